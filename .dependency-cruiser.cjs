@@ -1,0 +1,39 @@
+/** The directions of imports: web → contract → core, server → contract and core, demo → core; the stand-ins know nobody. */
+const only = (name, from, allowed) => ({
+  name,
+  severity: 'error',
+  from: { path: `^packages/${from}/` },
+  to: { path: '^packages/', pathNot: `^packages/(${[from, ...allowed].join('|')})/` },
+})
+
+module.exports = {
+  forbidden: [
+    only('core-imports-nothing-of-ours', 'core', []),
+    only('contract-imports-core', 'contract', ['core']),
+    only('server-imports-contract-and-core', 'server', ['contract', 'core']),
+    only('web-imports-contract-and-core', 'web', ['contract', 'core']),
+    only('demo-imports-core', 'demo', ['core']),
+    only('standins-import-nothing-of-ours', 'standins', []),
+    {
+      name: 'core-is-pure',
+      comment: 'no Node, no database, no framework: the core only computes',
+      severity: 'error',
+      from: { path: '^packages/core/src/', pathNot: '\\.test\\.ts$' },
+      to: { path: '.', pathNot: '^packages/core/|node_modules/temporal-(polyfill|utils|spec)' },
+    },
+    { name: 'no-cycles', severity: 'error', from: { pathNot: '\\.test\\.tsx?$' }, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'sql-only-in-server',
+      severity: 'error',
+      from: { path: '^packages/(core|contract|web|standins|demo)/' },
+      to: { path: 'node_modules/(pg|drizzle-orm|pg-boss)/' },
+    },
+  ],
+  options: {
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: 'packages/web/dist' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'node', 'default'], extensions: ['.ts', '.tsx', '.js', '.mjs', '.json'] },
+  },
+}
