@@ -1,0 +1,68 @@
+import type { Kind } from './kinds.ts'
+
+export const statuses = ['available', 'pending', 'failed'] as const
+export type Status = (typeof statuses)[number]
+
+/** The values of a line that a route can name. Empty is null. */
+export interface RoutingValues {
+  readonly source: string
+  readonly kind: Kind
+  readonly category: string | null
+  readonly sku: string | null
+  readonly location: string | null
+  readonly gateway: string | null
+  readonly method: string | null
+  readonly taxLabel: string | null
+  readonly region: string | null
+}
+
+/** One movement at a source. Amounts in minor units of `currency`, signed from the seller's side. */
+export interface ActivityLine extends RoutingValues {
+  readonly lineId: string
+  readonly settlementId: string | null
+  /** As the source wrote it, ISO 8601 with offset. */
+  readonly occurredAt: string
+  /** The same moment, milliseconds since 1970. */
+  readonly instant: number
+  readonly orderId: string | null
+  readonly description: string | null
+  readonly quantity: string | null
+  readonly unitPrice: number | null
+  readonly customer: string | null
+  readonly email: string | null
+  readonly shipTo: string | null
+  readonly currency: string
+  readonly amount: number
+  /** The part of `amount` that is tax, with its sign; null when not stated. */
+  readonly taxAmount: number | null
+  readonly relatedId: string | null
+  readonly status: Status
+  readonly availableAt: string | null
+  readonly url: string | null
+  /** Columns that Culvert does not know, kept with the line. */
+  readonly extra: Readonly<Record<string, string>>
+}
+
+/**
+ * Lines alike in routing values, local date and whether they state a tax, added up: what composing works on. A single
+ * line is the case `count` 1. With tax rounded per line, only lines of equal amount are added up.
+ */
+export interface WeightedLine extends RoutingValues {
+  readonly localDate: string
+  readonly amount: number
+  readonly taxAmount: number | null
+  readonly count: number
+}
+
+/** What a source says of one settlement. Local dates; balances in minor units, null where it states none. */
+export interface SettlementHead {
+  readonly settlementId: string
+  readonly periodStart: string | null
+  readonly periodEnd: string | null
+  readonly currency: string
+  readonly openingBalance: number | null
+  readonly closingBalance: number | null
+  readonly payoutDate: string | null
+  readonly payoutReference: string | null
+  readonly url: string | null
+}

@@ -1,0 +1,29 @@
+const dayMs = 86_400_000
+
+/** Days since 1970-01-01 of an ISO date. */
+export const dayNumber = (date: string): number =>
+  Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / dayMs
+
+/** ISO date of a day number. */
+export const dateOfDay = (day: number): string => new Date(day * dayMs).toISOString().slice(0, 10)
+
+/** The date `days` later (earlier if negative). */
+export const addDays = (date: string, days: number): string => dateOfDay(dayNumber(date) + days)
+
+/** Whole days from `from` to `to`; negative if `to` is earlier. */
+export const daysBetween = (from: string, to: string): number => dayNumber(to) - dayNumber(from)
+
+export const monthOf = (date: string): string => date.slice(0, 7)
+
+/** Last day of a month given as YYYY-MM. */
+export const lastDayOfMonth = (month: string): string => {
+  const year = Number(month.slice(0, 4))
+  return new Date(Date.UTC(year, Number(month.slice(5, 7)), 0)).toISOString().slice(0, 10)
+}
+
+/** True for a date that exists, written YYYY-MM-DD. */
+export const isDate = (text: string): boolean => {
+  if (!/^\d{4}-\d\d-\d\d$/.test(text)) return false
+  const day = dayNumber(text)
+  return Number.isFinite(day) && dateOfDay(day) === text
+}

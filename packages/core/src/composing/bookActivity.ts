@@ -1,0 +1,129 @@
+import type { ActivityLine, SettlementHead, WeightedLine } from '../activity/activityLine.ts'
+import { isPayout } from '../activity/kinds.ts'
+import type { Zone } from '../activity/zone.ts'
+import { sumMinor } from '../money/minor.ts'
+import { matchTenders } from '../tieout/matchTenders.ts'
+import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
+import type { Setup } from './setup.ts'
+import type { PayoutLine } from './transfer.ts'
+
+export interface BookedSettlement {
+  readonly activity: SettlementActivity
+  /** The settlement's id, or `source:day`. */
+  readonly name: string
+  readonly composed: Composed
+  /** The lines behind it, payouts and left-out ones too. */
+  readonly lines: readonly ActivityLine[]
+}
+
+export interface BookedActivity {
+  readonly settlements: readonly BookedSettlement[]
+  /** Collections that book nothing, by source and line id. */
+  readonly matched: ReadonlySet<string>
+  readonly collectionDates: ReadonlyMap<string, string>
+}
+
+/** Names a line among all sources. */
+export const lineKey = (line: { source: string; lineId: string }): string => JSON.stringify([line.source, line.lineId])
+
+/** One line as the weighted line of count 1. */
+export const weightedLine = (line: ActivityLine, localDate: string): WeightedLine => ({
+  source: line.source,
+  kind: line.kind,
+  category: line.category,
+  sku: line.sku,
+  location: line.location,
+  gateway: line.gateway,
+  method: line.method,
+  taxLabel: line.taxLabel,
+  region: line.region,
+  localDate,
+  amount: line.amount,
+  taxAmount: line.taxAmount,
+  count: 1,
+})
+
+/** Composes everything that the given lines come to: by settlement, or by business day where there is none. */
+export const bookActivity = (
+  input: {
+    readonly lines: readonly ActivityLine[]
+    /** Settlement heads per source key. */
+    readonly heads: ReadonlyMap<string, readonly SettlementHead[]>
+    readonly zone: Zone
+    readonly cutOffMinutes: number
+  },
+  setup: Setup,
+): BookedActivity => {
+  const matches = matchTenders(input.lines).filter(
+    ({ tender }) =>
+      tender.gateway !== null && setup.sources.get(tender.gateway)?.clearing[tender.currency] !== undefined,
+  )
+  const matched = new Set(matches.map(({ collection }) => lineKey(collection)))
+  const collectionDates = new Map(
+    matches.map(({ tender, collection }) => [lineKey(tender), input.zone.localDate(collection.instant)]),
+  )
+  const settlements = [...groupLines(input).values()].map(group => {
+    const [first] = group as [ActivityLine, ...ActivityLine[]]
+    const day = first.settlementId === null ? input.zone.businessDay(first.instant, input.cutOffMinutes) : null
+    const head =
+      (input.heads.get(first.source) ?? []).find(
+        candidate => candidate.settlementId === first.settlementId && candidate.currency === first.currency,
+      ) ?? null
+    const activity = settlementActivity(group, { day, head, zone: input.zone, matched })
+    return {
+      activity,
+      lines: group,
+      name: first.settlementId ?? `${first.source}:${day}`,
+      composed: composeSettlement(activity, setup),
+    }
+  })
+  return { settlements, matched, collectionDates }
+}
+
+const groupLines = (input: {
+  readonly lines: readonly ActivityLine[]
+  readonly zone: Zone
+  readonly cutOffMinutes: number
+}): Map<string, ActivityLine[]> => {
+  const groups = new Map<string, ActivityLine[]>()
+  for (const line of input.lines) {
+    if (line.status !== 'available') continue
+    const day = line.settlementId === null ? input.zone.businessDay(line.instant, input.cutOffMinutes) : null
+    const key = JSON.stringify([line.source, line.settlementId, day, line.currency])
+    const group = groups.get(key)
+    if (group) group.push(line)
+    else groups.set(key, [line])
+  }
+  return groups
+}
+
+const settlementActivity = (
+  group: readonly ActivityLine[],
+  context: { day: string | null; head: SettlementHead | null; zone: Zone; matched: ReadonlySet<string> },
+): SettlementActivity => {
+  const [first] = group as [ActivityLine, ...ActivityLine[]]
+  const booked = group.filter(line => !isPayout(line.kind) && !context.matched.has(lineKey(line)))
+  const moving = group.filter(line => !isPayout(line.kind))
+  const last = moving.reduce<number | null>((latest, line) => Math.max(latest ?? line.instant, line.instant), null)
+  return {
+    source: first.source,
+    currency: first.currency,
+    settlementId: first.settlementId,
+    day: context.day,
+    head: context.head,
+    lines: booked.map(line => weightedLine(line, context.zone.localDate(line.instant))),
+    payouts: group
+      .filter(line => isPayout(line.kind))
+      .map(
+        (line): PayoutLine => ({
+          lineId: line.lineId,
+          kind: line.kind as PayoutLine['kind'],
+          amount: line.amount,
+          localDate: context.zone.localDate(line.instant),
+          region: line.region,
+        }),
+      ),
+    sumOfLines: sumMinor(group, line => line.amount),
+    lastDate: last === null ? null : context.zone.localDate(last),
+  }
+}

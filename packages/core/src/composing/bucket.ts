@@ -1,0 +1,163 @@
+import type { WeightedLine } from '../activity/activityLine.ts'
+import { addMinor } from '../money/minor.ts'
+import { splitMinor } from '../money/splitMinor.ts'
+import { taxOnTop, taxWithin } from '../tax/computeTax.ts'
+import { componentWeights, type RatesInForce, type TaxCode } from '../tax/taxCode.ts'
+import type { Resolution } from './resolveLine.ts'
+
+/** Sums of a bucket's lines that had the same tax rates in force. Minor units. */
+interface RateSums {
+  readonly rates: RatesInForce | null
+  /** Lines that are all tax, without and with those withheld by the marketplace. */
+  allTax: number
+  withheld: number
+  /** Amount of lines whose tax is computed, and, rounded line by line, that tax. */
+  toCompute: number
+  computedPerLine: number
+  /** Amount of lines that state their tax, and that tax. */
+  stating: number
+  stated: number
+  /** Amount of lines that bear no tax of their own: no code, basis none or exclusive, reverse charge. */
+  plain: number
+  reversePerLine: number
+}
+
+/** Lines of one entry alike in account, tax code and segments, added up. */
+export interface Bucket {
+  readonly key: string
+  /** Null where all lines are tax. */
+  readonly account: string | null
+  readonly taxCode: TaxCode | null
+  readonly segments: string
+  readonly byRates: Map<string, RateSums>
+  readonly routes: Set<number>
+}
+
+type Resolved = Extract<Resolution, { ok: true }>
+
+/** Names the bucket of a resolved line within its entry. */
+export const bucketKey = (resolved: Resolved): string =>
+  JSON.stringify([resolved.account, resolved.taxCode?.code ?? '', resolved.segments])
+
+export const emptyBucket = (resolved: Resolved): Bucket => ({
+  key: bucketKey(resolved),
+  account: resolved.account,
+  taxCode: resolved.taxCode,
+  segments: resolved.segments,
+  byRates: new Map(),
+  routes: new Set(),
+})
+
+const emptySums = (rates: RatesInForce | null): RateSums => ({
+  rates,
+  allTax: 0,
+  withheld: 0,
+  toCompute: 0,
+  computedPerLine: 0,
+  stating: 0,
+  stated: 0,
+  plain: 0,
+  reversePerLine: 0,
+})
+
+/** Adds a line to its bucket: which of the five ways its tax is found is decided here, once. */
+export const addToBucket = (bucket: Bucket, line: WeightedLine, resolved: Resolved): void => {
+  const key = resolved.rates?.key ?? ''
+  const sums = bucket.byRates.get(key) ?? emptySums(resolved.rates)
+  bucket.byRates.set(key, sums)
+  if (resolved.route) bucket.routes.add(resolved.route.id)
+  const { taxCode, rates } = resolved
+  if (resolved.allTax) {
+    sums.allTax = addMinor(sums.allTax, line.amount)
+    if (line.kind === 'tax_withheld') sums.withheld = addMinor(sums.withheld, line.amount)
+  } else if (!taxCode || !rates || taxCode.components.length === 0) {
+    sums.plain = addMinor(sums.plain, line.amount)
+  } else if (taxCode.reverseCharge) {
+    sums.plain = addMinor(sums.plain, line.amount)
+    sums.reversePerLine = addMinor(
+      sums.reversePerLine,
+      perLine(line, amount => taxOnTop(amount, rates.total)),
+    )
+  } else if (taxCode.basis === 'none') {
+    sums.plain = addMinor(sums.plain, line.amount)
+  } else if (line.taxAmount !== null) {
+    sums.stating = addMinor(sums.stating, line.amount)
+    sums.stated = addMinor(sums.stated, line.taxAmount)
+  } else if (taxCode.basis === 'inclusive') {
+    sums.toCompute = addMinor(sums.toCompute, line.amount)
+    sums.computedPerLine = addMinor(
+      sums.computedPerLine,
+      perLine(line, amount => taxWithin(amount, rates.total)),
+    )
+  } else {
+    sums.plain = addMinor(sums.plain, line.amount)
+  }
+}
+
+// Only asked for with tax rounded per line, where a weighted line holds lines of one amount; elsewhere it goes unused.
+const perLine = (line: WeightedLine, tax: (amount: number) => number): number => {
+  const each = line.amount / line.count
+  return Number.isInteger(each) ? tax(each) * line.count : 0
+}
+
+/** What a bucket comes to. Minor units, plus is a credit. */
+export interface BucketSums {
+  /** N: to the bucket's account. */
+  readonly net: number
+  /** Tax per component account: plus to its liability account. */
+  readonly taxes: readonly { readonly account: string; readonly amount: number }[]
+  /** Reverse charge: credited to `account`, debited to `inputAccount` (negative: the other way round). */
+  readonly reverse: readonly { readonly account: string; readonly inputAccount: string; readonly amount: number }[]
+}
+
+export const closeBucket = (bucket: Bucket, rounding: 'bucket' | 'line'): BucketSums => {
+  const taxes: { account: string; amount: number }[] = []
+  const reverse: { account: string; inputAccount: string; amount: number }[] = []
+  let net = 0
+  for (const sums of bucket.byRates.values()) {
+    const tax = taxOf(sums, rounding)
+    net = addMinor(net, sums.toCompute, sums.stating, sums.plain, sums.allTax, -tax)
+    if (bucket.taxCode && sums.rates) {
+      taxes.push(...splitOver(bucket.taxCode, sums.rates, tax))
+      if (bucket.taxCode.reverseCharge && bucket.account) reverse.push(...reverseOf(bucket.taxCode, sums, rounding))
+    }
+  }
+  return { net, taxes, reverse }
+}
+
+const taxOf = (sums: RateSums, rounding: 'bucket' | 'line'): number => {
+  const computed =
+    rounding === 'line' || sums.rates === null ? sums.computedPerLine : taxWithin(sums.toCompute, sums.rates.total)
+  return addMinor(sums.allTax, sums.stated, computed)
+}
+
+const splitOver = (code: TaxCode, rates: RatesInForce, tax: number): { account: string; amount: number }[] => {
+  if (tax === 0 || code.components.length === 0) return []
+  const parts = splitMinor(tax, componentWeights(rates))
+  return code.components.map((component, index) => ({ account: component.account, amount: parts[index] as number }))
+}
+
+// N stays the whole amount. Output tax is a credit for a cost (negative N), so its sign is that of −N.
+const reverseOf = (code: TaxCode, sums: RateSums, rounding: 'bucket' | 'line') => {
+  const { rates } = sums
+  if (!rates) return []
+  const tax = rounding === 'line' ? sums.reversePerLine : taxOnTop(sums.plain, rates.total)
+  const parts = splitMinor(-tax, componentWeights(rates))
+  return code.components.map((component, index) => ({
+    account: component.account,
+    inputAccount: component.inputAccount ?? component.account,
+    amount: parts[index] as number,
+  }))
+}
+
+/** Per rate set: tax seen (all but what the marketplace withheld) and the net amount it should follow from. */
+export const taxSeen = (bucket: Bucket, rounding: 'bucket' | 'line') =>
+  [...bucket.byRates].map(([key, sums]) => {
+    const tax = taxOf(sums, rounding)
+    return {
+      key,
+      rates: sums.rates,
+      seen: addMinor(tax, -sums.withheld),
+      net: addMinor(sums.toCompute, sums.stating, sums.plain, sums.allTax, -tax),
+    }
+  })

@@ -1,0 +1,273 @@
+import type { SettlementHead, WeightedLine } from '../activity/activityLine.ts'
+import { footingDifference } from '../activity/footing.ts'
+import type { Kind } from '../activity/kinds.ts'
+import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
+import type { Route } from '../mapping/route.ts'
+import { rateOn } from '../money/exchange.ts'
+import { addMinor, sumMinor } from '../money/minor.ts'
+import { taxOnTop } from '../tax/computeTax.ts'
+import { addToBucket, type Bucket, bucketKey, closeBucket, emptyBucket, taxSeen } from './bucket.ts'
+import { type DraftEntry, finishLines, mergeParts, type Part } from './draft.ts'
+import { type LineBlock, type Resolution, resolveLine } from './resolveLine.ts'
+import type { Setup, Source } from './setup.ts'
+import { composeTransfer, type PayoutLine } from './transfer.ts'
+
+/** Lines of one settlement, or of one business day of a source, ready to be composed. */
+export interface SettlementActivity {
+  readonly source: string
+  readonly currency: string
+  readonly settlementId: string | null
+  /** Business day, where lines have no settlement. */
+  readonly day: string | null
+  readonly head: SettlementHead | null
+  /** Available lines that are booked: neither payouts nor collections that a tender has booked. */
+  readonly lines: readonly WeightedLine[]
+  readonly payouts: readonly PayoutLine[]
+  /** Sum of all available lines, payouts and left-out ones too; what footing is judged on. */
+  readonly sumOfLines: number
+  /** Local date of the last line, by instant, that is no payout. */
+  readonly lastDate: string | null
+}
+
+export type BlockReason = LineBlock | 'does_not_foot' | 'rate_missing' | 'tax_differs'
+
+/** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference. Minor units. */
+export interface Block {
+  readonly reason: BlockReason
+  readonly amount: number
+  /** The lines concerned, added up by kind and category. */
+  readonly concerned: readonly {
+    kind: Kind
+    category: string | null
+    amount: number
+    count: number
+    route: number | null
+  }[]
+}
+
+/** Which route and bucket a weighted line went to; `index` is its place in the lines given. */
+export interface Allocation {
+  readonly index: number
+  readonly bucket: string
+  readonly entry: number
+  readonly route: Route | null
+}
+
+export interface Composed {
+  readonly blocks: readonly Block[]
+  /** Journals by month, then transfers; empty when blocked. */
+  readonly entries: readonly DraftEntry[]
+  readonly allocations: readonly Allocation[]
+}
+
+/** Composes the journal entries (one, or one per month) and transfers of a settlement, or says all that blocks it. */
+export const composeSettlement = (activity: SettlementActivity, setup: Setup): Composed => {
+  const source = setup.sources.get(activity.source)
+  if (!source) throw new RangeError(`unknown source ${activity.source}`)
+  const resolutions = activity.lines.map(line => resolveLine(line, setup, source, activity.currency))
+  const blocks = new Blocks()
+  resolutions.forEach((resolution, index) => {
+    if (!resolution.ok) blocks.addLine(resolution, activity.lines[index] as WeightedLine)
+  })
+  const clearing = source.clearing[activity.currency]
+  if (clearing === undefined)
+    for (const line of activity.lines) blocks.addLine({ ok: false, reason: 'account_unusable', route: null }, line)
+  const transfers = composeTransfers(activity, setup, source, blocks)
+  const difference = footingDifference(activity.head, activity.sumOfLines)
+  if (difference !== null && difference !== 0) blocks.add('does_not_foot', difference)
+
+  const parts = monthParts(activity, source)
+  const allocations: Allocation[] = []
+  const journals = parts.map((part, entry) => {
+    const buckets = fillBuckets(part, activity, resolutions, entry, allocations)
+    checkTax(buckets, source, blocks)
+    return composeJournal(part, buckets, { activity, setup, source, clearing: clearing ?? '', blocks })
+  })
+  if (!blocks.has('rate_missing')) blocks.addTransferRates()
+  const reasons = blocks.list()
+  const entries = [...journals, ...transfers].filter(entry => entry !== null && entry.lines.length > 0) as DraftEntry[]
+  return { blocks: reasons, entries: reasons.length > 0 ? [] : entries, allocations }
+}
+
+class Blocks {
+  private readonly found = new Map<
+    BlockReason,
+    { amount: number; concerned: Map<string, Block['concerned'][number]> }
+  >()
+  private transfersWithoutRate = 0
+  private anyTransferWithoutRate = false
+
+  add(reason: BlockReason, amount: number): void {
+    const block = this.found.get(reason) ?? { amount: 0, concerned: new Map() }
+    block.amount = addMinor(block.amount, amount)
+    this.found.set(reason, block)
+  }
+  addLine(
+    resolution: Extract<Resolution, { ok: false }>,
+    line: { kind: Kind; category: string | null; amount: number; count: number },
+  ): void {
+    this.add(resolution.reason, line.amount)
+    const concerned = this.found.get(resolution.reason)?.concerned
+    const key = JSON.stringify([line.kind, line.category])
+    const before = concerned?.get(key)
+    concerned?.set(key, {
+      kind: line.kind,
+      category: line.category,
+      amount: addMinor(before?.amount ?? 0, line.amount),
+      count: (before?.count ?? 0) + line.count,
+      route: resolution.route?.id ?? null,
+    })
+  }
+  transferWithoutRate(amount: number): void {
+    this.anyTransferWithoutRate = true
+    this.transfersWithoutRate = addMinor(this.transfersWithoutRate, amount)
+  }
+  addTransferRates(): void {
+    if (this.anyTransferWithoutRate) this.add('rate_missing', this.transfersWithoutRate)
+  }
+  has(reason: BlockReason): boolean {
+    return this.found.has(reason)
+  }
+  list(): Block[] {
+    return [...this.found].map(([reason, { amount, concerned }]) => ({
+      reason,
+      amount,
+      concerned: [...concerned.values()],
+    }))
+  }
+}
+
+interface MonthPart {
+  readonly date: string
+  /** Places of its lines in the activity's lines. */
+  readonly indexes: readonly number[]
+}
+
+const endDate = (activity: SettlementActivity): string | null =>
+  activity.day ?? activity.head?.periodEnd ?? activity.lastDate
+
+const monthParts = (activity: SettlementActivity, source: Source): MonthPart[] => {
+  const end = endDate(activity)
+  if (end === null || activity.lines.length === 0) return []
+  const indexesByDate = new Map<string, number[]>()
+  activity.lines.forEach((line, index) => {
+    const earlier = source.options.splitAtMonthEnd && monthOf(line.localDate) < monthOf(end)
+    const date = earlier ? lastDayOfMonth(monthOf(line.localDate)) : end
+    const indexes = indexesByDate.get(date)
+    if (indexes) indexes.push(index)
+    else indexesByDate.set(date, [index])
+  })
+  return [...indexesByDate]
+    .map(([date, indexes]) => ({ date, indexes }))
+    .sort((left, right) => (left.date < right.date ? -1 : 1))
+}
+
+const fillBuckets = (
+  part: MonthPart,
+  activity: SettlementActivity,
+  resolutions: readonly Resolution[],
+  entry: number,
+  allocations: Allocation[],
+): Map<string, Bucket> => {
+  const buckets = new Map<string, Bucket>()
+  for (const index of part.indexes) {
+    const resolution = resolutions[index] as Resolution
+    if (!resolution.ok) continue
+    const key = bucketKey(resolution)
+    const bucket = buckets.get(key) ?? emptyBucket(resolution)
+    buckets.set(key, bucket)
+    addToBucket(bucket, activity.lines[index] as WeightedLine, resolution)
+    allocations.push({ index, bucket: key, entry, route: resolution.route })
+  }
+  return buckets
+}
+
+const composeJournal = (
+  part: MonthPart,
+  buckets: ReadonlyMap<string, Bucket>,
+  context: { activity: SettlementActivity; setup: Setup; source: Source; clearing: string; blocks: Blocks },
+): DraftEntry | null => {
+  const { activity, setup, source } = context
+  const { currency } = activity
+  const total = sumMinor(part.indexes, index => (activity.lines[index] as WeightedLine).amount)
+  const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date: part.date })
+  if (currency !== setup.base && rate === null) {
+    context.blocks.add('rate_missing', total)
+    return null
+  }
+  const parts = [...buckets.values()].flatMap(bucket => bucketParts(bucket, source))
+  parts.push({ account: context.clearing, taxCode: '', segments: '', amount: total, bucket: null, routes: [] })
+  const merged = mergeParts(parts)
+  if (context.blocks.list().length > 0) return null
+  const lines = finishLines(merged, { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding })
+  if (!lines) context.blocks.add('account_unusable', 0)
+  return lines && { document: 'journal', date: part.date, currency, payoutLine: null, lines }
+}
+
+// A bucket's N above zero is a credit, so every part of it changes sign: plus is a debit in a draft.
+const bucketParts = (bucket: Bucket, source: Source): Part[] => {
+  const sums = closeBucket(bucket, source.options.taxRounding)
+  const taxCode = bucket.taxCode?.code ?? ''
+  const part = (account: string, amount: number, segments = ''): Part => ({
+    account,
+    taxCode,
+    segments,
+    amount: amount === 0 ? 0 : -amount,
+    bucket: bucket.key,
+    routes: bucket.routes,
+  })
+  return [
+    ...(bucket.account === null ? [] : [part(bucket.account, sums.net, bucket.segments)]),
+    ...sums.taxes.map(tax => part(tax.account, tax.amount)),
+    ...sums.reverse.flatMap(tax => [part(tax.account, tax.amount), part(tax.inputAccount, -tax.amount)]),
+  ]
+}
+
+const checkTax = (buckets: ReadonlyMap<string, Bucket>, source: Source, blocks: Blocks): void => {
+  const tolerance = source.options.taxTolerance
+  if (tolerance === null) return
+  const byCode = new Map<
+    string,
+    Map<string, { rates: ReturnType<typeof taxSeen>[number]['rates']; seen: number; net: number }>
+  >()
+  for (const bucket of buckets.values()) {
+    if (!bucket.taxCode || bucket.taxCode.reverseCharge || bucket.taxCode.basis === 'none') continue
+    const byRates = byCode.get(bucket.taxCode.code) ?? new Map()
+    byCode.set(bucket.taxCode.code, byRates)
+    for (const { key, rates, seen, net } of taxSeen(bucket, source.options.taxRounding)) {
+      const before = byRates.get(key)
+      byRates.set(key, { rates, seen: addMinor(before?.seen ?? 0, seen), net: addMinor(before?.net ?? 0, net) })
+    }
+  }
+  for (const byRates of byCode.values()) {
+    const difference = sumMinor(byRates.values(), ({ rates, seen, net }) =>
+      addMinor(seen, rates ? -taxOnTop(net, rates.total) : 0),
+    )
+    if (Math.abs(difference) > tolerance) blocks.add('tax_differs', difference)
+  }
+}
+
+const composeTransfers = (
+  activity: SettlementActivity,
+  setup: Setup,
+  source: Source,
+  blocks: Blocks,
+): (DraftEntry | null)[] =>
+  activity.payouts
+    .filter(payout => payout.amount !== 0)
+    .map(payout => {
+      const outcome = composeTransfer(payout, { activity, setup, source })
+      if (outcome.ok) return outcome.entry
+      if (outcome.reason === 'rate_missing') blocks.transferWithoutRate(payout.amount)
+      else
+        blocks.addLine(
+          { ok: false, reason: outcome.reason, route: null },
+          {
+            kind: payout.kind,
+            category: null,
+            amount: payout.amount,
+            count: 1,
+          },
+        )
+      return null
+    })

@@ -1,0 +1,64 @@
+import type { AccountType } from '../activity/kinds.ts'
+import type { RouteBook } from '../mapping/resolveRoute.ts'
+import type { ExchangeRate } from '../money/exchange.ts'
+import type { TaxCode } from '../tax/taxCode.ts'
+
+export interface Account {
+  readonly code: string
+  readonly name: string
+  readonly type: AccountType
+  readonly currency: string
+  readonly archived?: boolean
+}
+
+export interface BankRow {
+  readonly account: string
+  readonly region: string | null
+  readonly currency: string
+}
+
+export type DetailName = 'category' | 'sku' | 'location'
+
+export interface SourceOptions {
+  /** An entry per local month for settlements that span months. */
+  readonly splitAtMonthEnd: boolean
+  readonly taxRounding: 'bucket' | 'line'
+  /** Line values that split a bucket, as segments. */
+  readonly detail: readonly DetailName[]
+  /** Minor units of tax seen beyond tax expected that block; null: not checked. */
+  readonly taxTolerance: number | null
+  readonly payoutsLeaveBalance: 'sent' | 'arrived'
+  readonly reservesStayOnBalance: boolean
+}
+
+export interface Source {
+  readonly key: string
+  readonly shape: 'combined' | 'channel' | 'gateway'
+  /** Clearing account per currency. */
+  readonly clearing: Readonly<Record<string, string>>
+  readonly paysInto: readonly BankRow[]
+  readonly drawnFrom: readonly BankRow[]
+  /** Confirmed wordings of this source on bank lines. */
+  readonly bankTexts: readonly string[]
+  readonly options: SourceOptions
+}
+
+/** Everything besides the lines that decides an entry. */
+export interface Setup {
+  readonly base: string
+  readonly exchangeRounding: string | null
+  readonly accounts: ReadonlyMap<string, Account>
+  readonly taxCodes: ReadonlyMap<string, TaxCode>
+  readonly sources: ReadonlyMap<string, Source>
+  readonly routes: RouteBook
+  readonly rates: readonly ExchangeRate[]
+}
+
+export const defaultOptions: SourceOptions = {
+  splitAtMonthEnd: false,
+  taxRounding: 'bucket',
+  detail: [],
+  taxTolerance: null,
+  payoutsLeaveBalance: 'sent',
+  reservesStayOnBalance: false,
+}

@@ -1,0 +1,68 @@
+import { rateOn } from '../money/exchange.ts'
+import type { SettlementActivity } from './composeSettlement.ts'
+import { type DraftEntry, finishLines, mergeParts } from './draft.ts'
+import type { BankRow, Setup, Source } from './setup.ts'
+
+/** A payout or returned payout of a source. Minor units; minus leaves the source's balance. */
+export interface PayoutLine {
+  readonly lineId: string
+  readonly kind: 'payout' | 'payout_returned'
+  readonly amount: number
+  readonly localDate: string
+  readonly region: string | null
+}
+
+type Outcome =
+  | { readonly ok: true; readonly entry: DraftEntry }
+  | { readonly ok: false; readonly reason: 'unmapped' | 'account_unusable' | 'rate_missing' }
+
+/** The bank row that serves a region and currency: the part wins over the country, the country over none. */
+export const bankRowFor = (rows: readonly BankRow[], region: string | null, currency: string): BankRow | null => {
+  const rank = (row: BankRow): number => {
+    if (row.currency !== currency) return 0
+    if (row.region === null) return 1
+    if (region === row.region) return row.region.includes('-') ? 3 : 2
+    return !row.region.includes('-') && region?.startsWith(`${row.region}-`) ? 2 : 0
+  }
+  let best: BankRow | null = null
+  for (const row of rows) if (rank(row) > (best ? rank(best) : 0)) best = row
+  return best
+}
+
+/** Local date of a payout's transfer: the settlement's payout date where it has only this one, else its own. */
+const transferDate = (payout: PayoutLine, activity: SettlementActivity): string => {
+  const stated = activity.head?.payoutDate ?? null
+  const payouts = activity.payouts.filter(line => line.kind === 'payout' && line.amount !== 0)
+  return payout.kind === 'payout' && stated !== null && payouts.length === 1 ? stated : payout.localDate
+}
+
+/** Composes a payout's transfer: bank against clearing, in the direction that the money went. */
+export const composeTransfer = (
+  payout: PayoutLine,
+  context: { activity: SettlementActivity; setup: Setup; source: Source },
+): Outcome => {
+  const { activity, setup, source } = context
+  const { currency } = activity
+  // A payout below zero is paid in, one above zero drawn; a return takes the rows of what it returns.
+  const paidIn = payout.kind === 'payout' ? payout.amount < 0 : payout.amount > 0
+  const bank = bankRowFor(paidIn ? source.paysInto : source.drawnFrom, payout.region, currency)
+  const clearing = source.clearing[currency]
+  if (!bank || clearing === undefined) return { ok: false, reason: 'unmapped' }
+  const account = setup.accounts.get(bank.account)
+  if (!account || account.archived) return { ok: false, reason: 'account_unusable' }
+  const date = transferDate(payout, activity)
+  const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date })
+  if (currency !== setup.base && rate === null) return { ok: false, reason: 'rate_missing' }
+  const part = (code: string, amount: number) => ({
+    account: code,
+    taxCode: '',
+    segments: '',
+    amount,
+    bucket: null,
+    routes: [],
+  })
+  const merged = mergeParts([part(bank.account, -payout.amount), part(clearing, payout.amount)])
+  const lines = finishLines(merged, { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding })
+  if (!lines) return { ok: false, reason: 'account_unusable' }
+  return { ok: true, entry: { document: 'transfer', date, currency, payoutLine: payout.lineId, lines } }
+}

@@ -1,0 +1,117 @@
+import { type ActivityLine, type Status, statuses } from '../activity/activityLine.ts'
+import { isKind } from '../activity/kinds.ts'
+import type { Columns } from './columns.ts'
+import type { FaultList } from './fault.ts'
+import { RowFields } from './fields.ts'
+
+/** Columns of activity.csv. */
+export const activityColumns = {
+  known: [
+    'line_id',
+    'settlement_id',
+    'occurred_at',
+    'kind',
+    'order_id',
+    'gateway',
+    'method',
+    'category',
+    'sku',
+    'description',
+    'quantity',
+    'unit_price',
+    'location',
+    'region',
+    'customer',
+    'email',
+    'ship_to',
+    'currency',
+    'amount',
+    'tax_amount',
+    'tax_label',
+    'related_id',
+    'status',
+    'available_at',
+    'url',
+  ],
+  required: ['line_id', 'occurred_at', 'kind', 'currency', 'amount'],
+} as const
+export type ActivityColumn = (typeof activityColumns.known)[number]
+
+const regionShape = /^[A-Z]{2}(-[A-Z0-9]{1,3})?$/
+
+/** Reads one record of activity.csv; null, with faults noted, where anything in it is wrong. */
+export const readActivityRow = (
+  record: readonly string[],
+  context: {
+    readonly columns: Columns<ActivityColumn>
+    readonly row: number
+    readonly source: string
+    readonly faults: FaultList
+  },
+): ActivityLine | null => {
+  const { columns, row, faults } = context
+  const before = faults.count
+  if (record.length !== columns.count) {
+    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
+    return null
+  }
+  const fields = new RowFields(record, columns.indexes, row, faults)
+  const lineId = fields.required('line_id')
+  const occurredAt = fields.required('occurred_at')
+  const instant = fields.instant('occurred_at', occurredAt)
+  const kind = fields.required('kind')
+  if (kind !== '' && !isKind(kind)) fields.fault('kind', kind, 'unknown_kind')
+  const currency = fields.currency('currency')
+  fields.required('amount')
+  const amount = fields.amount('amount', currency)
+  const taxAmount = fields.amount('tax_amount', currency)
+  const unitPrice = fields.amount('unit_price', currency)
+  const region = fields.text('region')
+  if (region !== null && !regionShape.test(region)) fields.fault('region', region, 'not_a_region')
+  const status = fields.text('status') ?? 'available'
+  if (!isStatus(status)) fields.fault('status', status, 'unknown_status')
+  const availableAt = fields.text('available_at')
+  fields.instant('available_at', availableAt)
+  const texts = readTexts(fields)
+  const extra: Record<string, string> = {}
+  for (const { name, index } of columns.unknown)
+    if (record[index]) extra[name] = (record[index] as string).replaceAll('\0', '')
+  if (faults.count > before || instant === null || currency === null || amount === null) return null
+  if (!isKind(kind) || !isStatus(status)) return null
+  return {
+    source: context.source,
+    lineId,
+    occurredAt,
+    instant,
+    kind,
+    currency,
+    amount,
+    taxAmount,
+    unitPrice,
+    region,
+    status,
+    availableAt,
+    ...texts,
+    extra,
+  }
+}
+
+const isStatus = (text: string): text is Status => (statuses as readonly string[]).includes(text)
+
+const readTexts = (fields: RowFields<ActivityColumn>) => ({
+  settlementId: fields.text('settlement_id'),
+  orderId: fields.text('order_id'),
+  gateway: fields.text('gateway'),
+  method: fields.text('method'),
+  category: fields.text('category'),
+  sku: fields.text('sku'),
+  description: fields.text('description'),
+  quantity: fields.text('quantity'),
+  location: fields.text('location'),
+  customer: fields.text('customer'),
+  email: fields.text('email'),
+  shipTo: fields.text('ship_to'),
+  taxLabel: fields.text('tax_label'),
+  relatedId: fields.text('related_id'),
+  url: fields.text('url'),
+})

@@ -1,0 +1,50 @@
+import type { Columns } from './columns.ts'
+import type { FaultList } from './fault.ts'
+import { RowFields } from './fields.ts'
+
+/** Columns of balances.csv: what the processor says it holds. */
+export const balanceColumns = {
+  known: ['source', 'currency', 'at', 'available', 'pending', 'reserve'],
+  required: ['currency', 'at', 'available'],
+} as const
+export type BalanceColumn = (typeof balanceColumns.known)[number]
+
+/** A processor's balance at a local date (its end), minor units. */
+export interface ReportedBalance {
+  readonly currency: string
+  readonly date: string
+  readonly available: number
+  readonly pending: number
+  readonly reserve: number
+}
+
+/** Reads one record of balances.csv for `source`; null, with faults noted, where anything in it is wrong. */
+export const readBalanceRow = (
+  record: readonly string[],
+  context: {
+    readonly columns: Columns<BalanceColumn>
+    readonly row: number
+    readonly source: string
+    readonly faults: FaultList
+  },
+): ReportedBalance | null => {
+  const { columns, row, faults } = context
+  const before = faults.count
+  if (record.length !== columns.count) {
+    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
+    return null
+  }
+  const fields = new RowFields(record, columns.indexes, row, faults)
+  const source = fields.text('source')
+  if (source !== null && source !== context.source) fields.fault('source', source, 'other_source')
+  const currency = fields.currency('currency')
+  const at = fields.required('at')
+  const match = /^(\d{4}-\d\d-\d\d)(?:[T ][0-2]\d:[0-5]\d(?::[0-5]\d)?)?$/.exec(at)
+  if (at !== '' && !match) fields.fault('at', at, 'not_a_date')
+  fields.required('available')
+  const available = fields.amount('available', currency)
+  const pending = fields.amount('pending', currency) ?? 0
+  const reserve = fields.amount('reserve', currency) ?? 0
+  if (faults.count > before || currency === null || available === null || !match) return null
+  return { currency, date: match[1] as string, available, pending, reserve }
+}

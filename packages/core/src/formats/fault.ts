@@ -1,0 +1,74 @@
+/** What was wrong with a field or a file, as data; text is made by `faultText`. */
+export type FaultCode =
+  | 'missing_column'
+  | 'column_twice'
+  | 'field_count'
+  | 'empty'
+  | 'unknown_kind'
+  | 'unknown_status'
+  | 'unknown_currency'
+  | 'not_an_amount'
+  | 'too_many_digits'
+  | 'out_of_range'
+  | 'not_a_time'
+  | 'not_a_date'
+  | 'not_a_region'
+  | 'twice_in_file'
+  | 'unlike_sign'
+  | 'not_csv'
+  | 'record_too_long'
+  | 'no_rows'
+  | 'not_xml'
+  | 'not_a_statement'
+  | 'unknown_account'
+  | 'other_source'
+
+/** One fault: the row (header is row 1), its column, the value found, and what was expected. */
+export interface FileFault {
+  readonly row: number
+  readonly column: string | null
+  readonly value: string
+  readonly code: FaultCode
+}
+
+const expectations: Record<FaultCode, string> = {
+  missing_column: 'a column of this name',
+  column_twice: 'this column once',
+  field_count: 'as many fields as the header has',
+  empty: 'a value',
+  unknown_kind: 'a kind of movement that Culvert knows',
+  unknown_status: 'available, pending or failed',
+  unknown_currency: 'an ISO 4217 currency code',
+  not_an_amount: 'an amount: digits, at most one decimal mark, optionally a minus before them',
+  too_many_digits: 'no more decimals than the currency has',
+  out_of_range: 'an amount within 9 × 10^15 minor units',
+  not_a_time: 'a time as 2026-03-05T14:30:00+01:00, with its offset',
+  not_a_date: 'a date as 2026-03-05',
+  not_a_region: 'a country as IE or a part of one as CA-QC',
+  twice_in_file: 'each id once in a file',
+  unlike_sign: 'CRDT or DBIT',
+  not_csv: 'comma, semicolon or tab separated text in UTF-8',
+  record_too_long: 'records of at most 1 MB',
+  no_rows: 'at least one row below the header',
+  not_xml: 'well-formed XML',
+  not_a_statement: 'a camt.053 bank statement',
+  unknown_account: 'a bank account of this client',
+  other_source: 'lines of this source',
+}
+
+/** What was expected where the fault stands, for a person. */
+export const expectedText = (fault: FileFault): string => expectations[fault.code]
+
+/** Faults shown in full; beyond these only their number is told. */
+export const maxFaultsShown = 100
+
+/** Collects faults up to the number shown, and counts the rest. */
+export class FaultList {
+  readonly shown: FileFault[] = []
+  count = 0
+
+  add(fault: FileFault): void {
+    this.count++
+    if (this.shown.length < maxFaultsShown) this.shown.push({ ...fault, value: fault.value.slice(0, 200) })
+  }
+}

@@ -1,0 +1,126 @@
+export {
+  type ActivityLine,
+  type RoutingValues,
+  type SettlementHead,
+  type Status,
+  statuses,
+  type WeightedLine,
+} from './activity/activityLine.ts'
+export { fiscalYearOf } from './activity/fiscalYear.ts'
+export { footingDifference } from './activity/footing.ts'
+export {
+  type AccountType,
+  isKind,
+  isPayout,
+  isReserve,
+  isTaxKind,
+  type Kind,
+  kindNames,
+  kinds,
+  type StatementPart,
+} from './activity/kinds.ts'
+export { addDays, dateOfDay, dayNumber, daysBetween, isDate, lastDayOfMonth, monthOf } from './activity/localDate.ts'
+export { type StatementFigures, statementFigures } from './activity/statementFigures.ts'
+export { cutOffMinutes, isZone, type Zone, zoneOf } from './activity/zone.ts'
+export {
+  type BookedActivity,
+  type BookedSettlement,
+  bookActivity,
+  lineKey,
+  weightedLine,
+} from './composing/bookActivity.ts'
+export {
+  addToBucket,
+  type Bucket,
+  type BucketSums,
+  bucketKey,
+  closeBucket,
+  emptyBucket,
+  taxSeen,
+} from './composing/bucket.ts'
+export {
+  type Allocation,
+  type Block,
+  type BlockReason,
+  type Composed,
+  composeSettlement,
+  type SettlementActivity,
+} from './composing/composeSettlement.ts'
+export { type DraftEntry, type DraftLine, finishLines, mergeParts, type Part } from './composing/draft.ts'
+export { mergeLines } from './composing/mergeLines.ts'
+export { accountUsable, type LineBlock, type Resolution, resolveLine, tenderAccount } from './composing/resolveLine.ts'
+export {
+  type Account,
+  type BankRow,
+  type DetailName,
+  defaultOptions,
+  type Setup,
+  type Source,
+  type SourceOptions,
+} from './composing/setup.ts'
+export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transfer.ts'
+export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
+export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRow } from './formats/balanceRow.ts'
+export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
+export { type CamtReader, camtReader, type XmlEvent } from './formats/camtStatement.ts'
+export { type Columns, readColumns, separatorOf } from './formats/columns.ts'
+export { csvRecord } from './formats/csvRecord.ts'
+export { type EntryRow, entriesCsv } from './formats/entriesCsv.ts'
+export { expectedText, type FaultCode, FaultList, type FileFault, maxFaultsShown } from './formats/fault.ts'
+export { parseInstant, RowFields } from './formats/fields.ts'
+export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
+export { checkRoutes, type RouteContext, type RouteFault, type RouteWarning } from './mapping/checkRoutes.ts'
+export { type RouteBook, routeBook, serves, specificity } from './mapping/resolveRoute.ts'
+export {
+  type ConditionName,
+  type Conditions,
+  compareText,
+  conditionNames,
+  type Route,
+  type Segments,
+  segmentsText,
+} from './mapping/route.ts'
+export { type Proposal, proposeAccount, type StarterAccount } from './mapping/starterMap.ts'
+export { currencyDigits, isCurrency } from './money/currency.ts'
+export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
+export { formatAmount } from './money/formatAmount.ts'
+export { addFractions, type Fraction, multiplyFractions, parseFraction, zero } from './money/fraction.ts'
+export { addMinor, checkMinor, divideHalfAway, maxMinor, scaleMinor, sumMinor } from './money/minor.ts'
+export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseAmount.ts'
+export { splitMinor } from './money/splitMinor.ts'
+export { assignEqual } from './pairing/assignEqual.ts'
+export { containsWords, isTellingReference, payerWording } from './pairing/bankWording.ts'
+export { bestDisjoint, components, type Weighed, weigh } from './pairing/bestDisjoint.ts'
+export { type ExactGroupings, exactGroupings } from './pairing/exactGroupings.ts'
+export {
+  byDateAndId,
+  type Grouping,
+  lagDays,
+  type OpenBankLine,
+  type OpenTransfer,
+  type PairingOptions,
+} from './pairing/pairingItems.ts'
+export { type Pairing, type PairingProposal, proposePairings, type Sureness } from './pairing/proposePairings.ts'
+export {
+  type Cause,
+  type CauseDocument,
+  causes,
+  type DatedAmount,
+  type Proof,
+  type ProofCause,
+  type ProofInput,
+  type ProofPayout,
+  type ProofSettlement,
+  proveClearing,
+} from './proof/proveClearing.ts'
+export { taxOnTop, taxWithin } from './tax/computeTax.ts'
+export {
+  componentWeights,
+  type RatesInForce,
+  ratesInForce,
+  type TaxBasis,
+  type TaxCode,
+  type TaxComponent,
+  type TaxRate,
+} from './tax/taxCode.ts'
+export { matchTenders, type TenderMatch } from './tieout/matchTenders.ts'

@@ -1,0 +1,60 @@
+import { type AccountType, isTaxKind, kinds } from '../activity/kinds.ts'
+import { conditionNames, type Route } from './route.ts'
+
+export type RouteFault =
+  | { readonly code: 'alike'; readonly route: number; readonly other: number }
+  | { readonly code: 'unknown_account'; readonly route: number; readonly account: string }
+  | { readonly code: 'no_account'; readonly route: number }
+  | { readonly code: 'unknown_tax_code'; readonly route: number; readonly taxCode: string }
+
+export type RouteWarning = {
+  readonly code: 'unlike_account_type'
+  readonly route: number
+  readonly account: string
+  readonly type: AccountType
+}
+
+/** What a set of routes is checked against when saved: codes that exist. */
+export interface RouteContext {
+  readonly accounts: ReadonlyMap<string, { readonly type: AccountType }>
+  readonly taxCodes: ReadonlySet<string>
+}
+
+/** Finds every fault and warning of a set of routes; `route` and `other` are route ids. */
+export const checkRoutes = (
+  routes: readonly Route[],
+  context: RouteContext,
+): { faults: RouteFault[]; warnings: RouteWarning[] } => ({
+  faults: [...alikeRoutes(routes), ...routes.flatMap(route => targetFaults(route, context))],
+  warnings: routes.flatMap(route => typeWarnings(route, context)),
+})
+
+// Alike in every condition and in the date from which they serve: which of the two serves would be a toss-up.
+const alikeRoutes = (routes: readonly Route[]): RouteFault[] => {
+  const seen = new Map<string, number>()
+  return routes.flatMap(route => {
+    const key = JSON.stringify([route.kind, route.from, ...conditionNames.map(name => route[name] || null)])
+    const other = seen.get(key)
+    if (other !== undefined) return [{ code: 'alike', route: route.id, other } as const]
+    seen.set(key, route.id)
+    return []
+  })
+}
+
+const targetFaults = (route: Route, { accounts, taxCodes }: RouteContext): RouteFault[] => {
+  const faults: RouteFault[] = []
+  if (route.taxCode !== null && !taxCodes.has(route.taxCode))
+    faults.push({ code: 'unknown_tax_code', route: route.id, taxCode: route.taxCode })
+  if (route.account !== null && !accounts.has(route.account))
+    faults.push({ code: 'unknown_account', route: route.id, account: route.account })
+  const accountMayBeEmpty = route.block || (isTaxKind(route.kind) && route.taxCode !== null)
+  if (route.account === null && !accountMayBeEmpty) faults.push({ code: 'no_account', route: route.id })
+  return faults
+}
+
+const typeWarnings = (route: Route, { accounts }: RouteContext): RouteWarning[] => {
+  const type = route.account === null ? undefined : accounts.get(route.account)?.type
+  const usual: readonly AccountType[] = kinds[route.kind].accountTypes
+  if (type === undefined || route.account === null || usual.includes(type)) return []
+  return [{ code: 'unlike_account_type', route: route.id, account: route.account, type }]
+}

@@ -1,0 +1,52 @@
+import type { Kind } from '../activity/kinds.ts'
+
+/** Conditions that a route can name besides its kind, the most decisive first. */
+export const conditionNames = [
+  'sku',
+  'category',
+  'location',
+  'method',
+  'gateway',
+  'taxLabel',
+  'region',
+  'source',
+] as const
+export type ConditionName = (typeof conditionNames)[number]
+export type Conditions = Readonly<Partial<Record<ConditionName, string | null>>>
+
+export type Segments = Readonly<Record<string, string>>
+
+/** One mapping row: lines of `kind` that meet every condition go to `account`, with `taxCode`. */
+export interface Route extends Conditions {
+  readonly id: number
+  readonly kind: Kind
+  /** Account code; null for lines that are all tax and whose code names the accounts. */
+  readonly account: string | null
+  readonly taxCode: string | null
+  readonly segments: Segments
+  /** Stop for a person instead of booking. */
+  readonly block: boolean
+  /** First local date that it serves; null: always. */
+  readonly from: string | null
+}
+
+/** "name=value" joined by ";", sorted by name; `\`, `;` and `=` inside are preceded by a backslash. */
+export const segmentsText = (segments: Segments): string =>
+  Object.keys(segments)
+    .sort(compareText)
+    .map(name => `${escapeSegment(name)}=${escapeSegment(segments[name] as string)}`)
+    .join(';')
+
+const escapeSegment = (text: string): string => text.replace(/[\\;=]/g, '\\$&')
+
+/** Orders texts by code point; empty first. */
+export const compareText = (left: string, right: string): number => {
+  if (left === right) return 0
+  const length = Math.min(left.length, right.length)
+  for (let index = 0; index < length; index++) {
+    const one = left.codePointAt(index) as number
+    const other = right.codePointAt(index) as number
+    if (one !== other) return one - other
+  }
+  return left.length - right.length
+}

@@ -1,0 +1,48 @@
+/** A payout's transfer, waiting for its deposit. Minor units; plus is money into the bank account. */
+export interface OpenTransfer {
+  readonly id: string
+  readonly source: string
+  readonly bankAccount: string
+  readonly currency: string
+  /** Date of the transfer entry. */
+  readonly date: string
+  readonly amount: number
+  /** The payout's reference at its source. */
+  readonly reference: string | null
+}
+
+export interface OpenBankLine {
+  readonly id: string
+  readonly bankAccount: string
+  readonly currency: string
+  readonly date: string
+  readonly amount: number
+  readonly description: string
+  readonly reference: string
+}
+
+export interface PairingOptions {
+  /** A deposit is dated 0 to so many days after its payout. */
+  readonly windowDays: number
+  /** Most members on the many side of a group. */
+  readonly maxGroup: number
+  /** A deposit may be short of its payout by up to this (minor units); null: not sought. */
+  readonly bankFeeUpTo: number | null
+  /** Confirmed wordings per source, besides its key. */
+  readonly bankTexts: ReadonlyMap<string, readonly string[]>
+  /** Until when data is known: a grouping whose window ends later is not certain by uniqueness. Null: complete. */
+  readonly completeTo: string | null
+}
+
+/** Bank lines and transfers that could be the same money. Both lists in order of (date, id). */
+export interface Grouping {
+  readonly bankLines: readonly OpenBankLine[]
+  readonly transfers: readonly OpenTransfer[]
+}
+
+export const byDateAndId = (left: { date: string; id: string }, right: { date: string; id: string }): number =>
+  left.date !== right.date ? (left.date < right.date ? -1 : 1) : left.id === right.id ? 0 : left.id < right.id ? -1 : 1
+
+/** Days from the last payout to the last bank line. */
+export const lagDays = (grouping: Grouping, daysBetween: (from: string, to: string) => number): number =>
+  daysBetween((grouping.transfers.at(-1) as OpenTransfer).date, (grouping.bankLines.at(-1) as OpenBankLine).date)

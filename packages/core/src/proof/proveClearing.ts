@@ -1,0 +1,166 @@
+import type { SettlementHead } from '../activity/activityLine.ts'
+import { addMinor, sumMinor } from '../money/minor.ts'
+
+/** Causes in the order in which they are told. */
+export const causes = [
+  'blocked',
+  'unposted',
+  'after_cut_off',
+  'payout_on_its_way',
+  'reserve_kept',
+  'pending',
+  'unpaid_orders',
+  'correction',
+  'by_hand',
+  'double',
+  'gap',
+  'exchange_rounding',
+  'unexplained',
+] as const
+export type Cause = (typeof causes)[number]
+
+/** Lines of one settlement that move the clearing account, added up per local date. Minor units, plus is a debit. */
+export interface DatedAmount {
+  readonly date: string
+  readonly amount: number
+}
+
+export interface ProofPayout extends DatedAmount {
+  /** `date` is the line's local date. */
+  readonly lineId: string
+  /** Date of its posted transfer; null while not posted. */
+  readonly transferDate: string | null
+  /** Date of the last bank line of its certain or likely group. */
+  readonly arrivedOn: string | null
+}
+
+/** What one settlement or business day of a source does to the clearing account. */
+export interface ProofSettlement {
+  readonly name: string
+  readonly state: 'blocked' | 'proposed' | 'posted' | 'set_aside'
+  /** Booked lines, payouts apart. */
+  readonly movements: readonly DatedAmount[]
+  readonly payouts: readonly ProofPayout[]
+  /** Its posted journals' lines on the account, per entry date. */
+  readonly entries: readonly DatedAmount[]
+}
+
+export interface ProofInput {
+  readonly date: string
+  /** Balance in the books at the end of `date`, debit positive. */
+  readonly ledger: number
+  /** What the processor says it holds. */
+  readonly reported: number
+  readonly settlements: readonly ProofSettlement[]
+  /** Whether the processor's balance drops when a payout is sent or when it has arrived. */
+  readonly payoutsLeaveBalance: 'sent' | 'arrived'
+  /** Reserve lines to be added back, where the processor counts its reserve into the balance. */
+  readonly reserves: readonly DatedAmount[]
+  /** Activity that is not available yet. */
+  readonly pending: readonly DatedAmount[]
+  /** Revisions of posted lines, new less old, not booked. */
+  readonly corrections: readonly (DatedAmount & { readonly name: string })[]
+  /** Entries on the account that no source made. */
+  readonly byHand: readonly (DatedAmount & { readonly name: string })[]
+  readonly heads: readonly SettlementHead[]
+}
+
+export interface CauseDocument {
+  readonly name: string
+  readonly amount: number
+}
+export interface ProofCause {
+  readonly cause: Cause
+  readonly amount: number
+  readonly documents: readonly CauseDocument[]
+}
+export interface Proof {
+  readonly ledger: number
+  readonly reported: number
+  /** Causes that are not zero, in order; `unexplained` always, last. Ledger + causes = reported. */
+  readonly causes: readonly ProofCause[]
+  readonly unexplained: number
+}
+
+const upTo = (rows: readonly DatedAmount[], date: string): number =>
+  sumMinor(rows, row => (row.date <= date ? row.amount : 0))
+
+/** Explains why a clearing account's balance in the books differs from what the processor reports at a date. */
+export const proveClearing = (input: ProofInput): Proof => {
+  const { date } = input
+  const cause = (name: Cause, documents: readonly CauseDocument[]): ProofCause => ({
+    cause: name,
+    amount: sumMinor(documents, document => document.amount),
+    documents: documents.filter(document => document.amount !== 0),
+  })
+  const ofState = (state: ProofSettlement['state']) =>
+    input.settlements
+      .filter(settlement => settlement.state === state)
+      .map(settlement => ({
+        name: settlement.name,
+        amount: addMinor(upTo(settlement.movements, date), upTo(settlement.payouts, date)),
+      }))
+  const posted = input.settlements.filter(settlement => settlement.state === 'posted')
+  const found = [
+    cause('blocked', ofState('blocked')),
+    cause('unposted', [...ofState('proposed'), ...ofState('set_aside')]),
+    cause(
+      'after_cut_off',
+      posted.map(({ name, movements, entries }) => ({
+        name,
+        amount: addMinor(upTo(movements, date), -upTo(entries, date)),
+      })),
+    ),
+    cause(
+      'payout_on_its_way',
+      posted.flatMap(settlement =>
+        settlement.payouts.map(payout => ({ name: settlement.name, amount: onItsWay(payout, input) })),
+      ),
+    ),
+    cause('reserve_kept', [{ name: '', amount: -upTo(input.reserves, date) }]),
+    cause('pending', [{ name: '', amount: upTo(input.pending, date) }]),
+    cause(
+      'correction',
+      input.corrections.map(row => ({ name: row.name, amount: upTo([row], date) })),
+    ),
+    cause(
+      'by_hand',
+      input.byHand.map(row => ({ name: row.name, amount: -upTo([row], date) })),
+    ),
+    cause('gap', gaps(input.heads, date)),
+  ].filter(row => row.amount !== 0 || row.documents.length > 0)
+  const unexplained = addMinor(input.reported, -input.ledger, ...found.map(row => -row.amount))
+  const rows = [
+    ...found.filter(row => row.amount !== 0),
+    { cause: 'unexplained', amount: unexplained, documents: [] } as const,
+  ]
+  return { ledger: input.ledger, reported: input.reported, causes: rows, unexplained }
+}
+
+const onItsWay = (payout: ProofPayout, input: ProofInput): number => {
+  const left = input.payoutsLeaveBalance === 'sent' ? payout.date : payout.arrivedOn
+  const gone = left !== null && left <= input.date ? payout.amount : 0
+  const booked = payout.transferDate !== null && payout.transferDate <= input.date ? payout.amount : 0
+  return addMinor(gone, -booked)
+}
+
+// Each settlement should open where the one before closed, the first at zero: what does not is missing in between.
+const gaps = (heads: readonly SettlementHead[], date: string): CauseDocument[] => {
+  const begun = heads
+    .filter(head => head.periodStart !== null && head.periodStart <= date)
+    .sort((left, right) =>
+      (left.periodStart as string) < (right.periodStart as string)
+        ? -1
+        : left.periodStart === right.periodStart
+          ? left.settlementId < right.settlementId
+            ? -1
+            : 1
+          : 1,
+    )
+  let before: number | null = 0
+  return begun.map(head => {
+    const amount = head.openingBalance === null || before === null ? 0 : addMinor(head.openingBalance, -before)
+    before = head.closingBalance
+    return { name: head.settlementId, amount }
+  })
+}
