@@ -1,0 +1,119 @@
+import { z } from 'zod'
+import { draftEntry } from './settlements.ts'
+import { currency, localDate, minor, settlementKey } from './shared.ts'
+
+export const accountBalance = z.object({
+  code: z.string(),
+  name: z.string(),
+  type: z.string(),
+  currency,
+  debit: minor,
+  credit: minor,
+  balance: minor,
+  baseBalance: minor,
+  archived: z.boolean(),
+})
+export type AccountBalance = z.infer<typeof accountBalance>
+export const chartPage = z.object({
+  base: currency,
+  accounts: z.array(accountBalance),
+  sum: minor,
+  entries: z.number(),
+})
+export type ChartPage = z.infer<typeof chartPage>
+
+export const entryRow = z.object({
+  number: z.string(),
+  date: localDate,
+  document: z.string(),
+  source: z.string().nullable(),
+  key: z.string().nullable(),
+  currency,
+  total: minor,
+  memo: z.string(),
+  postedAt: z.string(),
+  reverses: z.string().nullable(),
+  reversedBy: z.string().nullable(),
+})
+export type EntryRow = z.infer<typeof entryRow>
+export const entryList = z.object({ rows: z.array(entryRow), more: z.boolean() })
+export type EntryList = z.infer<typeof entryList>
+export const entryPage = draftEntry.extend({
+  entry: entryRow,
+  base: currency,
+  settlement: settlementKey.nullable(),
+  by: z.string(),
+})
+export type EntryPage = z.infer<typeof entryPage>
+
+export const registerRow = z.object({
+  entry: z.string(),
+  lineNo: z.number(),
+  date: localDate,
+  document: z.string(),
+  memo: z.string(),
+  taxCode: z.string(),
+  segments: z.string(),
+  amount: minor,
+  balance: minor,
+})
+export type RegisterRow = z.infer<typeof registerRow>
+export const registerPage = z.object({
+  account: z.object({ code: z.string(), name: z.string(), type: z.string(), currency }),
+  opening: minor,
+  closing: minor,
+  total: z.number(),
+  rows: z.array(registerRow),
+  from: localDate.nullable(),
+  to: localDate.nullable(),
+})
+export type RegisterPage = z.infer<typeof registerPage>
+
+/** A step of the way from order to bank line. `here` marks where one stands. */
+export const traceStep = z.object({
+  sort: z.enum(['order', 'line', 'route', 'entry', 'transfer', 'bank_line']),
+  here: z.boolean(),
+  title: z.string(),
+  detail: z.string(),
+  count: z.number(),
+  amount: minor.nullable(),
+  currency: currency.nullable(),
+  link: z.string().nullable(),
+  items: z.array(
+    z.object({ title: z.string(), detail: z.string(), amount: minor.nullable(), link: z.string().nullable() }),
+  ),
+})
+export type TraceStep = z.infer<typeof traceStep>
+export const trace = z.object({ title: z.string(), amount: minor, currency, steps: z.array(traceStep) })
+export type Trace = z.infer<typeof trace>
+
+/** Where a trace starts. */
+export const traceStart = z.discriminatedUnion('at', [
+  z.object({
+    at: z.literal('entry_line'),
+    entry: z.string().regex(/^\d{4}-\d+$/),
+    line: z.coerce.number().int().positive(),
+  }),
+  z.object({
+    at: z.literal('statement'),
+    source: z.string(),
+    key: z.string(),
+    currency,
+    kind: z.string(),
+    category: z.string().optional(),
+  }),
+  z.object({
+    at: z.literal('draft_line'),
+    source: z.string(),
+    key: z.string(),
+    currency,
+    entry: z.coerce.number().int(),
+    line: z.coerce.number().int(),
+  }),
+  z.object({ at: z.literal('line'), source: z.string(), lineId: z.string() }),
+  z.object({ at: z.literal('order'), order: z.string() }),
+  z.object({ at: z.literal('settlement'), source: z.string(), key: z.string(), currency }),
+  z.object({ at: z.literal('transfer'), id: z.string() }),
+  z.object({ at: z.literal('bank_line'), account: z.string(), id: z.string() }),
+])
+export type TraceStart = z.infer<typeof traceStart>

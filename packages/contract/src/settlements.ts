@@ -1,0 +1,137 @@
+import { z } from 'zod'
+import { kind } from './mapping.ts'
+import { currency, localDate, minor, settlementKey } from './shared.ts'
+
+export const settlementState = z.enum(['blocked', 'proposed', 'posted', 'set_aside'])
+export type SettlementState = z.infer<typeof settlementState>
+
+export const blockRow = z.object({
+  reason: z.string(),
+  amount: minor,
+  concerned: z.array(
+    z.object({ kind, category: z.string().nullable(), amount: minor, count: z.number(), route: z.number().nullable() }),
+  ),
+})
+export type BlockRow = z.infer<typeof blockRow>
+
+export const settlementRow = settlementKey.extend({
+  name: z.string(),
+  sourceName: z.string(),
+  state: settlementState,
+  from: localDate.nullable(),
+  to: localDate.nullable(),
+  entryDate: localDate.nullable(),
+  payoutDate: localDate.nullable(),
+  gross: minor,
+  fees: minor,
+  tax: minor,
+  payout: minor,
+  balance: minor,
+  lines: z.number(),
+  orders: z.number(),
+  blocks: z.array(blockRow),
+  corrections: z.number(),
+  correctionAmount: minor,
+  setAsideReason: z.string().nullable(),
+})
+export type SettlementRow = z.infer<typeof settlementRow>
+export const settlementList = z.object({
+  rows: z.array(settlementRow),
+  counts: z.record(settlementState, z.object({ count: z.number(), gross: minor })),
+  more: z.boolean(),
+})
+export type SettlementList = z.infer<typeof settlementList>
+
+/** A figure of the statement: lines alike in kind and category. `to`: places in the entry, with what goes there. */
+export const statementRow = z.object({
+  kind,
+  category: z.string().nullable(),
+  lines: z.number(),
+  amount: minor,
+  blocked: z.string().nullable(),
+  to: z.array(z.number()),
+  route: z.string().nullable(),
+  taxCode: z.string().nullable(),
+})
+export type StatementRow = z.infer<typeof statementRow>
+
+export const entryLineRow = z.object({
+  account: z.string(),
+  accountName: z.string(),
+  taxCode: z.string(),
+  segments: z.string(),
+  amount: minor,
+  baseAmount: minor,
+})
+export const draftEntry = z.object({
+  document: z.string(),
+  date: localDate,
+  currency,
+  number: z.string().nullable(),
+  lines: z.array(entryLineRow),
+})
+export type DraftEntryBody = z.infer<typeof draftEntry>
+
+export const settlementPage = settlementRow.extend({
+  openingBalance: minor.nullable(),
+  closingBalance: minor.nullable(),
+  payoutReference: z.string().nullable(),
+  base: currency,
+  statement: z.array(statementRow),
+  entries: z.array(draftEntry),
+  generation: z.number(),
+  earlier: z.array(z.object({ number: z.string(), document: z.string(), date: localDate, generation: z.number() })),
+  place: z.object({
+    index: z.number(),
+    count: z.number(),
+    previous: settlementKey.nullable(),
+    next: settlementKey.nullable(),
+  }),
+  correctionLines: z.array(z.object({ lineId: z.string(), kind, before: minor.nullable(), after: minor })),
+})
+export type SettlementPage = z.infer<typeof settlementPage>
+
+export const activityRow = z.object({
+  source: z.string(),
+  lineId: z.string(),
+  revision: z.number(),
+  occurredAt: z.string(),
+  localDate,
+  kind,
+  orderId: z.string().nullable(),
+  category: z.string().nullable(),
+  sku: z.string().nullable(),
+  description: z.string().nullable(),
+  region: z.string().nullable(),
+  amount: minor,
+  taxAmount: minor.nullable(),
+  status: z.string(),
+  currency,
+})
+export type ActivityRow = z.infer<typeof activityRow>
+export const activityList = z.object({ lines: z.array(activityRow), total: z.number(), sum: minor })
+export type ActivityList = z.infer<typeof activityList>
+
+export const keysBody = z.object({ keys: z.array(settlementKey).min(1).max(20_000) })
+export const setAsideBody = keysBody.extend({ reason: z.string().trim().min(1).max(500) })
+
+export const postOutcome = z.object({
+  posted: z.array(settlementKey),
+  entries: z.number(),
+  notPosted: z.array(
+    z.object({
+      key: settlementKey,
+      reason: z.enum(['unknown', 'posted', 'set_aside', 'locked', 'blocked']),
+      months: z.array(z.string()).optional(),
+      blocks: z.array(blockRow).optional(),
+    }),
+  ),
+})
+export type PostOutcome = z.infer<typeof postOutcome>
+export const takeBackOutcome = z.object({
+  takenBack: z.array(settlementKey),
+  entries: z.number(),
+  refused: z.array(z.object({ key: settlementKey, reason: z.enum(['not_posted', 'paired']) })),
+})
+export type TakeBackOutcome = z.infer<typeof takeBackOutcome>
+export const changedCount = z.object({ changed: z.number() })

@@ -1,0 +1,20 @@
+import { z } from 'zod'
+
+/** Minor units of the currency that goes with it. */
+export const minor = z.number().int()
+export const localDate = z.string().regex(/^\d{4}-\d\d-\d\d$/)
+export const month = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/)
+export const currency = z.string().length(3)
+
+export const settlementKey = z.object({ source: z.string().min(1), key: z.string().min(1), currency })
+export type SettlementKeyBody = z.infer<typeof settlementKey>
+
+/** What an answer says when something was refused. */
+export const problem = z.object({
+  error: z.string(),
+  faults: z
+    .array(z.object({ row: z.number(), column: z.string().nullable(), value: z.string(), expected: z.string() }))
+    .optional(),
+  count: z.number().optional(),
+})
+export type Problem = z.infer<typeof problem>

@@ -1,0 +1,78 @@
+import { z } from 'zod'
+import { currency, localDate } from './shared.ts'
+
+export const pullState = z.enum(['waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled'])
+export const pullRow = z.object({
+  pullId: z.string(),
+  sort: z.enum(['pull', 'upload', 'statement', 'bank_pull']),
+  source: z.string(),
+  state: pullState,
+  startedAt: z.string(),
+  endedAt: z.string().nullable(),
+  by: z.string(),
+  done: z.number(),
+  total: z.number().nullable(),
+  added: z.number(),
+  revised: z.number(),
+  same: z.number(),
+  message: z.string(),
+})
+export type PullRow = z.infer<typeof pullRow>
+export const pullLog = z.object({ pulls: z.array(pullRow) })
+
+export const sourceRow = z.object({
+  source: z.string(),
+  name: z.string(),
+  shape: z.enum(['combined', 'channel', 'gateway']),
+  connected: z.boolean(),
+  pulledTo: z.string().nullable(),
+  first: localDate.nullable(),
+  lines: z.number(),
+  settlements: z.number(),
+  clearing: z.array(z.object({ currency, account: z.string() })),
+  lastPull: pullRow.nullable(),
+  /** Revised lines of posted settlements that are not booked yet. */
+  corrections: z.number(),
+})
+export type SourceRow = z.infer<typeof sourceRow>
+export const sourceList = z.object({ sources: z.array(sourceRow) })
+
+export const newSource = z.object({
+  source: z.string().regex(/^[a-z][a-z0-9_-]{0,40}$/),
+  name: z.string().min(1),
+  shape: z.enum(['combined', 'channel', 'gateway']),
+  clearing: z.array(z.object({ currency, account: z.string() })),
+  banks: z.array(
+    z.object({
+      direction: z.enum(['into', 'from']),
+      currency,
+      region: z.string().default(''),
+      account: z.string(),
+    }),
+  ),
+  bankTexts: z.array(z.string()).default([]),
+  options: z
+    .object({
+      splitAtMonthEnd: z.boolean(),
+      taxRounding: z.enum(['bucket', 'line']),
+      detail: z.array(z.enum(['category', 'sku', 'location'])),
+      taxTolerance: z.number().int().nullable(),
+      payoutsLeaveBalance: z.enum(['sent', 'arrived']),
+      reservesStayOnBalance: z.boolean(),
+    })
+    .partial()
+    .default({}),
+  address: z.url().nullable().default(null),
+  credentials: z.object({ key: z.string(), secret: z.string() }).nullable().default(null),
+})
+export type NewSource = z.input<typeof newSource>
+
+export const uploadOutcome = z.object({
+  sort: z.enum(['activity', 'settlements', 'balances']),
+  added: z.number(),
+  revised: z.number(),
+  same: z.number(),
+  unknownColumns: z.array(z.string()),
+})
+export type UploadOutcome = z.infer<typeof uploadOutcome>
+export const startedPull = z.object({ pullId: z.string() })
