@@ -1,0 +1,85 @@
+import { existsSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
+import express, { type Express, Router } from 'express'
+import { rateLimit } from 'express-rate-limit'
+import helmet from 'helmet'
+import type { Logger } from 'pino'
+import { pinoHttp } from 'pino-http'
+import { answerProblem } from './access/answerProblem.ts'
+import { establishClient, establishPerson, type Person } from './access/establish.ts'
+import { bankRoutes } from './bank/routes.ts'
+import { bookRoutes } from './books/routes.ts'
+import { clearingRoutes } from './clearing/routes.ts'
+import { courseRoutes } from './clients/courseRoutes.ts'
+import { clientRoutes } from './clients/routes.ts'
+import { closeRoutes } from './close/routes.ts'
+import type { Database } from './database/connect.ts'
+import type { Jobs } from './jobs/boss.ts'
+import { mappingRoutes } from './mapping/routes.ts'
+import { settlementRoutes } from './settlements/routes.ts'
+import { sourceRoutes } from './sources/routes.ts'
+
+const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url))
+
+/** The whole HTTP application: the API under /api, the built interface everywhere else. */
+export const createApp = (parts: { database: Database; jobs: Jobs; person: Person; log: Logger }): Express => {
+  const { database, jobs, person, log } = parts
+  const app = express()
+  app.disable('x-powered-by')
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'data:'],
+          'script-src': ["'self'"],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  )
+  app.use(pinoHttp({ logger: log, autoLogging: false }))
+  app.get('/api/health', (_request, response) => {
+    response.json({ ok: true })
+  })
+  app.use(
+    '/api',
+    rateLimit({ windowMs: 60_000, limit: 20_000, standardHeaders: 'draft-8', legacyHeaders: false }),
+    establishPerson(person),
+    express.json({ limit: '8mb' }),
+  )
+  app.use('/api', clientRoutes(database))
+  const ofClient = Router({ mergeParams: true })
+  ofClient.use(
+    establishClient(database),
+    courseRoutes(database),
+    sourceRoutes(database, jobs),
+    mappingRoutes(database),
+    settlementRoutes(database),
+    bankRoutes(database, jobs),
+    clearingRoutes(database),
+    bookRoutes(database),
+    closeRoutes(database),
+  )
+  app.use('/api/clients/:client', ofClient)
+  app.use('/api', (_request, response) => {
+    response.status(404).json({ error: 'no such address' })
+  })
+  if (existsSync(webFolder)) {
+    app.use(
+      express.static(webFolder, {
+        index: false,
+        maxAge: '1h',
+        setHeaders: (response, path) => {
+          if (path.includes('/assets/')) response.setHeader('cache-control', 'public, max-age=31536000, immutable')
+        },
+      }),
+    )
+    app.get('/{*path}', (_request, response) => {
+      response.sendFile('index.html', { root: webFolder, headers: { 'cache-control': 'no-cache' } })
+    })
+  }
+  app.use(answerProblem)
+  return app
+}

@@ -1,0 +1,80 @@
+import { randomUUID } from 'node:crypto'
+import { confirmBody } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { Router } from 'express'
+import { z } from 'zod'
+import { actorOf } from '../access/establish.ts'
+import { found } from '../access/refused.ts'
+import { asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import type { Jobs } from '../jobs/boss.ts'
+import { beginPull } from '../sources/pullLog.ts'
+import { confirmCertain, confirmPairings, undoPairings } from './confirmPairings.ts'
+import { loadBankPage } from './loadBank.ts'
+import { uploadStatement } from './uploadStatement.ts'
+
+const loadAccounts = (tx: Transaction) =>
+  rowsOf(
+    tx,
+    sql`
+    SELECT a.code, a.name, a.currency, a.bank_number AS "bankNumber", coalesce(b.lines, 0)::int AS lines, b."from"::text, b."to"::text,
+      coalesce(b.amount, 0)::bigint AS bank,
+      coalesce((SELECT sum(debit - credit) FROM account_total t WHERE t.client_id = a.client_id AND t.account = a.code), 0)::bigint AS books,
+      (SELECT count(*)::int FROM open_bank_line o WHERE o.client_id = a.client_id AND o.bank_account = a.code) AS open
+    FROM account a LEFT JOIN (SELECT bank_account, count(*) AS lines, min(date) AS "from", max(date) AS "to", sum(amount) AS amount
+      FROM bank_line WHERE client_id = current_client() GROUP BY 1) b ON b.bank_account = a.code
+    WHERE a.client_id = current_client() AND a.type IN ('bank', 'card') ORDER BY a.code`,
+  )
+
+/** Bank accounts, statements and pairing. */
+export const bankRoutes = (database: Database, jobs: Jobs): Router => {
+  const router = Router()
+  router.get('/bank', async (_request, response) => {
+    response.json({ accounts: await asClient(database, actorOf(response), loadAccounts) })
+  })
+  router.post('/bank/statements', async (request, response) => {
+    const { name } = z.object({ name: z.string().max(300).default('statement') }).parse(request.query)
+    response.json(await uploadStatement(database, actorOf(response), { name, body: request }))
+  })
+  router.get('/bank/:account', async (request, response) => {
+    const { from, to } = z.object({ from: z.iso.date().optional(), to: z.iso.date().optional() }).parse(request.query)
+    response.json(
+      found(
+        await asClient(database, actorOf(response), tx =>
+          loadBankPage(tx, request.params.account, { from: from ?? null, to: to ?? null }),
+        ),
+        'bank account',
+      ),
+    )
+  })
+  router.post('/bank/:account/pull', async (request, response) => {
+    const actor = actorOf(response)
+    const pullId = randomUUID()
+    await asClient(database, actor, async tx => {
+      const [account] = await rowsOf(
+        tx,
+        sql`SELECT FROM account WHERE client_id = current_client() AND code = ${request.params.account} AND type IN ('bank', 'card')`,
+      )
+      found(account, 'bank account')
+      await beginPull(tx, actor, {
+        pullId,
+        sort: 'bank_pull',
+        source: request.params.account,
+        state: 'waiting',
+        message: '',
+      })
+      await jobs.enqueue(tx, 'pull_bank', { ...actor, pullId, source: request.params.account })
+    })
+    response.status(202).json({ pullId })
+  })
+  router.post('/bank/confirm', async (request, response) => {
+    response.json(await confirmPairings(database, actorOf(response), confirmBody.parse(request.body)))
+  })
+  router.post('/bank/:account/confirm-certain', async (request, response) => {
+    response.json(await confirmCertain(database, actorOf(response), request.params.account))
+  })
+  router.post('/bank/undo', async (request, response) => {
+    const { pairings } = z.object({ pairings: z.array(z.string()).min(1).max(5000) }).parse(request.body)
+    response.json({ changed: await undoPairings(database, actorOf(response), pairings) })
+  })
+  return router
+}

@@ -1,0 +1,117 @@
+import type { ChartPage, EntryList, EntryPage, EntryRow, RegisterPage, RegisterRow } from '@culvert/contract'
+import { type SQL, sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+
+/** The chart of accounts with balances up to a date (null: all). */
+export const loadChart = async (tx: Transaction, to: string | null): Promise<ChartPage> => {
+  const accounts = await rowsOf<ChartPage['accounts'][number]>(
+    tx,
+    sql`
+    SELECT a.code, a.name, a.type, a.currency, a.archived, coalesce(t.debit, 0)::bigint AS debit,
+      coalesce(t.credit, 0)::bigint AS credit, coalesce(t.debit - t.credit, 0)::bigint AS balance,
+      coalesce(t.base, 0)::bigint AS "baseBalance"
+    FROM account a LEFT JOIN (SELECT account, sum(debit) AS debit, sum(credit) AS credit, sum(base_debit - base_credit) AS base
+      FROM account_total WHERE client_id = current_client() ${to === null ? sql`` : sql`AND day <= ${to}`} GROUP BY 1) t ON t.account = a.code
+    WHERE a.client_id = current_client() ORDER BY a.code`,
+  )
+  const { base, entries } = await oneRow<{ base: string; entries: number }>(
+    tx,
+    sql`
+    SELECT base, (SELECT coalesce(sum(next - 1), 0)::int FROM number_counter) AS entries FROM client WHERE client_id = current_client()`,
+  )
+  return { base, accounts, entries, sum: accounts.reduce((sum, account) => sum + account.baseBalance, 0) }
+}
+
+const entryColumns = sql`e.fiscal_year || '-' || e.number AS number, e.date::text, e.document, e.source, e.key, e.currency, e.memo,
+  e.posted_at AS "postedAt", e.reverses_year || '-' || e.reverses_number AS reverses,
+  (SELECT r.fiscal_year || '-' || r.number FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
+    AND r.reverses_number = e.number) AS "reversedBy",
+  (SELECT coalesce(sum(greatest(l.amount, 0)), 0)::bigint FROM entry_line l WHERE l.client_id = e.client_id
+    AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS total`
+
+/** Entries, the latest numbers first. */
+export const loadEntries = async (
+  tx: Transaction,
+  wanted: { from: string | null; to: string | null; offset: number; limit: number },
+): Promise<EntryList> => {
+  const range: SQL[] = [sql`e.client_id = current_client()`]
+  if (wanted.from !== null) range.push(sql`e.date >= ${wanted.from}`)
+  if (wanted.to !== null) range.push(sql`e.date <= ${wanted.to}`)
+  const rows = await rowsOf<EntryRow>(
+    tx,
+    sql`SELECT ${entryColumns} FROM entry e WHERE ${sql.join(range, sql` AND `)}
+    ORDER BY e.fiscal_year DESC, e.number DESC LIMIT ${wanted.limit + 1} OFFSET ${wanted.offset}`,
+  )
+  return { rows: rows.slice(0, wanted.limit), more: rows.length > wanted.limit }
+}
+
+/** One entry with its lines; null if there is no such number. */
+export const loadEntry = async (tx: Transaction, number: string): Promise<EntryPage | null> => {
+  const [year, no] = number.split('-').map(Number)
+  const [row] = await rowsOf<EntryRow & { lines: EntryPage['lines']; base: string; by: string }>(
+    tx,
+    sql`
+    SELECT ${entryColumns}, c.base, u.name AS by,
+      (SELECT json_agg(json_build_object('account', l.account, 'accountName', a.name, 'taxCode', l.tax_code, 'segments', l.segments,
+        'amount', l.amount, 'baseAmount', l.base_amount) ORDER BY l.line_no)
+        FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
+        WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+    FROM entry e JOIN client c ON c.client_id = e.client_id JOIN act t ON t.client_id = e.client_id AND t.act_id = e.act_id
+    JOIN app_user u ON u.user_id = t."by"
+    WHERE e.client_id = current_client() AND e.fiscal_year = ${year} AND e.number = ${no}`,
+  )
+  if (!row) return null
+  const { lines, base, by, ...entry } = row
+  return {
+    entry,
+    lines,
+    base,
+    by,
+    document: entry.document,
+    date: entry.date,
+    currency: entry.currency,
+    number: entry.number,
+    settlement: entry.source && entry.key ? { source: entry.source, key: entry.key, currency: entry.currency } : null,
+  }
+}
+
+/** The register of an account: its lines between two dates with the running balance, a page of them, the latest first. */
+export const loadRegister = async (
+  tx: Transaction,
+  account: string,
+  wanted: { from: string | null; to: string | null; offset: number; limit: number },
+): Promise<RegisterPage | null> => {
+  const [facts] = await rowsOf<RegisterPage['account']>(
+    tx,
+    sql`
+    SELECT code, name, type, currency FROM account WHERE client_id = current_client() AND code = ${account}`,
+  )
+  if (!facts) return null
+  const from = wanted.from ?? '0001-01-01'
+  const to = wanted.to ?? '9999-12-31'
+  const sums = await oneRow<{ opening: number; closing: number }>(
+    tx,
+    sql`
+    SELECT coalesce(sum(debit - credit) FILTER (WHERE day < ${from}), 0)::bigint AS opening,
+      coalesce(sum(debit - credit), 0)::bigint AS closing
+    FROM account_total WHERE client_id = current_client() AND account = ${account} AND day <= ${to}`,
+  )
+  const { total } = await oneRow<{ total: number }>(
+    tx,
+    sql`
+    SELECT count(*)::int AS total FROM entry_line WHERE client_id = current_client() AND account = ${account} AND date BETWEEN ${from} AND ${to}`,
+  )
+  // The balance runs backwards from the closing one: only the page and the lines later than it are added up.
+  const rows = await rowsOf<RegisterRow>(
+    tx,
+    sql`
+    SELECT l.fiscal_year || '-' || l.number AS entry, l.line_no AS "lineNo", l.date::text, e.document, e.memo, l.tax_code AS "taxCode",
+      l.segments, l.amount, (${sums.closing}::bigint - coalesce(sum(l.amount) OVER (ORDER BY l.date DESC, l.fiscal_year DESC,
+        l.number DESC, l.line_no DESC ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING), 0))::bigint AS balance
+    FROM (SELECT * FROM entry_line l WHERE l.client_id = current_client() AND l.account = ${account} AND l.date BETWEEN ${from} AND ${to}
+      ORDER BY l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC LIMIT ${wanted.offset + wanted.limit}) l
+    JOIN entry e USING (client_id, fiscal_year, number)
+    ORDER BY l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC OFFSET ${wanted.offset}`,
+  )
+  return { account: facts, ...sums, total, rows, from: wanted.from, to: wanted.to }
+}

@@ -1,0 +1,27 @@
+import { randomUUID } from 'node:crypto'
+import { sql } from 'drizzle-orm'
+import type { Actor, Transaction } from '../database/connect.ts'
+
+export type ActSort =
+  | 'post'
+  | 'take_back'
+  | 'set_aside'
+  | 'take_up'
+  | 'book_correction'
+  | 'confirm_pairings'
+  | 'undo_pairing'
+  | 'save_routes'
+  | 'lock_period'
+  | 'unlock_period'
+
+/** Writes down that somebody did something, and returns the id that its documents carry. */
+export const recordAct = async (
+  tx: Transaction,
+  actor: Actor,
+  act: { sort: ActSort; note?: string },
+): Promise<string> => {
+  const actId = randomUUID()
+  await tx.execute(sql`INSERT INTO act (client_id, act_id, sort, "by", note)
+    VALUES (current_client(), ${actId}, ${act.sort}, ${actor.userId}, ${act.note ?? ''})`)
+  return actId
+}

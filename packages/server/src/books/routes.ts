@@ -1,0 +1,53 @@
+import { traceStart } from '@culvert/contract'
+import { Router } from 'express'
+import { z } from 'zod'
+import { actorOf } from '../access/establish.ts'
+import { found } from '../access/refused.ts'
+import { asClient, type Database } from '../database/connect.ts'
+import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
+import { loadTrace } from './trace.ts'
+
+const range = z.object({
+  from: z.iso.date().optional(),
+  to: z.iso.date().optional(),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(1000).default(200),
+})
+const rangeOf = (query: unknown) => {
+  const { from, to, offset, limit } = range.parse(query)
+  return { from: from ?? null, to: to ?? null, offset, limit }
+}
+
+/** Chart of accounts, entries, registers and the trace of an amount. */
+export const bookRoutes = (database: Database): Router => {
+  const router = Router()
+  router.get('/books/chart', async (request, response) => {
+    const { to } = rangeOf(request.query)
+    response.json(await asClient(database, actorOf(response), tx => loadChart(tx, to)))
+  })
+  router.get('/books/entries', async (request, response) => {
+    response.json(await asClient(database, actorOf(response), tx => loadEntries(tx, rangeOf(request.query))))
+  })
+  router.get('/books/entries/:number', async (request, response) => {
+    const number = z
+      .string()
+      .regex(/^\d{4}-\d{1,9}$/)
+      .parse(request.params.number)
+    response.json(found(await asClient(database, actorOf(response), tx => loadEntry(tx, number)), 'entry'))
+  })
+  router.get('/books/register/:account', async (request, response) => {
+    response.json(
+      found(
+        await asClient(database, actorOf(response), tx =>
+          loadRegister(tx, request.params.account, rangeOf(request.query)),
+        ),
+        'account',
+      ),
+    )
+  })
+  router.get('/trace', async (request, response) => {
+    const start = traceStart.parse(request.query)
+    response.json(found(await asClient(database, actorOf(response), tx => loadTrace(tx, start)), 'way to trace'))
+  })
+  return router
+}

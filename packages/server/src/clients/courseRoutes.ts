@@ -1,0 +1,20 @@
+import { Router } from 'express'
+import { z } from 'zod'
+import { actorOf } from '../access/establish.ts'
+import { asClient, type Database } from '../database/connect.ts'
+import { find } from './find.ts'
+import { loadCourse } from './loadSession.ts'
+
+/** The course bar and the find box. */
+export const courseRoutes = (database: Database): Router => {
+  const router = Router()
+  router.get('/course', async (_request, response) => {
+    const actor = actorOf(response)
+    response.json(await asClient(database, actor, tx => loadCourse(tx, actor.userId)))
+  })
+  router.get('/find', async (request, response) => {
+    const { q } = z.object({ q: z.string().max(200) }).parse(request.query)
+    response.json({ items: await asClient(database, actorOf(response), tx => find(tx, q)) })
+  })
+  return router
+}

@@ -1,0 +1,32 @@
+import type { NewClient } from '@culvert/contract'
+import { isCurrency, isZone } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { asPerson, type Database, oneRow } from '../database/connect.ts'
+import { refreshSummary, stages } from './refreshSummary.ts'
+
+/** Takes a client on; the one who does becomes its bookkeeper. Returns its id. @throws RangeError for facts that cannot be. */
+export const createClient = (database: Database, userId: number, facts: Required<NewClient>): Promise<number> => {
+  if (!isCurrency(facts.base)) throw new RangeError(`${facts.base} is no currency`)
+  if (!isZone(facts.timeZone)) throw new RangeError(`${facts.timeZone} is no time zone`)
+  return asPerson(database, userId, async tx => {
+    const { id } = await oneRow<{ id: number }>(
+      tx,
+      sql`SELECT nextval(pg_get_serial_sequence('client', 'client_id'))::int AS id`,
+    )
+    await tx.execute(sql`SELECT set_config('app.client', ${String(id)}, true)`)
+    await tx.execute(sql`INSERT INTO client (client_id, name, base, time_zone, cut_off, locale, exchange_rounding)
+      VALUES (${id}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding})`)
+    await tx.execute(sql`INSERT INTO membership (client_id, user_id, role) VALUES (${id}, ${userId}, 'bookkeeper')`)
+    await refreshSummary(tx, stages)
+    return id
+  })
+}
+
+/** The person with this address, made known if new. Returns their id. */
+export const ensurePerson = (database: Database, person: { email: string; name: string }): Promise<number> =>
+  asPerson(database, 0, async tx => {
+    await tx.execute(
+      sql`INSERT INTO app_user (email, name) VALUES (${person.email}, ${person.name}) ON CONFLICT DO NOTHING`,
+    )
+    return (await oneRow<{ id: number }>(tx, sql`SELECT user_id AS id FROM app_user WHERE email = ${person.email}`)).id
+  })

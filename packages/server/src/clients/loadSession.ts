@@ -1,0 +1,34 @@
+import type { ClientFacts, Course, Session, StageSummary } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+
+const facts = sql`c.client_id AS "clientId", c.name, c.base, c.time_zone AS "timeZone", c.locale, m.role`
+
+/** Who is signed in, and their clients with what waits at each stage. */
+export const loadSession = async (tx: Transaction, userId: number): Promise<Session> => {
+  const user = await oneRow<Session['user']>(tx, sql`SELECT name, email FROM app_user WHERE user_id = ${userId}`)
+  const clients = await rowsOf<ClientFacts & { stages: StageSummary[] }>(
+    tx,
+    sql`
+    SELECT ${facts}, (SELECT coalesce(json_agg(json_build_object('stage', s.stage, 'waiting', s.waiting, 'amount', s.amount, 'note', s.note)), '[]')
+      FROM client_summary s WHERE s.client_id = c.client_id) AS stages
+    FROM client c JOIN membership m ON m.client_id = c.client_id AND m.user_id = ${userId} ORDER BY c.name`,
+  )
+  return { user, clients }
+}
+
+/** The course of one client. */
+export const loadCourse = async (tx: Transaction, userId: number): Promise<Course> => {
+  const row = await oneRow<ClientFacts & { stages: StageSummary[]; latest: string | null; pulledTo: string | null }>(
+    tx,
+    sql`
+    SELECT ${facts}, (SELECT coalesce(json_agg(json_build_object('stage', s.stage, 'waiting', s.waiting, 'amount', s.amount, 'note', s.note)), '[]')
+      FROM client_summary s WHERE s.client_id = c.client_id) AS stages,
+      greatest((SELECT max(last_date) FROM settlement WHERE client_id = c.client_id),
+        (SELECT max(date) FROM bank_line WHERE client_id = c.client_id))::text AS latest,
+      (SELECT max(pulled_to) FROM source WHERE client_id = c.client_id) AS "pulledTo"
+    FROM client c JOIN membership m ON m.client_id = c.client_id AND m.user_id = ${userId} WHERE c.client_id = current_client()`,
+  )
+  const { stages, latest, pulledTo, ...client } = row
+  return { client, stages, latest, pulledTo }
+}

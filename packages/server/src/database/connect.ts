@@ -1,0 +1,84 @@
+import type { SQL } from 'drizzle-orm'
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import pg from 'pg'
+
+// The driver's default hands int8 over as text, and Number() would round it silently: this is the one reader of
+// amounts, and it throws.
+const readSafeInteger = (text: string): number => {
+  const value = Number(text)
+  if (!Number.isSafeInteger(value)) throw new RangeError(`not a safe integer in the database: ${text}`)
+  return value
+}
+pg.types.setTypeParser(pg.types.builtins.INT8, readSafeInteger)
+
+export type Database = NodePgDatabase & { $client: pg.Pool }
+/** A transaction on a connection of its own, which COPY can use too. */
+export type Transaction = NodePgDatabase & { $client: pg.PoolClient }
+
+/** Connects to `url` with at most `connections` at once. */
+export const connect = (url: string, connections = 10): Database => {
+  const pool = new pg.Pool({ connectionString: url, max: connections, idleTimeoutMillis: 10_000 })
+  // A terminated backend reports on its idle connection; the pool drops it, the process must not die of it.
+  pool.on('error', () => undefined)
+  return drizzle({ client: pool })
+}
+
+/** Who acts, and on which client: what every statement runs under. */
+export interface Actor {
+  readonly userId: number
+  readonly clientId: number
+}
+
+const inTransaction = async <Result>(
+  database: Database,
+  settings: { user: number; client: number | null },
+  work: (tx: Transaction) => Promise<Result>,
+): Promise<Result> => {
+  const connection = await database.$client.connect()
+  let broken: Error | undefined
+  const noteBreak = (error: Error): void => {
+    broken = error
+  }
+  connection.on('error', noteBreak)
+  try {
+    await connection.query('BEGIN')
+    await connection.query("SELECT set_config('app.user', $1, true), set_config('app.client', $2, true)", [
+      String(settings.user),
+      settings.client === null ? '' : String(settings.client),
+    ])
+    const result = await work(drizzle({ client: connection }))
+    await connection.query('COMMIT')
+    return result
+  } catch (error) {
+    await connection.query('ROLLBACK').catch(noteBreak)
+    throw error
+  } finally {
+    connection.off('error', noteBreak)
+    connection.release(broken)
+  }
+}
+
+/** Runs `work` in one transaction as `actor`; row security shows it only that client's rows. */
+export const asClient = <Result>(
+  database: Database,
+  actor: Actor,
+  work: (tx: Transaction) => Promise<Result>,
+): Promise<Result> => inTransaction(database, { user: actor.userId, client: actor.clientId }, work)
+
+/** Runs `work` in one transaction as a person, over all clients of whom they are a member. */
+export const asPerson = <Result>(
+  database: Database,
+  userId: number,
+  work: (tx: Transaction) => Promise<Result>,
+): Promise<Result> => inTransaction(database, { user: userId, client: null }, work)
+
+/** The rows of a statement, as the caller declares them: each query sits beside the type of its rows. */
+export const rowsOf = async <Row>(tx: Transaction, statement: SQL): Promise<Row[]> =>
+  (await tx.execute(statement)).rows as Row[]
+
+/** The first row of a statement. @throws Error if there is none. */
+export const oneRow = async <Row>(tx: Transaction, statement: SQL): Promise<Row> => {
+  const [row] = await rowsOf<Row>(tx, statement)
+  if (row === undefined) throw new Error('a row was expected and none came')
+  return row
+}

@@ -1,0 +1,48 @@
+import { newAccount, saveRoutes as saveRoutesBody, taxCodeRow } from '@culvert/contract'
+import { isCurrency } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { Router } from 'express'
+import { z } from 'zod'
+import { actorOf } from '../access/establish.ts'
+import { found, Refused } from '../access/refused.ts'
+import { asClient, type Database } from '../database/connect.ts'
+import { loadAccounts, loadMapping } from './loadMapping.ts'
+import { saveRoutes } from './saveRoutes.ts'
+import { saveTaxCodes } from './saveTaxCodes.ts'
+
+/** Routes, tax codes and the chart of accounts that they point into. */
+export const mappingRoutes = (database: Database): Router => {
+  const router = Router()
+  router.get('/mapping/:source', async (request, response) => {
+    response.json(
+      found(await asClient(database, actorOf(response), tx => loadMapping(tx, request.params.source)), 'source'),
+    )
+  })
+  router.put('/routes', async (request, response) => {
+    response.json(await saveRoutes(database, actorOf(response), saveRoutesBody.parse(request.body)))
+  })
+  router.put('/tax-codes', async (request, response) => {
+    const { codes } = z.object({ codes: z.array(taxCodeRow).min(1).max(500) }).parse(request.body)
+    response.json({ version: await saveTaxCodes(database, actorOf(response), codes) })
+  })
+  router.get('/accounts', async (_request, response) => {
+    response.json({ accounts: await asClient(database, actorOf(response), loadAccounts) })
+  })
+  router.post('/accounts', async (request, response) => {
+    const accounts = z
+      .array(newAccount)
+      .min(1)
+      .max(5000)
+      .parse(Array.isArray(request.body) ? request.body : [request.body])
+    const unknown = accounts.find(account => !isCurrency(account.currency))
+    if (unknown) throw new Refused(400, `${unknown.currency} is no currency`)
+    await asClient(database, actorOf(response), tx =>
+      tx.execute(sql`
+      INSERT INTO account (client_id, code, name, type, currency, bank_number)
+      SELECT current_client(), a.code, a.name, a.type, a.currency, a."bankNumber"
+      FROM jsonb_to_recordset(${JSON.stringify(accounts)}::jsonb) AS a(code text, name text, type text, currency char(3), "bankNumber" text)`),
+    )
+    response.status(201).json({})
+  })
+  return router
+}

@@ -1,0 +1,31 @@
+import type { TaxCodeRow } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database } from '../database/connect.ts'
+import { recompose } from '../settlements/recompose.ts'
+import { saveMapVersion } from './saveRoutes.ts'
+
+/** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version. */
+export const saveTaxCodes = (database: Database, actor: Actor, codes: readonly TaxCodeRow[]): Promise<number> =>
+  asClient(database, actor, async tx => {
+    await tx.execute(sql`SELECT FROM client WHERE client_id = current_client() FOR UPDATE`)
+    for (const code of codes) {
+      await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, basis, use, reverse_charge)
+        VALUES (current_client(), ${code.code}, ${code.name}, ${code.basis}, ${code.use}, ${code.reverseCharge})
+        ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, basis = excluded.basis, use = excluded.use,
+          reverse_charge = excluded.reverse_charge`)
+      await tx.execute(sql`DELETE FROM tax_rate WHERE client_id = current_client() AND code = ${code.code}`)
+      await tx.execute(sql`DELETE FROM tax_component WHERE client_id = current_client() AND code = ${code.code}`)
+      for (const [position, component] of code.components.entries()) {
+        await tx.execute(sql`INSERT INTO tax_component (client_id, code, position, name, account, input_account, compound)
+          VALUES (current_client(), ${code.code}, ${position}, ${component.name}, ${component.account}, ${component.inputAccount}, ${component.compound})`)
+        for (const rate of component.rates)
+          await tx.execute(sql`INSERT INTO tax_rate (client_id, code, position, "from", percent)
+            VALUES (current_client(), ${code.code}, ${position}, ${rate.from}, ${rate.percent})`)
+      }
+    }
+    const version = await saveMapVersion(tx, actor)
+    await recompose(tx, null)
+    await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
+    return version
+  })

@@ -1,0 +1,56 @@
+import type { ActivityRow } from '@culvert/contract'
+import { type ActivityLine, bucketKey, type Resolution, resolveLine, type WeightedLine } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { type AsOf, revisionAsOf } from './loadActivity.ts'
+import type { ClientSetup } from './loadSetup.ts'
+import type { SettlementKey } from './settlementKey.ts'
+
+export interface StoredLine extends ActivityRow {
+  readonly location: string | null
+  readonly gateway: string | null
+  readonly method: string | null
+  readonly taxLabel: string | null
+}
+
+export const lineColumns = sql`l.source, l.line_id AS "lineId", l.revision, l.occurred_text AS "occurredAt",
+  l.local_date::text AS "localDate", l.kind, l.order_id AS "orderId", l.category, l.sku, l.description, l.region, l.amount,
+  l.tax_amount AS "taxAmount", l.status, l.currency, l.location, l.gateway, l.method, l.tax_label AS "taxLabel"`
+
+/** All lines of a settlement, one revision each. */
+export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf): Promise<StoredLine[]> =>
+  rowsOf<StoredLine>(
+    tx,
+    sql`
+    SELECT ${lineColumns} FROM activity_line l
+    WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
+      AND l.currency = ${key.currency} AND ${revisionAsOf(asOf)}
+    ORDER BY l.occurred_at, l.line_id`,
+  )
+
+const weighted = (line: StoredLine): WeightedLine => ({
+  source: line.source,
+  kind: line.kind as ActivityLine['kind'],
+  category: line.category,
+  sku: line.sku,
+  location: line.location,
+  gateway: line.gateway,
+  method: line.method,
+  taxLabel: line.taxLabel,
+  region: line.region,
+  localDate: line.localDate,
+  amount: line.amount,
+  taxAmount: line.taxAmount,
+  count: 1,
+})
+
+/** Resolves a stored line by the routes of `client`, and names the bucket it falls into. */
+export const resolveStored = (
+  line: StoredLine,
+  client: ClientSetup,
+): { resolution: Resolution; bucket: string | null } => {
+  const source = client.setup.sources.get(line.source)
+  if (!source) throw new RangeError(`unknown source ${line.source}`)
+  const resolution = resolveLine(weighted(line), client.setup, source, line.currency)
+  return { resolution, bucket: resolution.ok ? bucketKey(resolution) : null }
+}

@@ -1,0 +1,128 @@
+import { composeSettlement, type DraftLine, mergeLines } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { recordAct } from '../books/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying, Stale } from '../database/retry.ts'
+import { loadActivity } from './loadActivity.ts'
+import { loadSetup } from './loadSetup.ts'
+import { keyRows, type SettlementKey, settlementName } from './settlementKey.ts'
+
+export type CorrectionOutcome =
+  | { readonly ok: true; readonly entries: number }
+  /** `payout`: a payout itself changed, so the settlement is to be taken back and posted again. */
+  | { readonly ok: false; readonly reason: 'not_posted' | 'nothing_to_correct' | 'blocked' | 'payout' }
+
+interface PostedRow {
+  readonly generation: number
+  readonly map_version: number
+  readonly state: string
+  readonly corrections: number
+  readonly pulled_on: string
+}
+
+/**
+ * Books what revised lines change in a posted settlement: the entries it would have today, under the mapping it was
+ * posted with, less what it has. Dated the day the revision was pulled, or the first open day.
+ */
+export const bookCorrection = (database: Database, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> =>
+  retrying(() => asClient(database, actor, tx => correct(tx, actor, key)))
+
+const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> => {
+  const [posted] = await rowsOf<PostedRow>(
+    tx,
+    sql`
+    SELECT s.generation, p.map_version, s.state, s.corrections,
+      (SELECT max(u.ended_at AT TIME ZONE c.time_zone)::date::text FROM pull u WHERE u.source = s.source AND u.revised > 0)
+        AS pulled_on
+    FROM ${keyRows([key])} JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+    JOIN posting p ON p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation
+    JOIN client c ON c.client_id = s.client_id
+    WHERE s.client_id = current_client()`,
+  )
+  if (posted?.state !== 'posted') return { ok: false, reason: 'not_posted' }
+  if (posted.corrections === 0) return { ok: false, reason: 'nothing_to_correct' }
+  const client = await loadSetup(tx, posted.map_version)
+  const [loaded] = await loadActivity(tx, client, { keys: [key] })
+  if (!loaded) return { ok: false, reason: 'not_posted' }
+  const composed = composeSettlement(loaded.activity, client.setup)
+  if (composed.blocks.length > 0) return { ok: false, reason: 'blocked' }
+  const payouts = await rowsOf<{ payout_line: string; amount: number }>(
+    tx,
+    sql`
+    SELECT t.payout_line, t.amount FROM transfer t WHERE t.source = ${key.source} AND t.key = ${key.key}
+      AND t.currency = ${key.currency} AND t.generation = ${posted.generation}`,
+  )
+  const booked = new Map(payouts.map(row => [row.payout_line, row.amount]))
+  const current = loaded.activity.payouts.filter(payout => payout.amount !== 0)
+  if (current.length !== booked.size || current.some(payout => booked.get(payout.lineId) !== -payout.amount))
+    return { ok: false, reason: 'payout' }
+  const before = await bookedLines(tx, key, posted.generation)
+  const now = composed.entries.filter(entry => entry.document === 'journal').flatMap(entry => entry.lines)
+  const lines = mergeLines([
+    ...now,
+    ...before.map(line => ({ ...line, amount: -line.amount, baseAmount: -line.baseAmount })),
+  ])
+  const entry: NewEntry = {
+    date: await firstOpenDay(tx, posted.pulled_on),
+    document: 'correction',
+    source: key.source,
+    key: key.key,
+    generation: posted.generation,
+    currency: key.currency,
+    payoutLine: null,
+    memo: `correction of ${settlementName(key)}`,
+    reverses: null,
+    lines,
+  }
+  const entries = lines.length > 0 ? [entry] : []
+  const firsts = await takeNumbers(tx, countByFiscalYear(entries, client.fiscalStart))
+  await holdUnchanged(tx, key, {
+    pullNo: loaded.pullNo,
+    generation: posted.generation,
+    dates: entries.map(one => one.date),
+  })
+  const actId = await recordAct(tx, actor, { sort: 'book_correction', note: settlementName(key) })
+  await tx.execute(sql`INSERT INTO correction (client_id, source, key, currency, generation, pull_no, act_id)
+    VALUES (current_client(), ${key.source}, ${key.key}, ${key.currency}, ${posted.generation}, ${loaded.pullNo}, ${actId})`)
+  await writeEntries(tx, numberEntries(entries, firsts, client.fiscalStart), actId)
+  await tx.execute(sql`UPDATE settlement SET corrections = 0, correction_amount = 0,
+      settled_by = greatest(settled_by, ${entries[0]?.date ?? null}::date, last_date)
+    WHERE client_id = current_client() AND source = ${key.source} AND key = ${key.key} AND currency = ${key.currency}`)
+  await refreshSummary(tx, ['settlements', 'clearing', 'books'])
+  return { ok: true, entries: entries.length }
+}
+
+const bookedLines = (tx: Transaction, key: SettlementKey, generation: number) =>
+  rowsOf<DraftLine>(
+    tx,
+    sql`
+    SELECT l.account, l.tax_code AS "taxCode", l.segments, l.amount, l.base_amount AS "baseAmount", l.buckets, l.routes
+    FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
+    WHERE e.source = ${key.source} AND e.key = ${key.key} AND e.currency = ${key.currency} AND e.generation = ${generation}
+      AND e.document IN ('journal', 'correction')`,
+  )
+
+const holdUnchanged = async (
+  tx: Transaction,
+  key: SettlementKey,
+  seen: { pullNo: number; generation: number; dates: readonly string[] },
+): Promise<void> => {
+  const [source] = await rowsOf<{ last_pull: number }>(
+    tx,
+    sql`SELECT last_pull FROM source WHERE source = ${key.source} FOR SHARE`,
+  )
+  if (source?.last_pull !== seen.pullNo) throw new Stale('new activity was stored')
+  const locked = await holdMonths(tx, seen.dates)
+  if (locked.size > 0) throw new Stale('a period was locked')
+  const [row] = await rowsOf<{ state: string; generation: number; corrections: number }>(
+    tx,
+    sql`
+    SELECT state, generation, corrections FROM settlement WHERE client_id = current_client() AND source = ${key.source}
+      AND key = ${key.key} AND currency = ${key.currency} FOR UPDATE`,
+  )
+  if (row?.state !== 'posted' || row.generation !== seen.generation || row.corrections === 0)
+    throw new Stale('somebody else was quicker')
+}

@@ -1,0 +1,80 @@
+import type { SettlementKeyBody, SettlementList, SettlementRow } from '@culvert/contract'
+import { type SQL, sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { settlementName } from './settlementKey.ts'
+
+export const settlementColumns = sql`s.source, s.key, s.currency, f.name AS "sourceName", s.state,
+  coalesce(s.period_start, s.first_date)::text AS "from", coalesce(s.period_end, s.last_date)::text AS "to",
+  s.entry_date::text AS "entryDate", s.payout_date::text AS "payoutDate", s.gross, s.fees, s.tax, s.payout, s.balance, s.lines,
+  s.orders, s.blocks, s.corrections, s.correction_amount AS "correctionAmount", s.set_aside_reason AS "setAsideReason"`
+
+export const named = <Row extends { source: string; key: string }>(row: Row): Row & { name: string } => ({
+  ...row,
+  name: settlementName(row),
+})
+
+export interface SettlementFilter {
+  readonly state: string | null
+  readonly source: string | null
+  readonly from: string | null
+  readonly to: string | null
+  readonly offset: number
+  readonly limit: number
+}
+
+const conditions = ({ state, source, from, to }: SettlementFilter): SQL => {
+  const all = [sql`s.client_id = current_client()`]
+  if (state === 'waiting') all.push(sql`s.state IN ('blocked', 'proposed')`)
+  else if (state === 'corrected') all.push(sql`s.state = 'posted' AND s.corrections > 0`)
+  else if (state !== null) all.push(sql`s.state = ${state}`)
+  if (source !== null) all.push(sql`s.source = ${source}`)
+  if (from !== null) all.push(sql`s.entry_date >= ${from}`)
+  if (to !== null) all.push(sql`s.entry_date <= ${to}`)
+  return sql.join(all, sql` AND `)
+}
+
+/** Settlements in order of their entries' dates, the latest first, with how many there are of each state. */
+export const listSettlements = async (tx: Transaction, filter: SettlementFilter): Promise<SettlementList> => {
+  const rows = await rowsOf<Omit<SettlementRow, 'name'>>(
+    tx,
+    sql`
+    SELECT ${settlementColumns} FROM settlement s JOIN source f USING (client_id, source)
+    WHERE ${conditions(filter)} ORDER BY s.entry_date DESC NULLS FIRST, s.source, s.key DESC
+    LIMIT ${filter.limit + 1} OFFSET ${filter.offset}`,
+  )
+  const counts = await rowsOf<{ state: SettlementRow['state']; count: number; gross: number }>(
+    tx,
+    sql`
+    SELECT state, count(*)::int AS count, coalesce(sum(gross), 0)::bigint AS gross FROM settlement s
+    WHERE ${conditions({ ...filter, state: null })} GROUP BY 1`,
+  )
+  const none = { count: 0, gross: 0 }
+  const all = { blocked: none, proposed: none, posted: none, set_aside: none }
+  return {
+    rows: rows.slice(0, filter.limit).map(named),
+    more: rows.length > filter.limit,
+    counts: { ...all, ...Object.fromEntries(counts.map(({ state, ...sums }) => [state, sums])) },
+  }
+}
+
+/** The settlements before and after one in the order of its source's list, and its place among them. */
+export const placeOf = async (tx: Transaction, at: SettlementKeyBody & { entryDate: string | null }) => {
+  const date = at.entryDate ?? '9999-12-31'
+  const beside = (later: boolean) =>
+    rowsOf<SettlementKeyBody>(
+      tx,
+      sql`
+    SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND source = ${at.source}
+      AND ${later ? sql`(entry_date, key) > (${date}, ${at.key})` : sql`(entry_date, key) < (${date}, ${at.key})`}
+    ORDER BY ${later ? sql`entry_date, key` : sql`entry_date DESC, key DESC`} LIMIT 1`,
+    )
+  const [counts] = await rowsOf<{ count: number; index: number }>(
+    tx,
+    sql`
+    SELECT count(*)::int AS count, (count(*) FILTER (WHERE (entry_date, key) >= (${date}, ${at.key})))::int AS index
+    FROM settlement WHERE client_id = current_client() AND source = ${at.source}`,
+  )
+  const [next] = await beside(true)
+  const [previous] = await beside(false)
+  return { index: counts?.index ?? 0, count: counts?.count ?? 0, previous: previous ?? null, next: next ?? null }
+}

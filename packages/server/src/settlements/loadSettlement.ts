@@ -1,0 +1,221 @@
+import type { DraftEntryBody, SettlementPage, SettlementRow, StatementRow } from '@culvert/contract'
+import {
+  type Composed,
+  composeSettlement,
+  type DraftEntry,
+  type Kind,
+  type PayoutLine,
+  type Setup,
+  sumMinor,
+  type WeightedLine,
+} from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { named, placeOf, settlementColumns } from './listSettlements.ts'
+import { type LoadedActivity, loadActivity } from './loadActivity.ts'
+import { loadSetup } from './loadSetup.ts'
+import type { SettlementKey } from './settlementKey.ts'
+
+/** How a settlement was posted: under which map, with which activity. */
+export interface PostedAs {
+  readonly mapVersion: number
+  readonly pullNo: number
+}
+
+/** The posting that stands, if the settlement is posted. */
+export const postedAs = async (tx: Transaction, key: SettlementKey, generation?: number): Promise<PostedAs | null> => {
+  const [row] = await rowsOf<PostedAs>(
+    tx,
+    sql`
+    SELECT p.map_version AS "mapVersion", greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.source = p.source
+      AND c.key = p.key AND c.currency = p.currency AND c.generation = p.generation)) AS "pullNo"
+    FROM posting p JOIN settlement s USING (client_id, source, key, currency)
+    WHERE p.client_id = current_client() AND p.source = ${key.source} AND p.key = ${key.key} AND p.currency = ${key.currency}
+      AND p.generation = ${generation === undefined ? sql`s.generation AND s.state = 'posted'` : generation}`,
+  )
+  return row ?? null
+}
+
+/** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
+export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {
+  const [row] = await rowsOf<
+    Omit<SettlementRow, 'name'> & {
+      openingBalance: number | null
+      closingBalance: number | null
+      payoutReference: string | null
+      generation: number
+    }
+  >(
+    tx,
+    sql`
+    SELECT ${settlementColumns}, s.opening_balance AS "openingBalance", s.closing_balance AS "closingBalance",
+      s.payout_reference AS "payoutReference", s.generation
+    FROM settlement s JOIN source f USING (client_id, source)
+    WHERE s.client_id = current_client() AND s.source = ${key.source} AND s.key = ${key.key} AND s.currency = ${key.currency}`,
+  )
+  if (!row) return null
+  const posted = await postedAs(tx, key)
+  const client = await loadSetup(tx, posted?.mapVersion ?? null)
+  const [loaded] = await loadActivity(tx, client, { keys: [key], asOf: posted?.pullNo ?? 'now', also: ['category'] })
+  if (!loaded) return null
+  const composed = composeSettlement(loaded.activity, client.setup)
+  const earlier = await loadEarlier(tx, key)
+  const entries = posted
+    ? await loadPostedEntries(tx, key, row.generation)
+    : composed.entries.map(entry => draftBody(entry, client.setup))
+  return {
+    ...named(row),
+    base: client.base,
+    statement: statementOf(loaded, composed, entries),
+    entries,
+    earlier: earlier.filter(entry => !posted || entry.generation !== row.generation || entry.document === 'reversal'),
+    place: await placeOf(tx, { ...key, entryDate: row.entryDate }),
+    correctionLines: row.corrections > 0 && posted ? await loadCorrectionLines(tx, key, posted.pullNo) : [],
+  }
+}
+
+const draftBody = (entry: DraftEntry, setup: Setup): DraftEntryBody => ({
+  document: entry.document,
+  date: entry.date,
+  currency: entry.currency,
+  number: null,
+  lines: entry.lines.map(line => ({
+    account: line.account,
+    accountName: setup.accounts.get(line.account)?.name ?? '',
+    taxCode: line.taxCode,
+    segments: line.segments,
+    amount: line.amount,
+    baseAmount: line.baseAmount,
+  })),
+})
+
+const loadPostedEntries = (tx: Transaction, key: SettlementKey, generation: number) =>
+  rowsOf<DraftEntryBody>(
+    tx,
+    sql`
+    SELECT e.document, e.date::text, e.currency, e.fiscal_year || '-' || e.number AS number,
+      (SELECT json_agg(json_build_object('account', l.account, 'accountName', a.name, 'taxCode', l.tax_code, 'segments', l.segments,
+        'amount', l.amount, 'baseAmount', l.base_amount) ORDER BY l.line_no)
+        FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
+        WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+    FROM entry e WHERE e.client_id = current_client() AND e.source = ${key.source} AND e.key = ${key.key}
+      AND e.currency = ${key.currency} AND e.generation = ${generation} AND e.document <> 'reversal'
+    ORDER BY array_position(ARRAY['journal', 'correction', 'transfer'], e.document), e.date, e.number`,
+  )
+
+const loadEarlier = (tx: Transaction, key: SettlementKey) =>
+  rowsOf<SettlementPage['earlier'][number]>(
+    tx,
+    sql`
+    SELECT e.fiscal_year || '-' || e.number AS number, e.document, e.date::text, e.generation FROM entry e
+    WHERE e.client_id = current_client() AND e.source = ${key.source} AND e.key = ${key.key} AND e.currency = ${key.currency}
+    ORDER BY e.fiscal_year, e.number`,
+  )
+
+const loadCorrectionLines = (tx: Transaction, key: SettlementKey, pullNo: number) =>
+  rowsOf<SettlementPage['correctionLines'][number]>(
+    tx,
+    sql`
+    SELECT l.line_id AS "lineId", l.kind, (SELECT o.amount FROM activity_line o WHERE o.client_id = l.client_id
+      AND o.source = l.source AND o.line_id = l.line_id AND o.pull_no <= ${pullNo} ORDER BY o.revision DESC LIMIT 1) AS before,
+      l.amount AS after
+    FROM activity_line l WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
+      AND l.currency = ${key.currency} AND l.pull_no > ${pullNo} AND l.status = 'available'
+      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
+        AND x.line_id = l.line_id AND x.revision = l.revision)
+    ORDER BY l.line_id LIMIT 200`,
+  )
+
+interface Figure {
+  lines: number
+  amount: number
+  readonly buckets: Set<string>
+  blocked: string | null
+  route: string | null
+  taxCode: string | null
+}
+
+const figureKey = (line: { kind: Kind; category: string | null }): string => JSON.stringify([line.kind, line.category])
+
+// One row per kind and category; `to` are the places in the entries of the lines that its buckets went into.
+const statementOf = (
+  loaded: LoadedActivity,
+  composed: Composed,
+  entries: readonly DraftEntryBody[],
+): StatementRow[] => {
+  const figures = new Map<string, { kind: Kind; category: string | null } & Figure>()
+  const figureOf = (line: { kind: Kind; category: string | null }) => {
+    const known = figures.get(figureKey(line))
+    if (known) return known
+    const fresh = {
+      kind: line.kind,
+      category: line.category,
+      lines: 0,
+      amount: 0,
+      buckets: new Set<string>(),
+      blocked: null,
+      route: null,
+      taxCode: null,
+    }
+    figures.set(figureKey(line), fresh)
+    return fresh
+  }
+  for (const line of loaded.activity.lines) {
+    const figure = figureOf(line)
+    figure.lines += line.count
+    figure.amount += line.amount
+  }
+  for (const { index, bucket, route } of composed.allocations) {
+    const figure = figureOf(loaded.activity.lines[index] as WeightedLine)
+    figure.buckets.add(bucket)
+    figure.route = route ? `${route.account ?? ''}` : null
+    figure.taxCode = route?.taxCode ?? null
+  }
+  for (const block of composed.blocks)
+    for (const concerned of block.concerned) {
+      const figure = figures.get(figureKey(concerned))
+      if (figure) figure.blocked = block.reason
+    }
+  const flat = entries.flatMap(entry => entry.lines.map(line => ({ line, document: entry.document })))
+  const placesOf = (figure: Figure): number[] =>
+    flat.flatMap(({ line, document }, place) =>
+      document !== 'transfer' && [...figure.buckets].some(bucket => servesLine(bucket, line)) ? [place] : [],
+    )
+  const rows = [...figures.values()].map(
+    (figure): StatementRow => ({
+      kind: figure.kind,
+      category: figure.category,
+      lines: figure.lines,
+      amount: figure.amount,
+      blocked: figure.blocked,
+      to: placesOf(figure),
+      route: figure.route,
+      taxCode: figure.taxCode,
+    }),
+  )
+  return [...rows, ...payoutRows(loaded.activity.payouts, flat)]
+}
+
+// A bucket's key names account, tax code and segments: its net line has them all, its tax lines the tax code.
+const servesLine = (bucket: string, line: DraftEntryBody['lines'][number]): boolean => {
+  const [account, taxCode, segments] = JSON.parse(bucket) as [string | null, string, string]
+  if (line.account === account && line.taxCode === taxCode && line.segments === segments) return true
+  return taxCode !== '' && line.taxCode === taxCode && line.segments === '' && line.account !== account
+}
+
+const payoutRows = (payouts: readonly PayoutLine[], flat: readonly { document: string }[]): StatementRow[] => {
+  const kindsSeen = [...new Set(payouts.map(payout => payout.kind))]
+  return kindsSeen.map(kind => {
+    const mine = payouts.filter(payout => payout.kind === kind)
+    return {
+      kind,
+      category: null,
+      lines: mine.length,
+      amount: sumMinor(mine, payout => payout.amount),
+      blocked: null,
+      to: flat.flatMap((one, place) => (one.document === 'transfer' ? [place] : [])),
+      route: null,
+      taxCode: null,
+    }
+  })
+}

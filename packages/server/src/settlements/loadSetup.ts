@@ -1,0 +1,109 @@
+import {
+  type Account,
+  type AccountType,
+  type BankRow,
+  cutOffMinutes,
+  defaultOptions,
+  type Route,
+  routeBook,
+  type Setup,
+  type Source,
+  type SourceOptions,
+  type TaxCode,
+  type Zone,
+  zoneOf,
+} from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { oneRow, type Transaction } from '../database/connect.ts'
+
+/** All that decides how a client's activity is booked, as of now. */
+export interface ClientSetup {
+  readonly setup: Setup
+  readonly mapVersion: number
+  readonly zone: Zone
+  readonly cutOff: number
+  readonly fiscalStart: number
+  readonly base: string
+  readonly sourceNames: ReadonlyMap<string, string>
+}
+
+interface SetupRow {
+  readonly base: string
+  readonly time_zone: string
+  readonly cut_off: string
+  readonly exchange_rounding: string | null
+  readonly fiscal_start: number
+  readonly accounts: readonly { code: string; name: string; type: AccountType; currency: string; archived: boolean }[]
+  readonly sources: readonly {
+    source: string
+    name: string
+    shape: Source['shape']
+    options: Partial<SourceOptions>
+    bankTexts: string[]
+  }[]
+  readonly clearing: readonly { source: string; currency: string; account: string }[]
+  readonly banks: readonly { source: string; direction: string; currency: string; region: string; account: string }[]
+  readonly map: { version: number; routes: Route[]; taxCodes: TaxCode[] } | null
+  readonly rates: readonly { date: string; from: string; to: string; rate: string }[]
+}
+
+/** Reads a client's setup; with `mapVersion`, its routes and tax codes as they were saved then. */
+export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
+  const wanted = mapVersion === null ? sql`` : sql`WHERE m.version = ${mapVersion}`
+  const row = await oneRow<SetupRow>(
+    tx,
+    sql`
+    SELECT c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.fiscal_start,
+      (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,
+        'archived', a.archived)), '[]') FROM account a) AS accounts,
+      (SELECT coalesce(json_agg(json_build_object('source', s.source, 'name', s.name, 'shape', s.shape,
+        'options', s.options, 'bankTexts', s.bank_texts) ORDER BY s.source), '[]') FROM source s) AS sources,
+      (SELECT coalesce(json_agg(k), '[]') FROM (SELECT source, currency, account FROM source_clearing) k) AS clearing,
+      (SELECT coalesce(json_agg(b), '[]')
+        FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,
+      (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes)
+        FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map,
+      (SELECT coalesce(json_agg(json_build_object('date', r.date, 'from', r."from", 'to', r."to", 'rate', r.rate::text)),
+        '[]') FROM exchange_rate r) AS rates
+    FROM client c WHERE c.client_id = current_client()`,
+  )
+  const accounts = new Map(row.accounts.map((account): [string, Account] => [account.code, account]))
+  const routes = row.map?.routes ?? []
+  return {
+    setup: {
+      base: row.base,
+      exchangeRounding: row.exchange_rounding,
+      accounts,
+      taxCodes: new Map((row.map?.taxCodes ?? []).map(code => [code.code, code])),
+      sources: new Map(row.sources.map(source => [source.source, sourceOf(source, row)])),
+      routes: routeBook(routes),
+      rates: row.rates,
+    },
+    mapVersion: row.map?.version ?? 0,
+    zone: zoneOf(row.time_zone),
+    cutOff: cutOffMinutes(row.cut_off),
+    fiscalStart: row.fiscal_start,
+    base: row.base,
+    sourceNames: new Map(row.sources.map(source => [source.source, source.name])),
+  }
+}
+
+const sourceOf = (source: SetupRow['sources'][number], row: SetupRow): Source => {
+  const banks = (direction: string): BankRow[] =>
+    row.banks
+      .filter(bank => bank.source === source.source && bank.direction === direction)
+      .map(bank => ({ account: bank.account, currency: bank.currency, region: bank.region || null }))
+  return {
+    key: source.source,
+    shape: source.shape,
+    bankTexts: source.bankTexts,
+    clearing: Object.fromEntries(
+      row.clearing
+        .filter(clearing => clearing.source === source.source)
+        .map(clearing => [clearing.currency, clearing.account]),
+    ),
+    paysInto: banks('into'),
+    drawnFrom: banks('from'),
+    options: { ...defaultOptions, ...source.options },
+  }
+}

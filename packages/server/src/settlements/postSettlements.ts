@@ -1,0 +1,233 @@
+import { type Block, type Composed, composeSettlement, monthOf } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { recordAct } from '../books/recordAct.ts'
+import {
+  countByFiscalYear,
+  type NewEntry,
+  type NumberedEntry,
+  numberEntries,
+  takeNumbers,
+  writeEntries,
+} from '../books/writeEntries.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { holdMonths, lockedMonths } from '../close/periods.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying, Stale } from '../database/retry.ts'
+import { type LoadedActivity, loadActivity } from './loadActivity.ts'
+import { type ClientSetup, loadSetup } from './loadSetup.ts'
+import { keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
+
+/** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
+export type NotPosted =
+  | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' }
+  | { readonly key: SettlementKey; readonly reason: 'locked'; readonly months: readonly string[] }
+  | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Block[] }
+
+export interface PostOutcome {
+  readonly posted: readonly SettlementKey[]
+  readonly entries: number
+  readonly notPosted: readonly NotPosted[]
+}
+
+/** Settlements per transaction: with a journal and a transfer each, below 500 entries. */
+const batchSize = 200
+
+interface Prepared {
+  readonly client: ClientSetup
+  readonly ready: readonly { readonly loaded: LoadedActivity; readonly composed: Composed }[]
+  readonly notPosted: readonly NotPosted[]
+}
+
+/**
+ * Posts settlements: each once, whatever else runs at the same time. Asking again for what is posted changes nothing.
+ * Those that cannot be posted are named with their reasons and keep nobody else from it.
+ */
+export const postSettlements = async (
+  database: Database,
+  actor: Actor,
+  keys: readonly SettlementKey[],
+): Promise<PostOutcome> => {
+  const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
+  const outcomes: PostOutcome[] = []
+  for (let start = 0; start < unique.length; start += batchSize)
+    outcomes.push(await retrying(() => postBatch(database, actor, unique.slice(start, start + batchSize))))
+  return {
+    posted: outcomes.flatMap(outcome => outcome.posted),
+    entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
+    notPosted: outcomes.flatMap(outcome => outcome.notPosted),
+  }
+}
+
+// Composing happens before any lock is taken; the writing transaction then checks that nothing it rests on has changed.
+const postBatch = async (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<PostOutcome> => {
+  const prepared = await asClient(database, actor, tx => prepareBatch(tx, keys))
+  if (prepared.ready.length === 0) return { posted: [], entries: 0, notPosted: prepared.notPosted }
+  const entries = await asClient(database, actor, tx => writeBatch(tx, actor, prepared))
+  return { posted: prepared.ready.map(({ loaded }) => loaded.key), entries, notPosted: prepared.notPosted }
+}
+
+const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {
+  const client = await loadSetup(tx)
+  const loaded = await loadActivity(tx, client, { keys })
+  const found = new Set(loaded.map(one => textOfKey(one.key)))
+  const notPosted: NotPosted[] = keys.filter(key => !found.has(textOfKey(key))).map(key => ({ key, reason: 'unknown' }))
+  const composed = loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) }))
+  const locked = await lockedMonths(
+    tx,
+    composed.flatMap(one => one.composed.entries.map(entry => entry.date)),
+  )
+  const ready = composed.filter(one => {
+    const reason = refusal(one, locked)
+    if (reason) notPosted.push(reason)
+    return reason === null
+  })
+  return { client, ready, notPosted }
+}
+
+const refusal = (
+  { loaded, composed }: { loaded: LoadedActivity; composed: Composed },
+  locked: ReadonlySet<string>,
+): NotPosted | null => {
+  const { key, state } = loaded
+  if (state === 'posted' || state === 'set_aside') return { key, reason: state }
+  if (composed.blocks.length > 0) return { key, reason: 'blocked', blocks: composed.blocks }
+  const months = [...new Set(composed.entries.map(entry => monthOf(entry.date)))].filter(month => locked.has(month))
+  return months.length > 0 ? { key, reason: 'locked', months } : null
+}
+
+const newEntries = ({ ready }: Prepared): NewEntry[] =>
+  ready
+    .flatMap(({ loaded, composed }) =>
+      composed.entries.map(
+        (entry): NewEntry => ({
+          date: entry.date,
+          document: entry.document,
+          source: loaded.key.source,
+          key: loaded.key.key,
+          generation: loaded.generation + 1,
+          currency: entry.currency,
+          payoutLine: entry.payoutLine,
+          memo: settlementName(loaded.key),
+          reverses: null,
+          lines: entry.lines,
+        }),
+      ),
+    )
+    .sort((left, right) => (orderOf(left) < orderOf(right) ? -1 : 1))
+
+const orderOf = (entry: NewEntry): string =>
+  [entry.date, entry.key, entry.document, entry.source, entry.currency, entry.payoutLine ?? ''].join('\u0000')
+
+const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Promise<number> => {
+  const { client, ready } = prepared
+  const entries = newEntries(prepared)
+  const firsts = await takeNumbers(tx, countByFiscalYear(entries, client.fiscalStart))
+  await holdUnchanged(tx, prepared, entries)
+  const actId = await recordAct(tx, actor, { sort: 'post', note: `${ready.length} settlements` })
+  await insertPostings(tx, prepared, actId)
+  const numbered = numberEntries(entries, firsts, client.fiscalStart)
+  await writeEntries(tx, numbered, actId)
+  await insertTransfers(tx, numbered, prepared)
+  await markPosted(tx, prepared)
+  await refreshSummary(tx, ['settlements', 'mapping', 'bank', 'clearing', 'books'])
+  return entries.length
+}
+
+/** Locks in the order that all writers keep: numbers (taken), sources, months, settlements. @throws Stale */
+const holdUnchanged = async (
+  tx: Transaction,
+  { client, ready }: Prepared,
+  entries: readonly NewEntry[],
+): Promise<void> => {
+  const pulls = new Map(ready.map(({ loaded }) => [loaded.key.source, loaded.pullNo]))
+  const sources = await rowsOf<{ source: string; last_pull: number }>(
+    tx,
+    sql`
+    SELECT source, last_pull FROM source WHERE source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source FOR SHARE`,
+  )
+  if (sources.some(source => pulls.get(source.source) !== source.last_pull)) throw new Stale('new activity was stored')
+  const [map] = await rowsOf<{ version: number }>(tx, sql`SELECT max(version) AS version FROM map_version`)
+  if ((map?.version ?? 0) !== client.mapVersion) throw new Stale('the mapping was changed')
+  const locked = await holdMonths(
+    tx,
+    entries.map(entry => entry.date),
+  )
+  if (locked.size > 0) throw new Stale('a period was locked')
+  const held = await rowsOf<SettlementKey & { state: string; generation: number }>(
+    tx,
+    sql`
+    SELECT s.source, s.key, s.currency, s.state, s.generation FROM ${keyRows(ready.map(({ loaded }) => loaded.key))}
+    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+    WHERE s.client_id = current_client() ORDER BY s.source, s.key, s.currency FOR UPDATE OF s`,
+  )
+  const generations = new Map(held.map(row => [textOfKey(row), row]))
+  for (const { loaded } of ready) {
+    const row = generations.get(textOfKey(loaded.key))
+    if (!row || row.generation !== loaded.generation || row.state === 'posted' || row.state === 'set_aside')
+      throw new Stale('somebody else posted it')
+  }
+}
+
+const insertPostings = (tx: Transaction, { client, ready }: Prepared, actId: string) => {
+  const rows = JSON.stringify(
+    ready.map(({ loaded }) => ({
+      ...loaded.key,
+      generation: loaded.generation + 1,
+      pull_no: loaded.pullNo,
+      input_hash: loaded.inputHash,
+    })),
+  )
+  return tx.execute(sql`
+    INSERT INTO posting (client_id, source, key, currency, generation, act_id, map_version, pull_no, input_hash)
+    SELECT current_client(), p.source, p.key, p.currency, p.generation, ${actId}, ${client.mapVersion}, p.pull_no, p.input_hash
+    FROM jsonb_to_recordset(${rows}::jsonb)
+      AS p(source text, key text, currency char(3), generation int, pull_no int, input_hash text)`)
+}
+
+const insertTransfers = async (tx: Transaction, entries: readonly NumberedEntry[], { client, ready }: Prepared) => {
+  const references = new Map(
+    ready.map(({ loaded }) => [textOfKey(loaded.key), loaded.activity.head?.payoutReference ?? null]),
+  )
+  const rows = entries.flatMap(entry => {
+    if (entry.document !== 'transfer' || entry.source === null || entry.key === null) return []
+    const clearing = client.setup.sources.get(entry.source)?.clearing[entry.currency]
+    const bank = entry.lines.find(line => line.account !== clearing)
+    if (!bank) return []
+    return [
+      {
+        source: entry.source,
+        payout_line: entry.payoutLine,
+        generation: entry.generation,
+        key: entry.key,
+        currency: entry.currency,
+        bank_account: bank.account,
+        date: entry.date,
+        amount: bank.amount,
+        reference: references.get(textOfKey({ source: entry.source, key: entry.key, currency: entry.currency })),
+        fiscal_year: entry.fiscalYear,
+        number: entry.number,
+      },
+    ]
+  })
+  if (rows.length === 0) return
+  await tx.execute(sql`
+    INSERT INTO transfer (client_id, source, payout_line, generation, key, currency, bank_account, date, amount, reference,
+      fiscal_year, number)
+    SELECT current_client(), t.* FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS t(source text, payout_line text,
+      generation int, key text, currency char(3), bank_account text, date date, amount bigint, reference text,
+      fiscal_year int, number int)`)
+}
+
+const markPosted = (tx: Transaction, { client, ready }: Prepared) => {
+  const rows = JSON.stringify(
+    ready.map(({ loaded, composed }) => ({
+      ...loaded.key,
+      last: composed.entries.reduce((latest, entry) => (entry.date > latest ? entry.date : latest), ''),
+    })),
+  )
+  return tx.execute(sql`
+    UPDATE settlement s SET state = 'posted', generation = s.generation + 1, map_version = ${client.mapVersion}, blocks = '[]',
+      settled_by = greatest(s.last_date, nullif(p.last, '')::date), corrections = 0, correction_amount = 0
+    FROM jsonb_to_recordset(${rows}::jsonb) AS p(source text, key text, currency char(3), last text)
+    WHERE s.client_id = current_client() AND s.source = p.source AND s.key = p.key AND s.currency = p.currency`)
+}

@@ -1,0 +1,168 @@
+import { sql } from 'drizzle-orm'
+import { recordAct } from '../books/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying, Stale } from '../database/retry.ts'
+import { type ClientSetup, loadSetup } from './loadSetup.ts'
+import { recompose } from './recompose.ts'
+import { keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
+
+export interface TakeBackOutcome {
+  readonly takenBack: readonly SettlementKey[]
+  readonly entries: number
+  readonly refused: readonly { readonly key: SettlementKey; readonly reason: 'not_posted' | 'paired' }[]
+}
+
+interface PostedEntry extends SettlementKey {
+  readonly fiscal_year: number
+  readonly number: number
+  readonly date: string
+  readonly generation: number
+  readonly memo: string
+  readonly payout_line: string | null
+  readonly lines: NewEntry['lines']
+}
+
+const batchSize = 200
+
+/** Takes posted settlements back: mirror entries, nothing deleted; they are proposed, or blocked, again. */
+export const takeBack = async (
+  database: Database,
+  actor: Actor,
+  keys: readonly SettlementKey[],
+): Promise<TakeBackOutcome> => {
+  const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
+  const outcomes: TakeBackOutcome[] = []
+  for (let start = 0; start < unique.length; start += batchSize)
+    outcomes.push(await retrying(() => takeBackBatch(database, actor, unique.slice(start, start + batchSize))))
+  return {
+    takenBack: outcomes.flatMap(outcome => outcome.takenBack),
+    entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
+    refused: outcomes.flatMap(outcome => outcome.refused),
+  }
+}
+
+const takeBackBatch = async (
+  database: Database,
+  actor: Actor,
+  keys: readonly SettlementKey[],
+): Promise<TakeBackOutcome> => {
+  const prepared = await asClient(database, actor, tx => prepare(tx, keys))
+  if (prepared.ready.length > 0) await asClient(database, actor, tx => reverse(tx, actor, prepared))
+  return { takenBack: prepared.ready, entries: prepared.reversals.length, refused: prepared.refused }
+}
+
+interface Prepared {
+  readonly client: ClientSetup
+  readonly ready: readonly (SettlementKey & { generation: number })[]
+  readonly reversals: readonly NewEntry[]
+  readonly refused: TakeBackOutcome['refused']
+}
+
+const prepare = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {
+  const client = await loadSetup(tx)
+  const states = await rowsOf<SettlementKey & { state: string; generation: number; paired: boolean }>(
+    tx,
+    sql`
+    SELECT s.source, s.key, s.currency, s.state, s.generation,
+      EXISTS (SELECT FROM transfer t WHERE t.source = s.source AND t.key = s.key AND t.currency = s.currency
+        AND t.paired AND NOT t.reversed) AS paired
+    FROM ${keyRows(keys)} JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+    WHERE s.client_id = current_client()`,
+  )
+  const byKey = new Map(states.map(row => [textOfKey(row), row]))
+  const ready: (SettlementKey & { generation: number })[] = []
+  const refused: { key: SettlementKey; reason: 'not_posted' | 'paired' }[] = []
+  for (const key of keys) {
+    const row = byKey.get(textOfKey(key))
+    if (row?.state !== 'posted') refused.push({ key, reason: 'not_posted' })
+    else if (row.paired) refused.push({ key, reason: 'paired' })
+    else ready.push({ source: row.source, key: row.key, currency: row.currency, generation: row.generation })
+  }
+  const posted = ready.length === 0 ? [] : await loadPosted(tx, ready)
+  const reversals: NewEntry[] = []
+  for (const entry of posted)
+    reversals.push({
+      date: await firstOpenDay(tx, entry.date),
+      document: 'reversal',
+      source: entry.source,
+      key: entry.key,
+      generation: entry.generation,
+      currency: entry.currency,
+      payoutLine: entry.payout_line,
+      memo: `reverses ${entry.memo}`,
+      reverses: { fiscalYear: entry.fiscal_year, number: entry.number },
+      lines: entry.lines.map(line => ({ ...line, amount: -line.amount || 0, baseAmount: -line.baseAmount || 0 })),
+    })
+  return { client, ready, reversals, refused }
+}
+
+const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
+  rowsOf<PostedEntry>(
+    tx,
+    sql`
+    SELECT e.source, e.key, e.currency, e.fiscal_year, e.number, e.date::text, e.generation, e.memo, e.payout_line,
+      (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount,
+        'taxCode', l.tax_code, 'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no)
+        FROM entry_line l WHERE l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+    FROM ${keyRows(ready)}
+    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+    JOIN entry e ON e.source = k.source AND e.key = k.key AND e.currency = k.currency AND e.generation = s.generation
+    WHERE e.client_id = current_client() AND s.client_id = current_client() AND e.document <> 'reversal'
+    ORDER BY e.date, e.fiscal_year, e.number`,
+  )
+
+const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals }: Prepared): Promise<void> => {
+  const firsts = await takeNumbers(tx, countByFiscalYear(reversals, client.fiscalStart))
+  await tx.execute(sql`SELECT source FROM source WHERE source = ANY(${sql.param([...new Set(ready.map(key => key.source))])}::text[])
+    ORDER BY source FOR SHARE`)
+  const locked = await holdMonths(
+    tx,
+    reversals.map(entry => entry.date),
+  )
+  if (locked.size > 0) throw new Stale('a period was locked')
+  await holdPosted(tx, ready)
+  const actId = await recordAct(tx, actor, { sort: 'take_back', note: `${ready.length} settlements` })
+  const rows = JSON.stringify(ready)
+  await tx.execute(sql`
+    INSERT INTO reversal (client_id, source, key, currency, generation, act_id)
+    SELECT current_client(), r.source, r.key, r.currency, r.generation, ${actId}
+    FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3), generation int)`)
+  await writeEntries(tx, numberEntries(reversals, firsts, client.fiscalStart), actId)
+  await tx.execute(sql`
+    UPDATE transfer t SET reversed = true
+    FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3), generation int)
+    WHERE t.client_id = current_client() AND t.source = r.source AND t.key = r.key AND t.currency = r.currency
+      AND t.generation = r.generation`)
+  await tx.execute(sql`
+    UPDATE settlement s SET state = 'proposed', settled_by = NULL, corrections = 0, correction_amount = 0
+    FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3))
+    WHERE s.client_id = current_client() AND s.source = r.source AND s.key = r.key AND s.currency = r.currency`)
+  await recompose(tx, ready)
+  await refreshSummary(tx, ['settlements', 'mapping', 'bank', 'clearing', 'books'])
+}
+
+const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<void> => {
+  const held = await rowsOf<SettlementKey & { state: string; generation: number; corrections: number }>(
+    tx,
+    sql`
+    SELECT s.source, s.key, s.currency, s.state, s.generation FROM ${keyRows(ready)}
+    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+    WHERE s.client_id = current_client() ORDER BY s.source, s.key, s.currency FOR UPDATE OF s`,
+  )
+  const byKey = new Map(held.map(row => [textOfKey(row), row]))
+  for (const key of ready) {
+    const row = byKey.get(textOfKey(key))
+    if (row?.state !== 'posted' || row.generation !== key.generation) throw new Stale('it was taken back already')
+  }
+  const transfers = await rowsOf<{ paired: boolean }>(
+    tx,
+    sql`
+    SELECT t.paired FROM ${keyRows(ready)} JOIN transfer t ON t.source = k.source AND t.key = k.key AND t.currency = k.currency
+    WHERE t.client_id = current_client() AND NOT t.reversed
+    ORDER BY t.source, t.payout_line, t.generation FOR UPDATE OF t`,
+  )
+  if (transfers.some(transfer => transfer.paired)) throw new Stale('its deposit was confirmed')
+}

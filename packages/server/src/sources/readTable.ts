@@ -1,0 +1,76 @@
+import { createReadStream } from 'node:fs'
+import { Readable } from 'node:stream'
+import { type FaultList, separatorOf } from '@culvert/core'
+import { parse } from 'csv-parse'
+
+/** A record longer than this is a fault: 1 MB. */
+const maxRecordBytes = 1_000_000
+
+export interface TableReader {
+  header(columns: readonly string[]): void
+  /** `row` counts from 1, the header. A promise is waited for before the next row is read. */
+  row(fields: readonly string[], row: number): void | Promise<void>
+}
+
+/**
+ * Streams a CSV (comma, semicolon or tab; CRLF or LF; with or without BOM) into `reader`. What is no CSV, a record over
+ * 1 MB among it, becomes a fault with its row. Memory stays within one record.
+ */
+export const readTable = async (input: Readable, reader: TableReader, faults: FaultList): Promise<void> => {
+  const chunks = input[Symbol.asyncIterator]() as AsyncIterator<Buffer>
+  const start = await readHead(chunks)
+  if (start.length === 0) {
+    faults.add({ row: 1, column: null, value: '', code: 'no_rows' })
+    return
+  }
+  const headerLine = start.toString('utf8').split(/\r?\n/, 1)[0] ?? ''
+  const parser = parse({
+    bom: true,
+    delimiter: separatorOf(headerLine),
+    max_record_size: maxRecordBytes,
+    relax_column_count: true,
+    skip_empty_lines: true,
+    record_delimiter: ['\r\n', '\n'],
+  })
+  const whole = (async function* () {
+    yield start
+    for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield next.value
+  })()
+  const decoded = Readable.from(whole)
+  decoded.on('error', error => parser.destroy(error))
+  let row = 0
+  try {
+    for await (const record of decoded.pipe(parser) as AsyncIterable<string[]>) {
+      row++
+      if (row === 1) reader.header(record)
+      else {
+        const waiting = reader.row(record, row)
+        if (waiting) await waiting
+      }
+      if (row === 1 && faults.count > 0) break
+    }
+  } catch (error) {
+    const code = isCsvError(error) && error.code === 'CSV_MAX_RECORD_SIZE' ? 'record_too_long' : 'not_csv'
+    if (!isCsvError(error)) throw error
+    faults.add({ row: row + 1, column: null, value: '', code })
+  } finally {
+    decoded.destroy()
+  }
+  if (row === 1 && faults.count === 0) faults.add({ row: 2, column: null, value: '', code: 'no_rows' })
+}
+
+// Enough of the file to see its first line, or its first 64 kB.
+const readHead = async (chunks: AsyncIterator<Buffer>): Promise<Buffer> => {
+  let head = Buffer.alloc(0)
+  while (head.length < 65_536 && !head.includes('\n')) {
+    const next = await chunks.next()
+    if (next.done) break
+    head = Buffer.concat([head, Buffer.from(next.value)])
+  }
+  return head
+}
+
+const isCsvError = (error: unknown): error is Error & { code: string } =>
+  error instanceof Error && 'code' in error && typeof error.code === 'string' && error.code.startsWith('CSV_')
+
+export const fileStream = (path: string): Readable => createReadStream(path, { highWaterMark: 262_144 })

@@ -1,0 +1,79 @@
+import { randomUUID } from 'node:crypto'
+import { newSource } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { Router } from 'express'
+import { z } from 'zod'
+import { actorOf } from '../access/establish.ts'
+import { found, Refused } from '../access/refused.ts'
+import { asClient, type Database, rowsOf } from '../database/connect.ts'
+import type { Jobs } from '../jobs/boss.ts'
+import { createSource } from './createSource.ts'
+import { loadPulls, loadSources } from './loadSources.ts'
+import { beginPull } from './pullLog.ts'
+import { uploadFile } from './uploadFile.ts'
+
+/** Sources, their pulls and uploads. */
+export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
+  const router = Router()
+  router.get('/sources', async (_request, response) => {
+    response.json({ sources: await asClient(database, actorOf(response), loadSources) })
+  })
+  router.post('/sources', async (request, response) => {
+    await createSource(database, actorOf(response), newSource.parse(request.body))
+    response.status(201).json({})
+  })
+  router.get('/pulls', async (request, response) => {
+    const { source } = z.object({ source: z.string().optional() }).parse(request.query)
+    response.json({ pulls: await asClient(database, actorOf(response), tx => loadPulls(tx, source ?? null)) })
+  })
+  router.post('/sources/:source/pull', async (request, response) => {
+    const actor = actorOf(response)
+    const pullId = await asClient(database, actor, async tx => {
+      const [source] = await rowsOf<{ address: string | null }>(
+        tx,
+        sql`
+        SELECT address FROM source WHERE client_id = current_client() AND source = ${request.params.source} FOR UPDATE`,
+      )
+      if (found(source, 'source').address === null)
+        throw new Refused(409, 'This source is not connected; bring its activity in as files.')
+      const [running] = await rowsOf<{ id: string }>(
+        tx,
+        sql`SELECT pull_id AS id FROM pull WHERE client_id = current_client()
+        AND source = ${request.params.source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
+      )
+      // A second press joins the pull that is under way.
+      if (running) return running.id
+      const id = randomUUID()
+      await beginPull(tx, actor, {
+        pullId: id,
+        sort: 'pull',
+        source: request.params.source,
+        state: 'waiting',
+        message: '',
+      })
+      await jobs.enqueue(tx, 'pull_source', { ...actor, pullId: id, source: request.params.source })
+      return id
+    })
+    response.status(202).json({ pullId })
+  })
+  router.post('/pulls/:pull/cancel', async (request, response) => {
+    await asClient(database, actorOf(response), tx =>
+      tx.execute(sql`UPDATE pull SET state = 'cancelling'
+      WHERE client_id = current_client() AND pull_id = ${request.params.pull} AND state IN ('waiting', 'running')`),
+    )
+    response.json({})
+  })
+  router.post('/sources/:source/files', async (request, response) => {
+    const actor = actorOf(response)
+    const { name } = z.object({ name: z.string().max(300).default('file') }).parse(request.query)
+    await asClient(database, actor, async tx => {
+      const [source] = await rowsOf(
+        tx,
+        sql`SELECT FROM source WHERE client_id = current_client() AND source = ${request.params.source}`,
+      )
+      found(source, 'source')
+    })
+    response.json(await uploadFile(database, actor, { source: request.params.source, name, body: request }))
+  })
+  return router
+}

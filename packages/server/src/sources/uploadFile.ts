@@ -1,0 +1,173 @@
+import { randomUUID } from 'node:crypto'
+import type { Readable } from 'node:stream'
+import {
+  type ActivityColumn,
+  activityColumns,
+  type BalanceColumn,
+  balanceColumns,
+  type Columns,
+  FaultList,
+  type ReportedBalance,
+  readActivityRow,
+  readBalanceRow,
+  readColumns,
+  readSettlementRow,
+  type SettlementColumn,
+  type SettlementHead,
+  settlementColumns,
+} from '@culvert/core'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { refuseOn } from './fileRefused.ts'
+import { importBalances } from './importBalances.ts'
+import { importHeads } from './importHeads.ts'
+import { beginPull, endPull, type PullCounts } from './pullLog.ts'
+import { readTable, type TableReader } from './readTable.ts'
+import { copyRecord, makeStage, openStage, type StageWriter } from './stageActivity.ts'
+import { markPulledTo, settleTouched, storeStaged } from './storeActivity.ts'
+
+export interface UploadOutcome extends PullCounts {
+  readonly sort: 'activity' | 'settlements' | 'balances'
+  /** Columns that Culvert does not know; kept with the lines. */
+  readonly unknownColumns: readonly string[]
+}
+
+/**
+ * Brings in activity.csv, settlements.csv or balances.csv, told apart by their headers. The file comes in whole or not
+ * at all. @throws FileRefused with every fault found.
+ */
+export const uploadFile = async (
+  database: Database,
+  actor: Actor,
+  upload: { readonly source: string; readonly name: string; readonly body: Readable },
+): Promise<UploadOutcome> => {
+  const pullId = randomUUID()
+  try {
+    return await asClient(database, actor, async tx => {
+      await beginPull(tx, actor, {
+        pullId,
+        sort: 'upload',
+        source: upload.source,
+        state: 'running',
+        message: upload.name,
+      })
+      const outcome = await readUpload(tx, upload)
+      await endPull(tx, pullId, { state: 'done', message: upload.name, counts: outcome })
+      await refreshSummary(tx, ['sources'])
+      return outcome
+    })
+  } catch (error) {
+    // The refusal is noted after everything else of the file is undone.
+    await asClient(database, actor, async tx => {
+      await beginPull(tx, actor, {
+        pullId,
+        sort: 'upload',
+        source: upload.source,
+        state: 'running',
+        message: upload.name,
+      })
+      await endPull(tx, pullId, {
+        state: 'failed',
+        message: `${upload.name}: ${error instanceof Error ? error.message : 'failed'}`,
+      })
+      await refreshSummary(tx, ['sources'])
+    }).catch(() => undefined)
+    throw error
+  }
+}
+
+type Target =
+  | {
+      readonly sort: 'activity'
+      readonly columns: Columns<ActivityColumn>
+      readonly stage: StageWriter
+      readonly ids: Set<string>
+    }
+  | { readonly sort: 'settlements'; readonly columns: Columns<SettlementColumn>; readonly heads: SettlementHead[] }
+  | { readonly sort: 'balances'; readonly columns: Columns<BalanceColumn>; readonly balances: ReportedBalance[] }
+
+const readUpload = async (
+  tx: Transaction,
+  { source, body }: { source: string; body: Readable },
+): Promise<UploadOutcome> => {
+  const client = await loadSetup(tx)
+  await makeStage(tx)
+  const faults = new FaultList()
+  let target: Target | null = null
+  const reader: TableReader = {
+    header: header => {
+      target = chooseTarget(header, faults, tx)
+    },
+    row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults, client })),
+  }
+  try {
+    await readTable(body, reader, faults)
+  } finally {
+    const chosen = target as Target | null
+    if (chosen?.sort === 'activity') await chosen.stage.end()
+  }
+  refuseOn(faults)
+  if (target === null) throw new Error('a file without faults has a header')
+  return storeTarget(tx, source, target)
+}
+
+const chooseTarget = (header: readonly string[], faults: FaultList, tx: Transaction): Target => {
+  const names = new Set(header.map(name => name.trim()))
+  if (names.has('available') && names.has('at'))
+    return { sort: 'balances', columns: readColumns(header, balanceColumns, faults), balances: [] }
+  if (names.has('period_start') || names.has('opening_balance') || names.has('closing_balance'))
+    return { sort: 'settlements', columns: readColumns(header, settlementColumns, faults), heads: [] }
+  return {
+    sort: 'activity',
+    columns: readColumns(header, activityColumns, faults),
+    stage: openStage(tx),
+    ids: new Set(),
+  }
+}
+
+const takeRow = (
+  target: Target,
+  record: readonly string[],
+  context: { row: number; source: string; faults: FaultList; client: Awaited<ReturnType<typeof loadSetup>> },
+): void | Promise<void> => {
+  const { faults, client, row } = context
+  if (target.sort === 'settlements') {
+    const head = readSettlementRow(record, { ...context, columns: target.columns })
+    if (head) target.heads.push(head)
+    return
+  }
+  if (target.sort === 'balances') {
+    const balance = readBalanceRow(record, { ...context, columns: target.columns })
+    if (balance) target.balances.push(balance)
+    return
+  }
+  const line = readActivityRow(record, { ...context, columns: target.columns })
+  if (!line) return
+  if (target.ids.has(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
+  target.ids.add(line.lineId)
+  if (faults.count === 0) return target.stage.write(copyRecord(line, client.zone, client.cutOff))
+}
+
+const storeTarget = async (tx: Transaction, source: string, target: Target): Promise<UploadOutcome> => {
+  const unknownColumns = target.columns.unknown.map(column => column.name)
+  if (target.sort === 'balances') {
+    const added = await importBalances(tx, source, target.balances)
+    await refreshSummary(tx, ['clearing'])
+    return { sort: 'balances', added, revised: 0, same: target.balances.length - added, unknownColumns }
+  }
+  if (target.sort === 'settlements') {
+    const stored = await importHeads(tx, source, target.heads)
+    await settleTouched(tx, stored.touched)
+    return {
+      sort: 'settlements',
+      added: stored.added,
+      revised: stored.revised,
+      same: target.heads.length - stored.touched.length,
+      unknownColumns,
+    }
+  }
+  const merged = await storeStaged(tx, source)
+  await markPulledTo(tx, source, null)
+  return { sort: 'activity', added: merged.added, revised: merged.revised, same: merged.same, unknownColumns }
+}
