@@ -1,0 +1,211 @@
+import { bankNumber, makeBank } from './bank.ts'
+import { makeMarketplace, type Row } from './openhall.ts'
+
+/** The last Sunday that the books know when the demo begins; two more weeks wait at the marketplace. */
+export const loadedTo = '2026-06-21'
+/** Settlements that end by this date are posted when the demo begins. */
+export const postedTo = '2026-05-31'
+export const weeks = 27
+
+const account = (code: string, name: string, type: string, number: string | null = null) => ({
+  code,
+  name,
+  type,
+  currency: 'EUR',
+  bankNumber: number,
+})
+
+export const accounts = [
+  account('1000', 'Skerrymoor current account 4471', 'bank', bankNumber),
+  account('1210', 'Openhall clearing', 'clearing'),
+  account('1300', 'Reserve kept by Openhall', 'current_asset'),
+  account('2200', 'VAT payable', 'tax'),
+  account('2210', 'VAT on purchases', 'tax'),
+  account('2220', 'VAT other EU countries', 'tax'),
+  account('2400', 'Advance from Openhall', 'current_liability'),
+  account('3000', 'Owner’s equity', 'equity'),
+  account('4000', 'Sales, tableware', 'income'),
+  account('4010', 'Sales, glaze kits', 'income'),
+  account('4020', 'Sales, classes', 'income'),
+  account('4030', 'Sales, books', 'income'),
+  account('4100', 'Shipping charged', 'income'),
+  account('4200', 'Sales returns', 'income'),
+  account('4210', 'Discounts given', 'income'),
+  account('5000', 'Clay and glaze', 'cost_of_sales'),
+  account('6000', 'Selling fees', 'expense'),
+  account('6010', 'Advertising', 'expense'),
+  account('6020', 'Fulfilment fees', 'expense'),
+  account('6030', 'Subscriptions', 'expense'),
+  account('6040', 'Chargeback fees', 'expense'),
+  account('6900', 'Small differences', 'expense'),
+  account('7900', 'Exchange rounding', 'other_income'),
+]
+
+const taxCode = (code: string, name: string, percent: string, taxAccount: string) => ({
+  code,
+  name,
+  basis: 'inclusive',
+  use: 'sales',
+  reverseCharge: false,
+  components: [
+    { name: 'VAT', account: taxAccount, inputAccount: null, compound: false, rates: [{ from: '2020-01-01', percent }] },
+  ],
+})
+
+export const taxCodes = [
+  taxCode('S23', 'VAT 23', '23', '2200'),
+  taxCode('S13', 'VAT 13.5', '13.5', '2200'),
+  taxCode('S0', 'VAT 0', '0', '2200'),
+  taxCode('DE19', 'German VAT 19', '19', '2220'),
+  taxCode('FR20', 'French VAT 20', '20', '2220'),
+  {
+    code: 'RC23',
+    name: 'VAT 23 reverse charge',
+    basis: 'none',
+    use: 'purchases',
+    reverseCharge: true,
+    components: [
+      {
+        name: 'VAT',
+        account: '2200',
+        inputAccount: '2210',
+        compound: false,
+        rates: [{ from: '2020-01-01', percent: '23' }],
+      },
+    ],
+  },
+]
+
+const route = (kind: string, to: string, code: string | null, more: Record<string, string> = {}) => ({
+  routeId: null,
+  kind,
+  account: to,
+  taxCode: code,
+  ...more,
+})
+
+/** Every kind that Openhall reports but gift wrap, which nobody has mapped yet. */
+export const routes = [
+  route('sale', '4000', 'S23'),
+  route('sale', '4010', 'S23', { category: 'Glaze kits' }),
+  route('sale', '4020', 'S13', { category: 'Classes' }),
+  route('sale', '4030', 'S0', { category: 'Books' }),
+  route('sale', '4000', 'DE19', { region: 'DE' }),
+  route('sale', '4000', 'FR20', { region: 'FR' }),
+  route('refund', '4200', 'S23'),
+  route('refund', '4200', 'DE19', { region: 'DE' }),
+  route('refund', '4200', 'FR20', { region: 'FR' }),
+  route('refund', '4200', 'S13', { category: 'Classes' }),
+  route('refund', '4200', 'S0', { category: 'Books' }),
+  route('discount', '4210', 'S23'),
+  route('discount', '4210', 'DE19', { region: 'DE' }),
+  route('discount', '4210', 'FR20', { region: 'FR' }),
+  route('discount', '4210', 'S13', { category: 'Classes' }),
+  route('discount', '4210', 'S0', { category: 'Books' }),
+  route('shipping', '4100', 'S23'),
+  route('shipping', '4100', 'DE19', { region: 'DE' }),
+  route('shipping', '4100', 'FR20', { region: 'FR' }),
+  route('chargeback', '4200', 'S23'),
+  route('selling_fee', '6000', 'RC23'),
+  route('fee_refund', '6000', 'RC23'),
+  route('advertising_fee', '6010', 'RC23'),
+  route('fulfilment_fee', '6020', 'RC23'),
+  route('subscription_fee', '6030', 'RC23'),
+  route('chargeback_fee', '6040', null),
+  route('reserve_kept', '1300', null),
+  route('reserve_released', '1300', null),
+  route('advance_received', '2400', null),
+  route('advance_repaid', '2400', null),
+  route('adjustment', '6900', null),
+]
+
+export interface Demo {
+  /** What the books know when the demo begins. */
+  readonly loaded: {
+    readonly lines: readonly Row[]
+    readonly settlements: readonly Row[]
+    readonly balances: readonly Row[]
+  }
+  /** What the marketplace's stand-in knows, in the order in which it came to know it. */
+  readonly standIn: {
+    readonly lines: readonly Row[]
+    readonly settlements: readonly Row[]
+    readonly balances: readonly Row[]
+  }
+  /** Bank lines that are brought in at the beginning, and those of the statement files to be brought in. */
+  readonly bankLoaded: readonly Row[]
+  readonly bankStatement: readonly Row[]
+}
+
+/** A line that the marketplace reports late, so that its settlement does not foot until it is pulled. */
+const lateLine = { week: 24, kind: 'adjustment' }
+/** A sale and its fee that come back changed after they were posted: the price was entered wrong. */
+const correctedWeek = 20
+
+/** Six months of Kiln Lane Ceramics on Openhall, with the faults that real life has. docs/demo.md says which. */
+export const makeKilnLane = (seed = 20_260_105): Demo => {
+  const made = makeMarketplace({
+    seed,
+    from: '2025-12-29',
+    weeks,
+    ordersPerWeek: 150,
+    giftWrapFrom: 23,
+    samePayoutAs: [22],
+    advanceWeek: 7,
+    chargebackWeek: 14,
+  })
+  const market = withLateLine(made)
+  const idOfWeek = (week: number) => market.settlements[week - 1]?.settlement_id
+  const isLoaded = (row: Row) => (row.settlement_id ?? '') <= (idOfWeek(25) ?? '')
+  const isLate = (row: Row) => row.settlement_id === idOfWeek(lateLine.week) && row.description === 'Parcel found'
+  const first = market.lines.filter(row => isLoaded(row) && !isLate(row))
+  const later = market.lines.filter(row => !isLoaded(row))
+  const bank = makeBank(market.payouts, {
+    seed: seed + 1,
+    splitWeeks: [12],
+    lags: { 21: 3, 22: 0 },
+    othersFrom: '2026-06-01',
+    to: '2026-07-05',
+  })
+  return {
+    loaded: {
+      lines: first,
+      settlements: market.settlements.slice(0, 25),
+      balances: market.balances.filter(row => (row.at as string).slice(0, 10) <= loadedTo),
+    },
+    standIn: {
+      lines: [...first, ...market.lines.filter(isLate), ...corrections(first, idOfWeek(correctedWeek) ?? ''), ...later],
+      settlements: market.settlements,
+      balances: market.balances,
+    },
+    bankLoaded: bank.filter(row => (row.date as string) <= postedTo),
+    bankStatement: bank.filter(row => (row.date as string) > postedTo),
+  }
+}
+
+// The late line must be in the balances and the payout from the start: it is made with the rest and only told later.
+const withLateLine = (market: ReturnType<typeof makeMarketplace>): typeof market => {
+  const id = market.settlements[lateLine.week - 1]?.settlement_id
+  const inWeek = market.lines.filter(row => row.settlement_id === id)
+  const from = inWeek.findIndex(row => row.kind === 'fulfilment_fee')
+  const lines = market.lines.map(row =>
+    row === inWeek[from] ? { ...row, kind: lateLine.kind, description: 'Parcel found', category: '' } : row,
+  )
+  return { ...market, lines }
+}
+
+/** The price rises, the fee takes it back to the cent: what the settlement comes to stays, what it is made of does not. */
+const corrections = (lines: readonly Row[], id: string): Row[] => {
+  const sale = lines.find(
+    row => row.settlement_id === id && row.kind === 'sale' && row.category === 'Glaze kits' && row.region === 'IE',
+  )
+  const fee = lines.find(
+    row => row.settlement_id === id && row.kind === 'selling_fee' && row.order_id === sale?.order_id,
+  )
+  if (!sale || !fee) return []
+  const shifted = (row: Row, cents: number): Row => ({
+    ...row,
+    amount: (Math.round(Number(row.amount) * 100 + cents) / 100).toFixed(2),
+  })
+  return [shifted(sale, 400), shifted(fee, -400)]
+}

@@ -1,0 +1,95 @@
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { bankNumber } from './bank.ts'
+import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
+import { accounts, type Demo, makeKilnLane, postedTo, routes, taxCodes } from './kilnLane.ts'
+
+const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
+const standins = process.env.STANDINS_URL ?? 'http://127.0.0.1:4781'
+const credentials = { key: 'kiln-lane', secret: 'made-up-for-the-demo' }
+
+const ask = async (method: string, url: string, body?: unknown, type = 'application/json'): Promise<unknown> => {
+  const response = await fetch(url, {
+    method,
+    headers: { 'content-type': type, 'x-culvert': 'demo' },
+    body: body === undefined ? null : typeof body === 'string' ? body : JSON.stringify(body),
+  })
+  const text = await response.text()
+  if (!response.ok) throw new Error(`${method} ${url}: ${response.status} ${text.slice(0, 500)}`)
+  return text === '' ? null : JSON.parse(text)
+}
+
+const fillStandIns = async (demo: Demo): Promise<void> => {
+  await ask('PUT', `${standins}/control/marketplaces/openhall`, { ...credentials, ...demo.standIn })
+  await ask('PUT', `${standins}/control/banks/skerrymoor`, {
+    accounts: { [bankNumber]: [...demo.bankLoaded, ...demo.bankStatement] },
+  })
+}
+
+/** The files that a bookkeeper brings in by hand, beside the demo's data. */
+const writeFiles = (demo: Demo): string => {
+  const folder = process.env.DEMO_FILES ?? '.data/demo-files'
+  mkdirSync(folder, { recursive: true })
+  writeFileSync(join(folder, 'skerrymoor-june.camt.xml'), camtFile(bankNumber, demo.bankStatement))
+  writeFileSync(join(folder, 'skerrymoor-june.csv'), csvFile(bankColumns, demo.bankStatement))
+  writeFileSync(
+    join(folder, 'openhall.activity.csv'),
+    csvFile(activityColumns, demo.standIn.lines.slice(0, demo.loaded.lines.length)),
+  )
+  writeFileSync(join(folder, 'openhall.settlements.csv'), csvFile(settlementColumns, demo.loaded.settlements))
+  return folder
+}
+
+const loadClient = async (demo: Demo): Promise<void> => {
+  const { clientId } = (await ask('POST', `${culvert}/api/clients`, {
+    name: 'Kiln Lane Ceramics',
+    base: 'EUR',
+    timeZone: 'Europe/Dublin',
+    locale: 'en-IE',
+    exchangeRounding: '7900',
+  })) as { clientId: number }
+  const client = `${culvert}/api/clients/${clientId}`
+  await ask('POST', `${client}/accounts`, accounts)
+  await ask('PUT', `${client}/tax-codes`, { codes: taxCodes })
+  await ask('POST', `${client}/sources`, {
+    source: 'openhall',
+    name: 'Openhall',
+    shape: 'combined',
+    clearing: [{ currency: 'EUR', account: '1210' }],
+    banks: [
+      { direction: 'into', currency: 'EUR', account: '1000' },
+      { direction: 'from', currency: 'EUR', account: '1000' },
+    ],
+    bankTexts: ['OPENHALL SETTL'],
+    options: { detail: ['category'] },
+    address: `${standins}/marketplaces/openhall`,
+    credentials,
+  })
+  await ask('PUT', `${client}/routes`, { changed: routes })
+  const upload = (name: string, body: string) =>
+    ask('POST', `${client}/sources/openhall/files?name=${name}`, body, 'text/csv')
+  await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
+  await upload('openhall.settlements.csv', csvFile(settlementColumns, demo.loaded.settlements))
+  await upload('openhall.balances.csv', csvFile(balanceColumns, demo.loaded.balances))
+  const { rows } = (await ask('GET', `${client}/settlements?limit=1000&to=${postedTo}`)) as {
+    rows: { source: string; key: string; currency: string; state: string }[]
+  }
+  const keys = rows
+    .filter(row => row.state === 'proposed')
+    .map(({ source, key, currency }) => ({ source, key, currency }))
+  await ask('POST', `${client}/settlements/post`, { keys })
+  await ask(
+    'POST',
+    `${client}/bank/statements?name=skerrymoor-may.csv`,
+    csvFile(bankColumns, demo.bankLoaded),
+    'text/csv',
+  )
+  await ask('POST', `${client}/bank/1000/confirm-certain`, {})
+}
+
+const { clients } = (await ask('GET', `${culvert}/api/session`)) as { clients: { name: string }[] }
+const demo = makeKilnLane()
+const folder = writeFiles(demo)
+await fillStandIns(demo)
+if (!clients.some(client => client.name === 'Kiln Lane Ceramics')) await loadClient(demo)
+console.error(`culvert: files to bring in by hand are in ${folder}`)
