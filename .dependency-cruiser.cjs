@@ -21,7 +21,12 @@ module.exports = {
       from: { path: '^packages/core/src/', pathNot: '\\.test\\.ts$' },
       to: { path: '.', pathNot: '^packages/core/|node_modules/temporal-(polyfill|utils|spec)' },
     },
-    { name: 'no-cycles', severity: 'error', from: { pathNot: '\\.test\\.tsx?$' }, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'no-cycles',
+      severity: 'error',
+      from: { pathNot: '\\.test\\.tsx?$' },
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
     {
       name: 'sql-only-in-server',
       severity: 'error',
@@ -34,6 +39,10 @@ module.exports = {
     tsPreCompilationDeps: true,
     doNotFollow: { path: 'node_modules' },
     exclude: { path: 'packages/web/dist' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'node', 'default'], extensions: ['.ts', '.tsx', '.js', '.mjs', '.json'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'types', 'node', 'default'],
+      extensions: ['.ts', '.tsx', '.js', '.mjs', '.json'],
+    },
   },
 }

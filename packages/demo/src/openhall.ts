@@ -247,7 +247,7 @@ const orderOf = (random: Random, options: MarketplaceOptions, context: WeekConte
     kind: 'selling_fee',
     amount: -Math.round(price * 0.12) - 25,
     at,
-    more: { order_id: order, category: product.category },
+    more: { order_id: order },
   })
   if (sent && random.chance(0.1))
     moves.push({ kind: 'fulfilment_fee', amount: -random.pick([310, 445, 590]), at, more: { order_id: order } })
@@ -258,7 +258,7 @@ const orderOf = (random: Random, options: MarketplaceOptions, context: WeekConte
       kind: 'fee_refund',
       amount: Math.round(price * 0.12),
       at: back,
-      more: { order_id: order, category: product.category },
+      more: { order_id: order },
     })
   }
   return moves

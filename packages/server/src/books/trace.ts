@@ -5,8 +5,8 @@ import { parseTransferId } from '../bank/transferId.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { lineColumns, resolveStored, type StoredLine, settlementLines } from '../settlements/activityLines.ts'
 import { composeFor } from '../settlements/composeFor.ts'
-import { postedAs } from '../settlements/loadSettlement.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { postedAs } from '../settlements/postedAs.ts'
 import { type SettlementKey, settlementName } from '../settlements/settlementKey.ts'
 
 /** Some lines of one settlement, what they were booked under, and where on their way one stands. */
@@ -228,7 +228,7 @@ const fromBankLine = async (tx: Transaction, start: { account: string; id: strin
 
 // The steps ---------------------------------------------------------------------------------------------------------
 
-const shown = 8
+const shown = 4
 
 const traceOf = async (tx: Transaction, found: Found): Promise<Trace> => {
   const steps = [

@@ -1,9 +1,10 @@
-import type { ActivityRow } from '@culvert/contract'
-import { type ActivityLine, bucketKey, type Resolution, resolveLine, type WeightedLine } from '@culvert/core'
+import type { ActivityList, ActivityRow } from '@culvert/contract'
+import { type ActivityLine, bucketKey, type Resolution, resolveLine, sumMinor, type WeightedLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { type AsOf, revisionAsOf } from './loadActivity.ts'
 import type { ClientSetup } from './loadSetup.ts'
+import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
 
 export interface StoredLine extends ActivityRow {
@@ -53,4 +54,19 @@ export const resolveStored = (
   if (!source) throw new RangeError(`unknown source ${line.source}`)
   const resolution = resolveLine(weighted(line), client.setup, source, line.currency)
   return { resolution, bucket: resolution.ok ? bucketKey(resolution) : null }
+}
+
+const mostLines = 5000
+
+/** The lines behind one figure of a settlement's statement, as they were posted or are now. */
+export const listLines = async (
+  tx: Transaction,
+  key: SettlementKey,
+  part: { kind: string; category: string },
+): Promise<ActivityList> => {
+  const posted = await postedAs(tx, key)
+  const lines = (await settlementLines(tx, key, posted?.pullNo ?? 'now')).filter(
+    line => line.status === 'available' && line.kind === part.kind && (line.category ?? '') === part.category,
+  )
+  return { lines: lines.slice(0, mostLines), total: lines.length, sum: sumMinor(lines, line => line.amount) }
 }

@@ -14,27 +14,8 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { loadSetup } from './loadSetup.ts'
+import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
-
-/** How a settlement was posted: under which map, with which activity. */
-export interface PostedAs {
-  readonly mapVersion: number
-  readonly pullNo: number
-}
-
-/** The posting that stands, if the settlement is posted. */
-export const postedAs = async (tx: Transaction, key: SettlementKey, generation?: number): Promise<PostedAs | null> => {
-  const [row] = await rowsOf<PostedAs>(
-    tx,
-    sql`
-    SELECT p.map_version AS "mapVersion", greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.source = p.source
-      AND c.key = p.key AND c.currency = p.currency AND c.generation = p.generation)) AS "pullNo"
-    FROM posting p JOIN settlement s USING (client_id, source, key, currency)
-    WHERE p.client_id = current_client() AND p.source = ${key.source} AND p.key = ${key.key} AND p.currency = ${key.currency}
-      AND p.generation = ${generation === undefined ? sql`s.generation AND s.state = 'posted'` : generation}`,
-  )
-  return row ?? null
-}
 
 /** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
 export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {
@@ -67,14 +48,24 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
     ...named(row),
     base: client.base,
     statement: statementOf(loaded, composed, entries),
-    entries,
+    entries: entries.map(withoutBuckets),
     earlier: earlier.filter(entry => !posted || entry.generation !== row.generation || entry.document === 'reversal'),
     place: await placeOf(tx, { ...key, entryDate: row.entryDate }),
     correctionLines: row.corrections > 0 && posted ? await loadCorrectionLines(tx, key, posted.pullNo) : [],
   }
 }
 
-const draftBody = (entry: DraftEntry, setup: Setup): DraftEntryBody => ({
+/** Entries with the buckets that each line was made of: what ties it to the statement's figures. */
+type EntryWithBuckets = Omit<DraftEntryBody, 'lines'> & {
+  readonly lines: readonly (DraftEntryBody['lines'][number] & { readonly buckets: readonly string[] })[]
+}
+
+const withoutBuckets = ({ lines, ...entry }: EntryWithBuckets): DraftEntryBody => ({
+  ...entry,
+  lines: lines.map(({ buckets: _, ...line }) => line),
+})
+
+const draftBody = (entry: DraftEntry, setup: Setup): EntryWithBuckets => ({
   document: entry.document,
   date: entry.date,
   currency: entry.currency,
@@ -86,16 +77,17 @@ const draftBody = (entry: DraftEntry, setup: Setup): DraftEntryBody => ({
     segments: line.segments,
     amount: line.amount,
     baseAmount: line.baseAmount,
+    buckets: line.buckets,
   })),
 })
 
 const loadPostedEntries = (tx: Transaction, key: SettlementKey, generation: number) =>
-  rowsOf<DraftEntryBody>(
+  rowsOf<EntryWithBuckets>(
     tx,
     sql`
     SELECT e.document, e.date::text, e.currency, e.fiscal_year || '-' || e.number AS number,
       (SELECT json_agg(json_build_object('account', l.account, 'accountName', a.name, 'taxCode', l.tax_code, 'segments', l.segments,
-        'amount', l.amount, 'baseAmount', l.base_amount) ORDER BY l.line_no)
+        'amount', l.amount, 'baseAmount', l.base_amount, 'buckets', l.buckets) ORDER BY l.line_no)
         FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
         WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
     FROM entry e WHERE e.client_id = current_client() AND e.source = ${key.source} AND e.key = ${key.key}
@@ -141,7 +133,7 @@ const figureKey = (line: { kind: Kind; category: string | null }): string => JSO
 const statementOf = (
   loaded: LoadedActivity,
   composed: Composed,
-  entries: readonly DraftEntryBody[],
+  entries: readonly EntryWithBuckets[],
 ): StatementRow[] => {
   const figures = new Map<string, { kind: Kind; category: string | null } & Figure>()
   const figureOf = (line: { kind: Kind; category: string | null }) => {
@@ -179,7 +171,7 @@ const statementOf = (
   const flat = entries.flatMap(entry => entry.lines.map(line => ({ line, document: entry.document })))
   const placesOf = (figure: Figure): number[] =>
     flat.flatMap(({ line, document }, place) =>
-      document !== 'transfer' && [...figure.buckets].some(bucket => servesLine(bucket, line)) ? [place] : [],
+      document !== 'transfer' && line.buckets.some(bucket => figure.buckets.has(bucket)) ? [place] : [],
     )
   const rows = [...figures.values()].map(
     (figure): StatementRow => ({
@@ -194,13 +186,6 @@ const statementOf = (
     }),
   )
   return [...rows, ...payoutRows(loaded.activity.payouts, flat)]
-}
-
-// A bucket's key names account, tax code and segments: its net line has them all, its tax lines the tax code.
-const servesLine = (bucket: string, line: DraftEntryBody['lines'][number]): boolean => {
-  const [account, taxCode, segments] = JSON.parse(bucket) as [string | null, string, string]
-  if (line.account === account && line.taxCode === taxCode && line.segments === segments) return true
-  return taxCode !== '' && line.taxCode === taxCode && line.segments === '' && line.account !== account
 }
 
 const payoutRows = (payouts: readonly PayoutLine[], flat: readonly { document: string }[]): StatementRow[] => {

@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { actorOf } from '../access/establish.ts'
 import { found, Refused } from '../access/refused.ts'
 import { asClient, type Database } from '../database/connect.ts'
+import { listLines } from './activityLines.ts'
 import { bookCorrection, type CorrectionOutcome } from './bookCorrection.ts'
 import { listSettlements } from './listSettlements.ts'
 import { loadSettlement } from './loadSettlement.ts'
@@ -54,6 +55,11 @@ export const settlementRoutes = (database: Database): Router => {
   router.get('/settlements/:source/:key/:currency', async (request, response) => {
     const key = settlementKey.parse(request.params)
     response.json(found(await asClient(database, actorOf(response), tx => loadSettlement(tx, key)), 'settlement'))
+  })
+  router.get('/settlements/:source/:key/:currency/lines', async (request, response) => {
+    const key = settlementKey.parse(request.params)
+    const part = z.object({ kind: z.string(), category: z.string().default('') }).parse(request.query)
+    response.json(await asClient(database, actorOf(response), tx => listLines(tx, key, part)))
   })
   router.post('/settlements/post', async (request, response) => {
     response.json(await postSettlements(database, actorOf(response), keysBody.parse(request.body).keys))

@@ -1,0 +1,115 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { pullsQuery } from '../sources/sourceQueries.ts'
+import { Amount } from '../ui/Amount.tsx'
+import { FileButton } from '../ui/FileButton.tsx'
+import { dateText, momentText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { bankAccountsQuery, useBankActs } from './bankQueries.ts'
+import { BankLinks, statementText } from './TidePage.tsx'
+
+/** Bank accounts with how far their statements reach, and what was brought in. */
+export const BankAccountsPage = () => {
+  const { clientId, timeZone } = useClient()
+  const href = useHref()
+  const notice = useNotice()
+  const { data } = useQuery(bankAccountsQuery(clientId))
+  const { data: log } = useQuery(pullsQuery(clientId, null))
+  const { upload } = useBankActs(clientId)
+  const statements = (log?.pulls ?? []).filter(pull => pull.sort === 'statement' || pull.sort === 'bank_pull')
+  const take = async (files: readonly File[]) => {
+    try {
+      for (const file of files) notice.say(statementText(file.name, await upload.mutateAsync(file)))
+    } catch (error) {
+      notice.refuse(error)
+    }
+  }
+  return (
+    <Page
+      links={<BankLinks here="accounts" />}
+      title="Accounts and statements"
+      actions={
+        <FileButton
+          label="Bring in a statement"
+          accept=".xml,.csv"
+          busy={upload.isPending}
+          onFiles={files => void take(files)}
+        />
+      }
+    >
+      <table className="sheet" aria-label="Bank accounts">
+        <thead>
+          <tr>
+            <th>Code</th>
+            <th>Account</th>
+            <th>Number</th>
+            <th>Statement from</th>
+            <th>to</th>
+            <th className="right">Lines</th>
+            <th className="right">Not paired</th>
+            <th className="right">Moved, bank</th>
+            <th className="right">Balance, books</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data?.accounts.map(account => (
+            <tr key={account.code}>
+              <td className="mono">{account.code}</td>
+              <td>
+                <Link to={href(`/bank/${account.code}`)}>{account.name}</Link>
+              </td>
+              <td className="mono">{account.bankNumber}</td>
+              <td>{dateText(account.from)}</td>
+              <td>{dateText(account.to)}</td>
+              <td className="right">{account.lines}</td>
+              <td className="right">{account.open}</td>
+              <td className="right">
+                <Amount minor={account.bank} currency={account.currency} />
+              </td>
+              <td className="right">
+                <Link to={href(`/books/register/${account.code}`)}>
+                  <Amount minor={account.books} currency={account.currency} />
+                </Link>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <table className="sheet" aria-label="Statements brought in" style={{ marginTop: 18 }}>
+        <thead>
+          <tr>
+            <th>When</th>
+            <th>Statement</th>
+            <th className="right">New lines</th>
+            <th className="right">Known</th>
+            <th>By</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {statements.map(pull => (
+            <tr key={pull.pullId}>
+              <td>{momentText(pull.startedAt, timeZone)}</td>
+              <td>{pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message}</td>
+              <td className="right">{pull.added}</td>
+              <td className="right">{pull.same}</td>
+              <td>{pull.by}</td>
+              <td className={pull.state === 'failed' ? 'crimson' : ''}>
+                {pull.state === 'failed' ? `▲ ${pull.message}` : pull.state}
+              </td>
+            </tr>
+          ))}
+          {statements.length === 0 ? (
+            <tr>
+              <td colSpan={6} className="muted">
+                No statement was brought in yet: camt.053 and CSV are read.
+              </td>
+            </tr>
+          ) : null}
+        </tbody>
+      </table>
+    </Page>
+  )
+}

@@ -1,0 +1,16 @@
+import { Link } from 'react-router'
+import { useHref } from '../course/ClientContext.tsx'
+
+export const BookLinks = ({ here }: { readonly here: 'chart' | 'entries' | 'register' }) => {
+  const href = useHref()
+  return (
+    <>
+      <Link to={href('/books')} aria-current={here === 'chart' ? 'page' : undefined}>
+        Chart of accounts
+      </Link>
+      <Link to={href('/books/entries')} aria-current={here === 'entries' ? 'page' : undefined}>
+        Entries
+      </Link>
+    </>
+  )
+}

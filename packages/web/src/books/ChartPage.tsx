@@ -1,0 +1,105 @@
+import type { AccountBalance } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useNavigate } from 'react-router'
+import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { countText, dateText } from '../ui/formats.ts'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { accountTypeText } from '../ui/words.ts'
+import { BookLinks } from './BookLinks.tsx'
+import { chartQuery } from './bookQueries.ts'
+
+/** The chart of accounts with balances; each opens its register. */
+export const ChartPage = () => {
+  const { clientId, base } = useClient()
+  const { to } = usePeriod()
+  const href = useHref()
+  const navigate = useNavigate()
+  const { data, error } = useQuery(chartQuery(clientId, to))
+  const register = (row: AccountBalance) => href(`/books/register/${encodeURIComponent(row.code)}`)
+  const columns: readonly SheetColumn<AccountBalance>[] = [
+    {
+      id: 'code',
+      head: 'Account',
+      width: '90px',
+      cell: row => <span className="mono">{row.code}</span>,
+      value: row => row.code,
+    },
+    { id: 'name', head: 'Name', cell: row => <Link to={register(row)}>{row.name}</Link>, value: row => row.name },
+    { id: 'type', head: 'Type', width: '150px', cell: row => accountTypeText(row.type), value: row => row.type },
+    { id: 'currency', head: 'Currency', width: '80px', cell: row => row.currency, value: row => row.currency },
+    {
+      id: 'debit',
+      head: 'Debits',
+      right: true,
+      width: '130px',
+      cell: row => <Amount minor={row.debit} currency={row.currency} />,
+      value: row => row.debit,
+    },
+    {
+      id: 'credit',
+      head: 'Credits',
+      right: true,
+      width: '130px',
+      cell: row => <Amount minor={row.credit} currency={row.currency} />,
+      value: row => row.credit,
+    },
+    {
+      id: 'balanceDebit',
+      head: 'Balance, debit',
+      right: true,
+      width: '130px',
+      cell: row => (row.baseBalance > 0 ? <Amount minor={row.baseBalance} className="strong" /> : null),
+      value: row => Math.max(0, row.baseBalance),
+    },
+    {
+      id: 'balanceCredit',
+      head: 'Balance, credit',
+      right: true,
+      width: '130px',
+      cell: row => (row.baseBalance < 0 ? <Amount minor={-row.baseBalance} className="strong" /> : null),
+      value: row => Math.max(0, -row.baseBalance),
+    },
+  ]
+  const side = (sign: 1 | -1) =>
+    (data?.accounts ?? []).reduce((sum, account) => sum + Math.max(0, account.baseBalance * sign), 0)
+  return (
+    <Page
+      links={<BookLinks here="chart" />}
+      title="Chart of accounts"
+      facts={
+        error ? (
+          <span className="crimson">{error.message}</span>
+        ) : data ? (
+          <span>
+            {to ? `at ${dateText(to)}` : 'all entries'} · {countText(data.entries, 'entry', 'entries')} · balances in{' '}
+            {base} · {data.sum === 0 ? 'debits and credits agree' : 'debits and credits differ'}
+          </span>
+        ) : null
+      }
+    >
+      <SheetTable
+        label="Chart of accounts"
+        columns={columns}
+        rows={data?.accounts ?? []}
+        rowKey={row => row.code}
+        onOpen={row => void navigate(register(row))}
+        foot={
+          data ? (
+            <tr className="total rule">
+              <td />
+              <td colSpan={5}>Total</td>
+              <td className="right">
+                <Amount minor={side(1)} />
+              </td>
+              <td className="right">
+                <Amount minor={side(-1)} />
+              </td>
+            </tr>
+          ) : null
+        }
+      />
+    </Page>
+  )
+}

@@ -1,0 +1,98 @@
+import type { EntryRow } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
+import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { countText, dateText, momentText } from '../ui/formats.ts'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { BookLinks } from './BookLinks.tsx'
+import { entriesQuery } from './bookQueries.ts'
+
+/** All entries, the latest first. */
+export const EntriesPage = () => {
+  const { clientId, timeZone } = useClient()
+  const { from, to } = usePeriod()
+  const href = useHref()
+  const navigate = useNavigate()
+  const { data, error } = useQuery(entriesQuery(clientId, { from, to }))
+  const columns: readonly SheetColumn<EntryRow>[] = [
+    {
+      id: 'number',
+      head: 'Entry',
+      width: '110px',
+      cell: row => <span className="mono">{row.number}</span>,
+      value: row => row.number,
+    },
+    { id: 'date', head: 'Date', width: '110px', cell: row => dateText(row.date), value: row => row.date },
+    {
+      id: 'document',
+      head: 'Document',
+      width: '110px',
+      cell: row => row.document.replace('_', ' '),
+      value: row => row.document,
+    },
+    { id: 'memo', head: 'Of', cell: row => row.memo, value: row => row.memo },
+    {
+      id: 'reverses',
+      head: 'Reverses',
+      width: '100px',
+      cell: row => <span className="mono">{row.reverses}</span>,
+      value: row => row.reverses,
+    },
+    {
+      id: 'reversedBy',
+      head: 'Reversed by',
+      width: '110px',
+      cell: row => <span className="mono">{row.reversedBy}</span>,
+      value: row => row.reversedBy,
+    },
+    {
+      id: 'total',
+      head: 'Sum of a side',
+      right: true,
+      width: '120px',
+      value: row => row.total,
+      cell: row => (
+        <Amount
+          minor={row.total}
+          currency={row.currency}
+          trace={row.source ? { at: 'entry_line', entry: row.number, line: 1 } : null}
+        />
+      ),
+    },
+    {
+      id: 'posted',
+      head: 'Posted',
+      width: '170px',
+      cell: row => momentText(row.postedAt, timeZone),
+      value: row => row.postedAt,
+    },
+  ]
+  return (
+    <Page
+      links={<BookLinks here="entries" />}
+      title="Entries"
+      facts={
+        error ? (
+          <span className="crimson">{error.message}</span>
+        ) : data ? (
+          <span>
+            {countText(data.rows.length, 'entry', 'entries')}
+            {data.more ? ', the latest of more' : ''}
+          </span>
+        ) : null
+      }
+    >
+      <SheetTable
+        label="Entries"
+        columns={columns}
+        rows={data?.rows ?? []}
+        rowKey={row => row.number}
+        onOpen={row => void navigate(href(`/books/entries/${row.number}`))}
+        traceOf={row => (row.source ? { at: 'entry_line', entry: row.number, line: 1 } : null)}
+        empty="Entries appear here when settlements are posted."
+      />
+    </Page>
+  )
+}

@@ -1,0 +1,142 @@
+import type { RegisterRow } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FootBar } from '../ui/FootBar.tsx'
+import { countText, dateText, rangeText } from '../ui/formats.ts'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { BookLinks } from './BookLinks.tsx'
+import { registerQuery } from './bookQueries.ts'
+
+const pageSize = 200
+
+/** The register of an account: its lines with the running balance, the latest first. */
+export const RegisterPage = () => {
+  const { account = '' } = useParams()
+  const { clientId } = useClient()
+  const period = usePeriod()
+  const href = useHref()
+  const navigate = useNavigate()
+  const [search, setSearch] = useSearchParams()
+  const offset = Number(search.get('offset') ?? 0) || 0
+  const { data, error } = useQuery(
+    registerQuery(clientId, account, {
+      from: search.get('from') ?? period.from,
+      to: search.get('to') ?? period.to,
+      offset,
+    }),
+  )
+  if (error)
+    return (
+      <Page links={<BookLinks here="register" />} title="Register">
+        <span role="alert" className="crimson">
+          {error.message}
+        </span>
+      </Page>
+    )
+  if (!data) return null
+  const { currency } = data.account
+  const trace = (row: RegisterRow) => ({ at: 'entry_line', entry: row.entry, line: row.lineNo }) as const
+  const columns: readonly SheetColumn<RegisterRow>[] = [
+    { id: 'date', head: 'Date', width: '104px', cell: row => dateText(row.date), value: row => row.date },
+    {
+      id: 'entry',
+      head: 'Entry',
+      width: '96px',
+      cell: row => (
+        <Link className="mono" to={href(`/books/entries/${row.entry}`)}>
+          {row.entry}
+        </Link>
+      ),
+      value: row => row.entry,
+    },
+    { id: 'document', head: 'Document', width: '96px', cell: row => row.document, value: row => row.document },
+    { id: 'memo', head: 'Of', cell: row => row.memo, value: row => row.memo },
+    {
+      id: 'segments',
+      head: 'Segments',
+      width: '190px',
+      cell: row => <span className="muted">{row.segments.replaceAll(';', ' · ')}</span>,
+      value: row => row.segments,
+    },
+    {
+      id: 'tax',
+      head: 'Tax',
+      width: '64px',
+      cell: row => <span className="mono">{row.taxCode}</span>,
+      value: row => row.taxCode,
+    },
+    {
+      id: 'debit',
+      head: 'Debit',
+      right: true,
+      width: '116px',
+      cell: row => (row.amount > 0 ? <Amount minor={row.amount} currency={currency} trace={trace(row)} /> : null),
+      value: row => Math.max(0, row.amount),
+    },
+    {
+      id: 'credit',
+      head: 'Credit',
+      right: true,
+      width: '116px',
+      cell: row => (row.amount < 0 ? <Amount minor={-row.amount} currency={currency} trace={trace(row)} /> : null),
+      value: row => Math.max(0, -row.amount),
+    },
+    {
+      id: 'balance',
+      head: `Balance, ${currency}`,
+      right: true,
+      width: '124px',
+      cell: row => <Amount minor={row.balance} currency={currency} />,
+    },
+  ]
+  const go = (next: number) =>
+    setSearch(before => {
+      const params = new URLSearchParams(before)
+      if (next > 0) params.set('offset', String(next))
+      else params.delete('offset')
+      return params
+    })
+  return (
+    <Page
+      links={<BookLinks here="register" />}
+      title={`${data.account.code} ${data.account.name}`}
+      facts={
+        <span>
+          {countText(data.total, 'line')}
+          {data.to ? `, ${rangeText(data.from, data.to)}` : ''} · opening{' '}
+          <Amount minor={data.opening} currency={currency} /> · closing{' '}
+          <span className="strong">
+            <Amount minor={data.closing} currency={currency} signed />
+          </span>
+        </span>
+      }
+    >
+      <SheetTable
+        label={`Register of ${data.account.code}`}
+        columns={columns}
+        rows={data.rows}
+        rowKey={row => `${row.entry}/${row.lineNo}`}
+        traceOf={trace}
+        onOpen={row => void navigate(href(`/books/entries/${row.entry}`))}
+        empty="Nothing was posted to this account in these dates."
+      />
+      {data.total > pageSize ? (
+        <FootBar>
+          <Button disabled={offset === 0} onClick={() => go(Math.max(0, offset - pageSize))}>
+            Later lines
+          </Button>
+          <Button disabled={offset + pageSize >= data.total} onClick={() => go(offset + pageSize)}>
+            Earlier lines
+          </Button>
+          <span className="muted">
+            {offset + 1} to {Math.min(data.total, offset + pageSize)} of {data.total.toLocaleString('en-IE')}
+          </span>
+        </FootBar>
+      ) : null}
+    </Page>
+  )
+}

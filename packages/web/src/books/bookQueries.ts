@@ -1,0 +1,39 @@
+import { chartPage, entryList, entryPage, registerPage } from '@culvert/contract'
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { queryText, request } from '../ui/request.ts'
+
+interface Range {
+  readonly from: string | null
+  readonly to: string | null
+}
+
+export const chartQuery = (clientId: number, to: string | null) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'chart', to],
+    queryFn: () => request(`/clients/${clientId}/books/chart${queryText({ to })}`, chartPage),
+    placeholderData: keepPreviousData,
+  })
+
+export const entriesQuery = (clientId: number, range: Range) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'entries', range],
+    queryFn: () => request(`/clients/${clientId}/books/entries${queryText({ ...range, limit: 500 })}`, entryList),
+    placeholderData: keepPreviousData,
+  })
+
+export const entryQuery = (clientId: number, number: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'entry', number],
+    queryFn: () => request(`/clients/${clientId}/books/entries/${number}`, entryPage),
+  })
+
+export const registerQuery = (clientId: number, account: string, range: Range & { readonly offset: number }) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'register', account, range],
+    queryFn: () =>
+      request(
+        `/clients/${clientId}/books/register/${encodeURIComponent(account)}${queryText({ ...range, limit: 200 })}`,
+        registerPage,
+      ),
+    placeholderData: keepPreviousData,
+  })

@@ -1,0 +1,153 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { ProofPage } from '@culvert/contract'
+import { currencyDigits, dateOfDay, dayNumber } from '@culvert/core'
+import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
+import { useTheme } from 'next-themes'
+import { useMemo, useState } from 'react'
+import { Line } from 'react-chartjs-2'
+import { useClient } from '../course/ClientContext.tsx'
+import { amountText, dateText, dayText } from '../ui/formats.ts'
+
+Chart.register(LineController, LineElement, PointElement, LinearScale, Tooltip)
+
+type Points = readonly { readonly date: string; readonly balance: number }[]
+
+/** The balance over time, books and processor; the figures are one press away as a table. */
+export const Waterline = ({ page }: { readonly page: ProofPage }) => {
+  const { locale } = useClient()
+  const { resolvedTheme } = useTheme()
+  const [asTable, setAsTable] = useState(false)
+  const unit = 10 ** currencyDigits(page.currency)
+  const first = Math.min(
+    ...[...page.waterline.books, ...page.waterline.reported].map(point => dayNumber(point.date)),
+    dayNumber(page.date) - 1,
+  )
+  const options = useMemo(() => {
+    const style = getComputedStyle(document.documentElement)
+    const color = (name: string) => style.getPropertyValue(name).trim()
+    const font = { family: 'IBM Plex Sans', size: 11.5 }
+    return {
+      colors: { ink: color('--ink'), plum: color('--plum') },
+      chart: {
+        responsive: true,
+        maintainAspectRatio: false,
+        animation: false as const,
+        interaction: { mode: 'nearest' as const, intersect: false },
+        plugins: {
+          legend: { display: false },
+          tooltip: {
+            callbacks: {
+              title: (items: { parsed: { x: number | null } }[]) => dateText(dateOfDay(items[0]?.parsed.x ?? 0)),
+              label: (item: { dataset: { label?: string }; parsed: { y: number | null } }) =>
+                `${item.dataset.label}: ${amountText(Math.round((item.parsed.y ?? 0) * unit), page.currency, locale)}`,
+            },
+          },
+        },
+        scales: {
+          x: {
+            type: 'linear' as const,
+            min: first,
+            max: dayNumber(page.date),
+            ticks: {
+              color: color('--muted'),
+              font,
+              maxTicksLimit: 7,
+              callback: (value: number | string) => dayText(dateOfDay(Math.round(Number(value)))),
+            },
+            grid: { display: false },
+            border: { color: color('--hairline') },
+          },
+          y: {
+            ticks: {
+              color: color('--muted'),
+              font,
+              maxTicksLimit: 6,
+              callback: (value: number | string) => Number(value).toLocaleString(locale),
+            },
+            grid: { color: color('--hairline') },
+            border: { display: false },
+          },
+        },
+      },
+      theme: resolvedTheme,
+    }
+  }, [page.currency, page.date, first, locale, unit, resolvedTheme])
+  const points = (series: Points) => series.map(point => ({ x: dayNumber(point.date), y: point.balance / unit }))
+  const data = {
+    datasets: [
+      {
+        label: 'Books',
+        data: points(page.waterline.books),
+        borderColor: options.colors.ink,
+        backgroundColor: options.colors.ink,
+        borderWidth: 1.4,
+        pointRadius: 0,
+        stepped: 'before' as const,
+      },
+      {
+        label: page.sourceName,
+        data: points(page.waterline.reported),
+        borderColor: options.colors.plum,
+        backgroundColor: options.colors.plum,
+        borderWidth: 1.4,
+        borderDash: [3, 3],
+        pointRadius: 0,
+      },
+    ],
+  }
+  return (
+    <Box as="figure" m="0">
+      <Flex as="figcaption" align="center" mb="6px" gap="14px">
+        <Box as="h2" fontWeight="600" flex="1">
+          Waterline, {page.currency}
+        </Box>
+        <span className="small">
+          books <span aria-hidden="true">—</span>
+        </span>
+        <span className="small plum">
+          {page.sourceName} <span aria-hidden="true">┄</span>
+        </span>
+        <button type="button" className="linklike small" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+          {asTable ? 'as a chart' : 'as a table'}
+        </button>
+      </Flex>
+      {asTable ? (
+        <WaterTable page={page} />
+      ) : (
+        <Box h="270px">
+          <Line data={data} options={options.chart} aria-label={`Balance of ${page.account} over time`} />
+        </Box>
+      )}
+    </Box>
+  )
+}
+
+const WaterTable = ({ page }: { readonly page: ProofPage }) => {
+  const { locale } = useClient()
+  const books = new Map(page.waterline.books.map(point => [point.date, point.balance]))
+  const reported = new Map(page.waterline.reported.map(point => [point.date, point.balance]))
+  const dates = [...new Set([...books.keys(), ...reported.keys()])].sort().reverse()
+  const text = (minor: number | undefined) => (minor === undefined ? '' : amountText(minor, page.currency, locale))
+  return (
+    <Box h="270px" overflow="auto">
+      <table className="sheet" aria-label="Waterline figures">
+        <thead>
+          <tr>
+            <th>Date</th>
+            <th className="right">Books move to</th>
+            <th className="right">{page.sourceName} says</th>
+          </tr>
+        </thead>
+        <tbody>
+          {dates.map(date => (
+            <tr key={date}>
+              <td>{dateText(date)}</td>
+              <td className="right">{text(books.get(date))}</td>
+              <td className="right">{text(reported.get(date))}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Box>
+  )
+}

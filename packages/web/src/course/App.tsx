@@ -1,0 +1,60 @@
+import { lazy, Suspense } from 'react'
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { ClientsPage } from './ClientsPage.tsx'
+import { Frame } from './Frame.tsx'
+
+const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
+const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
+const MappingPage = lazy(() => import('../mapping/MappingPage.tsx').then(file => ({ default: file.MappingPage })))
+const TaxPage = lazy(() => import('../mapping/TaxPage.tsx').then(file => ({ default: file.TaxPage })))
+const SettlementsPage = lazy(() =>
+  import('../settlements/SettlementsPage.tsx').then(file => ({ default: file.SettlementsPage })),
+)
+const SettlementPage = lazy(() =>
+  import('../settlements/SettlementPage.tsx').then(file => ({ default: file.SettlementPage })),
+)
+const PaymentsPage = lazy(() => import('../payments/PaymentsPage.tsx').then(file => ({ default: file.PaymentsPage })))
+const ClearingPage = lazy(() => import('../clearing/ClearingPage.tsx').then(file => ({ default: file.ClearingPage })))
+const ProofPage = lazy(() => import('../clearing/ProofPage.tsx').then(file => ({ default: file.ProofPage })))
+const TidePage = lazy(() => import('../bank/TidePage.tsx').then(file => ({ default: file.TidePage })))
+const BankAccountsPage = lazy(() =>
+  import('../bank/BankAccountsPage.tsx').then(file => ({ default: file.BankAccountsPage })),
+)
+const ChartPage = lazy(() => import('../books/ChartPage.tsx').then(file => ({ default: file.ChartPage })))
+const EntriesPage = lazy(() => import('../books/EntriesPage.tsx').then(file => ({ default: file.EntriesPage })))
+const EntryPage = lazy(() => import('../books/EntryPage.tsx').then(file => ({ default: file.EntryPage })))
+const RegisterPage = lazy(() => import('../books/RegisterPage.tsx').then(file => ({ default: file.RegisterPage })))
+const ClosePage = lazy(() => import('../close/ClosePage.tsx').then(file => ({ default: file.ClosePage })))
+
+/** All pages by address. A stage's code is fetched when it is first entered. */
+export const App = () => (
+  <BrowserRouter>
+    <Suspense fallback={null}>
+      <Routes>
+        <Route path="/" element={<ClientsPage />} />
+        <Route path="/c/:client" element={<Frame />}>
+          <Route index element={<Navigate to="settlements" replace />} />
+          <Route path="sources" element={<SourcesPage />} />
+          <Route path="sources/:source" element={<SourcePage />} />
+          <Route path="mapping" element={<MappingPage />} />
+          <Route path="mapping/tax" element={<TaxPage />} />
+          <Route path="mapping/:source" element={<MappingPage />} />
+          <Route path="settlements" element={<SettlementsPage />} />
+          <Route path="settlements/:source/:key/:currency" element={<SettlementPage />} />
+          <Route path="payments" element={<PaymentsPage />} />
+          <Route path="clearing" element={<ClearingPage />} />
+          <Route path="clearing/:account" element={<ProofPage />} />
+          <Route path="bank" element={<TidePage />} />
+          <Route path="bank/accounts" element={<BankAccountsPage />} />
+          <Route path="bank/:account" element={<TidePage />} />
+          <Route path="books" element={<ChartPage />} />
+          <Route path="books/entries" element={<EntriesPage />} />
+          <Route path="books/entries/:number" element={<EntryPage />} />
+          <Route path="books/register/:account" element={<RegisterPage />} />
+          <Route path="close" element={<ClosePage />} />
+        </Route>
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </Suspense>
+  </BrowserRouter>
+)

@@ -1,0 +1,126 @@
+import { Box } from '@chakra-ui/react'
+import type { FoundItem } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { Command } from 'cmdk'
+import { useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { useNavigate } from 'react-router'
+import { Amount } from '../ui/Amount.tsx'
+import { useClient, useHref } from './ClientContext.tsx'
+import { findQuery } from './courseQueries.ts'
+import { startOfLink } from './startOfLink.ts'
+import { useTrace } from './TraceContext.tsx'
+import './find.css'
+
+const pages: readonly { title: string; link: string }[] = [
+  { title: 'Sources', link: '/sources' },
+  { title: 'Mapping', link: '/mapping' },
+  { title: 'Tax codes', link: '/mapping/tax' },
+  { title: 'Settlements', link: '/settlements' },
+  { title: 'Clearing', link: '/clearing' },
+  { title: 'Bank pairing', link: '/bank' },
+  { title: 'Chart of accounts', link: '/books' },
+  { title: 'Entries', link: '/books/entries' },
+  { title: 'Close', link: '/close' },
+]
+
+const sorts: Record<FoundItem['sort'], string> = {
+  settlement: 'settlement',
+  order: 'order',
+  line: 'activity line',
+  entry: 'entry',
+  bank_line: 'bank line',
+  transfer: 'transfer',
+  account: 'account',
+  page: 'page',
+}
+
+/** Finds by amount, number, name or page. */
+export const FindBox = () => {
+  const { clientId } = useClient()
+  const [text, setText] = useState('')
+  const [open, setOpen] = useState(false)
+  const input = useRef<HTMLInputElement>(null)
+  const navigate = useNavigate()
+  const href = useHref()
+  const trace = useTrace()
+  const { data } = useQuery(findQuery(clientId, text))
+  useHotkeys(
+    'ctrl+k, meta+k',
+    event => {
+      event.preventDefault()
+      input.current?.focus()
+    },
+    { enableOnFormTags: true },
+  )
+  const go = (link: string): void => {
+    setOpen(false)
+    setText('')
+    input.current?.blur()
+    const start = startOfLink(link.replace(/^trace:/, ''))
+    if (start) trace.open(start)
+    else void navigate(href(link))
+  }
+  const found = text.trim() === '' ? [] : (data?.items ?? [])
+  const pagesShown = pages.filter(page => page.title.toLowerCase().includes(text.trim().toLowerCase()))
+  return (
+    <Box position="relative" w="368px" maxW="100%">
+      <Command
+        shouldFilter={false}
+        label="Find"
+        onKeyDown={event => {
+          if (event.key === 'Escape') {
+            setOpen(false)
+            input.current?.blur()
+          }
+        }}
+      >
+        <Command.Input
+          ref={input}
+          value={text}
+          placeholder="Amount, number, name or page"
+          className="find-input"
+          aria-label="Find"
+          onValueChange={value => {
+            setText(value)
+            setOpen(true)
+          }}
+          onFocus={() => setOpen(true)}
+          onBlur={() => setTimeout(() => setOpen(false), 150)}
+        />
+        <Box position="absolute" right="6px" top="4px" pointerEvents="none">
+          <kbd>Ctrl K</kbd>
+        </Box>
+        {open ? (
+          <Command.List className="find-list">
+            {text.trim() !== '' && found.length === 0 && pagesShown.length === 0 ? (
+              <Command.Empty>Nothing found for “{text}”.</Command.Empty>
+            ) : null}
+            {found.map(item => (
+              <Command.Item
+                key={`${item.sort} ${item.link} ${item.title}`}
+                value={`${item.sort} ${item.link} ${item.title}`}
+                onSelect={() => go(item.link)}
+              >
+                <span className="muted small sort">{sorts[item.sort]}</span>
+                <span className="title">{item.title}</span>
+                <span className="muted small">{item.detail}</span>
+                <span className="right">
+                  {item.amount === null ? null : (
+                    <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
+                  )}
+                </span>
+              </Command.Item>
+            ))}
+            {pagesShown.map(page => (
+              <Command.Item key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
+                <span className="muted small sort">page</span>
+                <span className="title">{page.title}</span>
+              </Command.Item>
+            ))}
+          </Command.List>
+        ) : null}
+      </Command>
+    </Box>
+  )
+}

@@ -1,0 +1,104 @@
+import { Flex } from '@chakra-ui/react'
+import { dateOfDay, dayNumber } from '@culvert/core'
+import { useQuery } from '@tanstack/react-query'
+import { useTheme } from 'next-themes'
+import { useNavigate, useSearchParams } from 'react-router'
+import { Button } from '../ui/Button.tsx'
+import { momentText, monthText } from '../ui/formats.ts'
+import { Select } from '../ui/Input.tsx'
+import { useClient } from './ClientContext.tsx'
+import { sessionQuery } from './courseQueries.ts'
+import { FindBox } from './FindBox.tsx'
+
+/** Months from the latest back, two years at most. */
+const monthsBack = (latest: string | null): string[] => {
+  if (latest === null) return []
+  const months: string[] = []
+  let day = dayNumber(`${latest.slice(0, 7)}-15`)
+  while (months.length < 24) {
+    months.push(dateOfDay(day).slice(0, 7))
+    day -= Number(dateOfDay(day).slice(8)) + 10
+  }
+  return months
+}
+
+/** The slim bar above the course: client, month, find box, theme, keys, who is signed in. */
+export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null; readonly onKeys: () => void }) => {
+  const { data: session } = useQuery(sessionQuery)
+  const client = useClient()
+  const navigate = useNavigate()
+  const [search, setSearch] = useSearchParams()
+  const { resolvedTheme, setTheme } = useTheme()
+  const plain = {
+    borderColor: 'transparent',
+    bg: 'transparent',
+    fontWeight: '600',
+    px: '0',
+    cursor: 'pointer',
+    h: '30px',
+  } as const
+  return (
+    <Flex
+      as="header"
+      h="42px"
+      px={{ base: '12px', md: '24px' }}
+      gap="18px"
+      align="center"
+      bg="var(--sheet)"
+      borderBottomWidth="1px"
+      borderColor="var(--hairline)"
+    >
+      <Select
+        {...plain}
+        aria-label="Client"
+        value={client.clientId}
+        onChange={event => void navigate(event.target.value === 'all' ? '/' : `/c/${event.target.value}/settlements`)}
+      >
+        {session?.clients.map(one => (
+          <option key={one.clientId} value={one.clientId}>
+            {one.name}
+          </option>
+        ))}
+        <option value="all">All clients …</option>
+      </Select>
+      <Select
+        {...plain}
+        fontWeight="400"
+        aria-label="Month"
+        value={search.get('period') ?? ''}
+        onChange={event =>
+          setSearch(before => {
+            const next = new URLSearchParams(before)
+            if (event.target.value === '') next.delete('period')
+            else next.set('period', event.target.value)
+            return next
+          })
+        }
+      >
+        <option value="">All months</option>
+        {monthsBack(client.latest).map(month => (
+          <option key={month} value={month}>
+            {monthText(month)}
+          </option>
+        ))}
+      </Select>
+      <FindBox />
+      <Flex flex="1" />
+      <span className="muted small hide-narrow">
+        {pulledTo ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
+      </span>
+      <Button
+        look="quiet"
+        color="var(--muted)"
+        aria-label={resolvedTheme === 'dark' ? 'Light theme' : 'Dark theme'}
+        onClick={() => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark')}
+      >
+        ◐
+      </Button>
+      <Button look="quiet" color="var(--muted)" aria-label="Keys of this page" onClick={onKeys}>
+        ?
+      </Button>
+      <span className="hide-narrow">{session?.user.name}</span>
+    </Flex>
+  )
+}

@@ -1,0 +1,172 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { TraceStep } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { Amount } from '../ui/Amount.tsx'
+import { useKey } from '../ui/keys.ts'
+import { useClient, useHref } from './ClientContext.tsx'
+import { traceQuery } from './courseQueries.ts'
+import { startOfLink } from './startOfLink.ts'
+import { useTrace } from './TraceContext.tsx'
+
+const sorts: Record<TraceStep['sort'], string> = {
+  order: 'Order',
+  line: 'Activity',
+  route: 'Route',
+  entry: 'Entry',
+  transfer: 'Transfer',
+  bank_line: 'Bank',
+}
+
+/** The way of an amount from order to bank line, with the place one stands at marked; each step leads on. */
+export const TracePanel = () => {
+  const { start, close } = useTrace()
+  const { clientId } = useClient()
+  const { data, error } = useQuery(traceQuery(clientId, start))
+  useKey('escape', close, start !== null)
+  if (start === null) return null
+  return (
+    <Box
+      as="aside"
+      aria-label="Trace"
+      position="fixed"
+      top="0"
+      right="0"
+      bottom="0"
+      w="400px"
+      maxW="100%"
+      zIndex="15"
+      bg="var(--sheet)"
+      overflowY="auto"
+      borderLeftWidth="1px"
+      borderColor="var(--hairline)"
+      boxShadow="-6px 0 24px rgba(0,0,0,.10)"
+      px="18px"
+      pt="12px"
+      pb="60px"
+    >
+      <Flex align="center" gap="12px" mb="2px">
+        <Box className="muted small" flex="1">
+          Trace
+        </Box>
+        <button type="button" className="linklike" onClick={close}>
+          Close <kbd>Esc</kbd>
+        </button>
+      </Flex>
+      {error ? <Box className="crimson">{error.message}</Box> : null}
+      {data ? (
+        <>
+          <Flex align="baseline" gap="12px" mb="12px">
+            <Box as="h2" fontWeight="600" fontSize="16px" flex="1">
+              {data.title}
+            </Box>
+            <Box fontWeight="600" fontSize="16px">
+              <Amount minor={data.amount} currency={data.currency} signed />
+            </Box>
+          </Flex>
+          <Box as="ol" listStyleType="none" m="0" p="0">
+            {data.steps.map((step, index) => (
+              <Step key={step.sort} step={step} last={index === data.steps.length - 1} />
+            ))}
+          </Box>
+        </>
+      ) : null}
+    </Box>
+  )
+}
+
+const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean }) => {
+  const reached = step.count > 0
+  return (
+    <Box as="li" position="relative" pl="22px" pb="14px" {...(step.here ? { 'aria-current': 'step' } : {})}>
+      {last ? null : (
+        <Box
+          position="absolute"
+          left="5px"
+          top="14px"
+          bottom="-6px"
+          borderLeftWidth="2px"
+          borderColor={reached ? 'var(--ink)' : 'var(--hairline)'}
+          borderStyle={reached ? 'solid' : 'dashed'}
+        />
+      )}
+      <Box
+        position="absolute"
+        left="0"
+        top="4px"
+        w="12px"
+        h="12px"
+        borderRadius="50%"
+        borderWidth="2px"
+        borderColor={step.here ? 'var(--plum)' : reached ? 'var(--ink)' : 'var(--bar)'}
+        bg={step.here ? 'var(--plum)' : 'var(--sheet)'}
+      />
+      <Box className="muted small">
+        {sorts[step.sort]}
+        {step.here ? ', you are here' : ''}
+      </Box>
+      <Flex gap="10px" align="baseline">
+        <Box flex="1" minW="0">
+          <StepLink link={step.link} text={step.title} strong />
+        </Box>
+        {step.amount === null ? null : (
+          <Amount minor={step.amount} {...(step.currency ? { currency: step.currency } : {})} className="strong" />
+        )}
+      </Flex>
+      {step.detail ? <Box className="muted small">{step.detail}</Box> : null}
+      {step.items.length > 0 ? (
+        <table className="trace-items">
+          <tbody>
+            {step.items.map(item => (
+              <tr key={item.title + item.detail}>
+                <td>
+                  <StepLink link={item.link} text={item.title} />{' '}
+                  {item.detail ? <span className="muted small">{item.detail}</span> : null}
+                </td>
+                <td className="right">
+                  {item.amount === null ? null : (
+                    <Amount minor={item.amount} {...(step.currency ? { currency: step.currency } : {})} />
+                  )}
+                </td>
+              </tr>
+            ))}
+            {step.count > step.items.length ? (
+              <tr>
+                <td colSpan={2} className="muted small">
+                  and {step.count - step.items.length} more, smaller
+                </td>
+              </tr>
+            ) : null}
+          </tbody>
+        </table>
+      ) : null}
+    </Box>
+  )
+}
+
+const StepLink = ({
+  link,
+  text,
+  strong,
+}: {
+  readonly link: string | null
+  readonly text: string
+  readonly strong?: boolean
+}) => {
+  const href = useHref()
+  const { open } = useTrace()
+  const className = strong ? 'strong' : undefined
+  if (link === null) return <span className={className}>{text}</span>
+  const start = startOfLink(link)
+  if (start)
+    return (
+      <button type="button" className={`linklike ${className ?? ''}`} onClick={() => open(start)}>
+        {text}
+      </button>
+    )
+  return (
+    <Link className={className} to={href(link)}>
+      {text}
+    </Link>
+  )
+}

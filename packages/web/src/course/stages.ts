@@ -1,0 +1,60 @@
+import type { StageName, StageSummary } from '@culvert/contract'
+import { monthText } from '../ui/formats.ts'
+
+export const stageLabels: Record<StageName, string> = {
+  sources: 'Sources',
+  mapping: 'Mapping',
+  settlements: 'Settlements',
+  payments: 'Payments',
+  clearing: 'Clearing',
+  bank: 'Bank',
+  books: 'Books',
+  close: 'Close',
+}
+
+/** What the course says under a stage, and how loudly. */
+export const stageSaying = ({
+  stage,
+  waiting,
+  note,
+}: StageSummary): { text: string; tone: '' | 'warn' | 'fail'; money: boolean } => {
+  switch (stage) {
+    case 'sources':
+      return waiting > 0
+        ? { text: `${waiting} failed`, tone: 'fail', money: false }
+        : { text: `${note} in step`, tone: '', money: false }
+    case 'mapping':
+      return waiting > 0
+        ? { text: `${waiting} ${waiting === 1 ? 'kind' : 'kinds'} unmapped`, tone: 'warn', money: true }
+        : { text: 'all mapped', tone: '', money: false }
+    case 'settlements': {
+      const blocked = Number(note)
+      if (waiting === 0) return { text: 'all posted', tone: '', money: false }
+      return blocked > 0
+        ? {
+            text: `${blocked} blocked${waiting > blocked ? `, ${waiting - blocked} to post` : ''}`,
+            tone: 'warn',
+            money: true,
+          }
+        : { text: `${waiting} to post`, tone: 'warn', money: true }
+    }
+    case 'payments':
+      return waiting > 0
+        ? { text: `${waiting} open`, tone: 'warn', money: true }
+        : { text: 'none open', tone: '', money: false }
+    case 'clearing':
+      return waiting > 0
+        ? { text: 'unexplained', tone: 'fail', money: true }
+        : { text: 'proved', tone: '', money: false }
+    case 'bank':
+      return waiting > 0
+        ? { text: `${waiting} to pair`, tone: 'warn', money: true }
+        : { text: 'all paired', tone: '', money: false }
+    case 'books':
+      return { text: `${note} entries`, tone: '', money: false }
+    case 'close':
+      return waiting > 0
+        ? { text: `${monthText(note)} next`, tone: '', money: false }
+        : { text: 'all locked', tone: '', money: false }
+  }
+}

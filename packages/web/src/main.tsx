@@ -1,0 +1,32 @@
+import '@fontsource/ibm-plex-sans/latin-400.css'
+import '@fontsource/ibm-plex-sans/latin-500.css'
+import '@fontsource/ibm-plex-sans/latin-600.css'
+import '@fontsource/ibm-plex-mono/latin-400.css'
+import './ui/sheet.css'
+import { ChakraProvider } from '@chakra-ui/react'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { ThemeProvider } from 'next-themes'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { App } from './course/App.tsx'
+import { NoticeProvider } from './ui/Notice.tsx'
+import { system } from './ui/theme.ts'
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: true } },
+})
+const root = document.getElementById('root')
+if (!root) throw new Error('the page has no root')
+createRoot(root).render(
+  <StrictMode>
+    <ThemeProvider attribute="class" defaultTheme="light" disableTransitionOnChange>
+      <ChakraProvider value={system}>
+        <QueryClientProvider client={queries}>
+          <NoticeProvider>
+            <App />
+          </NoticeProvider>
+        </QueryClientProvider>
+      </ChakraProvider>
+    </ThemeProvider>
+  </StrictMode>,
+)

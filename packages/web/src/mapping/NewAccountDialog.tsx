@@ -1,0 +1,92 @@
+import { Box } from '@chakra-ui/react'
+import { type AccountRow, accountTypes } from '@culvert/contract'
+import type { AccountType } from '@culvert/core'
+import { useEffect, useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { Input, Select } from '../ui/Input.tsx'
+import { Modal } from '../ui/Modal.tsx'
+import { accountTypeText } from '../ui/words.ts'
+import { useMappingActs } from './mappingQueries.ts'
+
+interface NewAccountProps {
+  readonly open: boolean
+  readonly name: string
+  readonly type: AccountType
+  readonly accounts: readonly AccountRow[]
+  readonly onClose: () => void
+  readonly onMade: (code: string) => void
+}
+
+// The first free code after the last account of the type.
+const freeCode = (accounts: readonly AccountRow[], type: string): string => {
+  const last = accounts
+    .filter(account => account.type === type && /^\d+$/.test(account.code))
+    .map(account => Number(account.code))
+    .sort((left, right) => left - right)
+    .at(-1)
+  let code = (last ?? 8990) + 10
+  while (accounts.some(account => account.code === String(code))) code++
+  return String(code)
+}
+
+/** Makes an account of the chart where it was found missing. */
+export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }: NewAccountProps) => {
+  const { clientId, base } = useClient()
+  const { addAccount } = useMappingActs(clientId)
+  const [draft, setDraft] = useState({ code: '', name: '', type: type as string })
+  const [problem, setProblem] = useState('')
+  useEffect(() => {
+    if (open) setDraft({ code: freeCode(accounts, type), name, type })
+    setProblem('')
+  }, [open, name, type, accounts])
+  const make = () =>
+    addAccount.mutate(
+      { code: draft.code, name: draft.name, type: draft.type as AccountType, currency: base },
+      { onSuccess: () => onMade(draft.code), onError: error => setProblem(error.message) },
+    )
+  const field = { display: 'block', w: '100%', mt: '2px', mb: '10px' } as const
+  return (
+    <Modal
+      open={open}
+      onClose={onClose}
+      title="Make an account"
+      foot={
+        <>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button
+            look="main"
+            disabled={draft.name.trim() === '' || draft.code.trim() === '' || addAccount.isPending}
+            onClick={make}
+          >
+            Make account
+          </Button>
+        </>
+      }
+    >
+      <Box as="label">
+        Code
+        <Input {...field} value={draft.code} onChange={event => setDraft({ ...draft, code: event.target.value })} />
+      </Box>
+      <Box as="label">
+        Name
+        <Input {...field} value={draft.name} onChange={event => setDraft({ ...draft, name: event.target.value })} />
+      </Box>
+      <Box as="label">
+        Type
+        <Select {...field} value={draft.type} onChange={event => setDraft({ ...draft, type: event.target.value })}>
+          {accountTypes.map(one => (
+            <option key={one} value={one}>
+              {accountTypeText(one)}
+            </option>
+          ))}
+        </Select>
+      </Box>
+      {problem ? (
+        <Box role="alert" className="crimson">
+          {problem}
+        </Box>
+      ) : null}
+    </Modal>
+  )
+}

@@ -1,0 +1,80 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { SettlementPage } from '@culvert/contract'
+import { Link } from 'react-router'
+import { useHref } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { countText } from '../ui/formats.ts'
+import { kindText, reasonText } from '../ui/words.ts'
+import { QuickRoute } from './QuickRoute.tsx'
+
+/** All reasons that hold a settlement up, each with its money and a way to mend it on the spot. */
+export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
+  const href = useHref()
+  if (page.state !== 'blocked') return null
+  return (
+    <Box
+      as="section"
+      aria-label="What blocks it"
+      mb="12px"
+      bg="var(--ochre-wash)"
+      borderWidth="1px"
+      borderColor="var(--ochre)"
+      px="12px"
+      py="8px"
+    >
+      {page.blocks.map(block => (
+        <Box key={block.reason} py="3px">
+          <Flex gap="12px" align="center" wrap="wrap">
+            <span className="ochre strong">◆ {reasonText(block.reason)}</span>
+            <Amount minor={block.amount} currency={page.currency} signed className="strong" />
+            <span className="small">{advice(block.reason, page)}</span>
+          </Flex>
+          {block.reason === 'unmapped' || block.reason === 'tax_code_missing' || block.reason === 'account_unusable'
+            ? block.concerned.map(one => (
+                <Flex key={`${one.kind} ${one.category}`} gap="12px" align="center" mt="4px" wrap="wrap">
+                  <Box minW="230px">
+                    {kindText(one.kind, one.category)} <span className="muted">{countText(one.count, 'line')}</span>
+                  </Box>
+                  <Box minW="80px" textAlign="right">
+                    <Amount
+                      minor={one.amount}
+                      currency={page.currency}
+                      trace={{
+                        at: 'statement',
+                        source: page.source,
+                        key: page.key,
+                        currency: page.currency,
+                        kind: one.kind,
+                        ...(one.category ? { category: one.category } : {}),
+                      }}
+                    />
+                  </Box>
+                  {block.reason === 'unmapped' && one.kind !== 'payout' ? (
+                    <QuickRoute source={page.source} kind={one.kind} category={one.category} />
+                  ) : null}
+                  <Link className="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
+                    on the Mapping page
+                  </Link>
+                </Flex>
+              ))
+            : null}
+        </Box>
+      ))}
+    </Box>
+  )
+}
+
+const advice = (reason: string, page: SettlementPage): string => {
+  switch (reason) {
+    case 'does_not_foot':
+      return `its closing balance less opening balance and lines; something of it is missing or twice. Pull ${page.sourceName} again, or set it aside.`
+    case 'unmapped':
+      return 'these kinds have no route yet.'
+    case 'rate_missing':
+      return 'bring in an exchange rate for its date.'
+    case 'awaits_lines':
+      return `pull ${page.sourceName} again.`
+    default:
+      return ''
+  }
+}

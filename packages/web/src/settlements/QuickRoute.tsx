@@ -1,0 +1,62 @@
+import { Flex } from '@chakra-ui/react'
+import type { Kind } from '@culvert/core'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { AccountPicker } from '../mapping/AccountPicker.tsx'
+import { mappingQuery, useMappingActs } from '../mapping/mappingQueries.ts'
+import { TaxCodePicker } from '../mapping/TaxCodePicker.tsx'
+import { Button } from '../ui/Button.tsx'
+import { countText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { kindText } from '../ui/words.ts'
+
+/** Maps a kind from where it was found missing. */
+export const QuickRoute = ({
+  source,
+  kind,
+  category,
+}: {
+  readonly source: string
+  readonly kind: Kind
+  readonly category: string | null
+}) => {
+  const { clientId } = useClient()
+  const { data } = useQuery(mappingQuery(clientId, source))
+  const { save } = useMappingActs(clientId)
+  const notice = useNotice()
+  const [account, setAccount] = useState<string | null>(null)
+  const [taxCode, setTaxCode] = useState<string | null>(null)
+  if (!data) return null
+  const store = () =>
+    save.mutate(
+      { changed: [{ routeId: null, kind, category, account, taxCode }] },
+      {
+        onSuccess: saved =>
+          notice.say(
+            `${kindText(kind, category)} goes to ${account}. ${countText(saved.unblocked, 'settlement')} no longer blocked.`,
+          ),
+        onError: notice.refuse,
+      },
+    )
+  return (
+    <Flex gap="8px" align="center">
+      <AccountPicker
+        label={`Account for ${kindText(kind, category)}`}
+        kind={kind}
+        accounts={data.accounts}
+        value={account}
+        onChange={setAccount}
+      />
+      <TaxCodePicker
+        label={`Tax code for ${kindText(kind, category)}`}
+        codes={data.taxCodes}
+        value={taxCode}
+        onChange={setTaxCode}
+      />
+      <Button look="main" disabled={account === null || save.isPending} onClick={store}>
+        Map it
+      </Button>
+    </Flex>
+  )
+}

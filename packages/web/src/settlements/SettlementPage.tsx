@@ -1,0 +1,340 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { SettlementPage as SettlementFacts } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useTrace } from '../course/TraceContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FootBar } from '../ui/FootBar.tsx'
+import { amountText, countText, currencySign, dateText, dayText, rangeText } from '../ui/formats.ts'
+import { useKey } from '../ui/keys.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { StateMark } from '../ui/StateMark.tsx'
+import { kindText } from '../ui/words.ts'
+import { arrangeStatement, layBeside, type PlacedLine, type StatementItem } from './arrangeEntry.ts'
+import { BlockList } from './BlockList.tsx'
+import { EntrySheet } from './EntrySheet.tsx'
+import { LinesTable } from './LinesTable.tsx'
+import { LinkLines } from './LinkLines.tsx'
+import { postedText, takenBackText } from './outcomeText.ts'
+import { SetAsideDialog } from './SetAsideDialog.tsx'
+import { StatementSheet } from './StatementSheet.tsx'
+import { pathOf, settlementQuery, useSettlementActs } from './settlementQueries.ts'
+
+/** One settlement: what the source says at the left, what it is booked as at the right. */
+export const SettlementPage = () => {
+  const { source = '', key = '', currency = '' } = useParams()
+  const { clientId } = useClient()
+  const { data, error } = useQuery(settlementQuery(clientId, { source, key, currency }))
+  if (error)
+    return (
+      <Page title="Settlement">
+        <span role="alert" className="crimson">
+          {error.message}
+        </span>
+      </Page>
+    )
+  return data ? <Settlement page={data} /> : null
+}
+
+type Pointed = { readonly item: number } | { readonly place: number } | null
+
+const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
+  const href = useHref()
+  const navigate = useNavigate()
+  const client = useClient()
+  const { open: openTrace } = useTrace()
+  const notice = useNotice()
+  const acts = useSettlementActs(client.clientId)
+  const [pointed, setPointed] = useState<Pointed>(null)
+  const [linesOf, setLinesOf] = useState<number | null>(null)
+  const [asideOpen, setAsideOpen] = useState(false)
+  const items = useMemo(() => arrangeStatement(page.statement), [page.statement])
+  const beside = useMemo(() => layBeside(page, items), [page, items])
+  const key = { source: page.source, key: page.key, currency: page.currency }
+  const { previous, next } = page.place
+  const go = (to: typeof next) => to && void navigate(href(pathOf(to)))
+  const busy = acts.post.isPending || acts.takeBack.isPending
+  const canPost = page.state === 'proposed' && !busy
+  const post = () => {
+    if (canPost)
+      acts.post.mutate([key], {
+        onError: notice.refuse,
+        onSuccess: outcome => {
+          notice.say(postedText(outcome))
+          if (outcome.posted.length > 0 && next) go(next)
+        },
+      })
+  }
+  const back = () => {
+    if (page.state === 'posted' && !busy)
+      acts.takeBack.mutate([key], { onSuccess: outcome => notice.say(takenBackText(outcome)), onError: notice.refuse })
+  }
+  useKey('p', post)
+  useKey('b', back)
+  useKey('j', () => go(next))
+  useKey('k', () => go(previous))
+  useKey('t', () => openTrace({ at: 'settlement', ...key }))
+  const isLit = (item: StatementItem, line: PlacedLine): boolean => {
+    if (pointed === null || item.type !== 'row' || !item.row.to.includes(line.place)) return false
+    return 'item' in pointed ? items[pointed.item] === item : pointed.place === line.place
+  }
+  const placed = beside.right.flatMap(row => (row.type === 'line' ? [row.line] : []))
+  return (
+    <Page
+      links={
+        <>
+          <Link to={href('/settlements')}>Settlements</Link>
+          <span className="muted" aria-hidden="true">
+            ›
+          </span>
+          <Link to={href(`/settlements?source=${page.source}`)}>{page.sourceName}</Link>
+        </>
+      }
+      title={page.name}
+      facts={
+        <>
+          <span>{rangeText(page.from, page.to)}</span>
+          <StateMark state={page.state} />
+          <span>
+            {countText(page.lines, 'line')} · {countText(page.orders, 'order')} · {footing(page)}
+          </span>
+          {page.generation > 1 ? <span>posted {page.generation} times</span> : null}
+        </>
+      }
+      actions={
+        <Flex className="muted" gap="10px" align="center">
+          <button type="button" className="linklike" disabled={!previous} onClick={() => go(previous)}>
+            ‹ <kbd>k</kbd>
+          </button>
+          {page.place.count - page.place.index + 1} of {page.place.count}
+          <button type="button" className="linklike" disabled={!next} onClick={() => go(next)}>
+            <kbd>j</kbd> ›
+          </button>
+        </Flex>
+      }
+    >
+      <BlockList page={page} />
+      <Corrections
+        page={page}
+        busy={acts.correct.isPending}
+        onBook={() =>
+          acts.correct.mutate(key, { onSuccess: () => notice.say('The correction is booked.'), onError: notice.refuse })
+        }
+      />
+      {linesOf !== null && items[linesOf]?.type === 'row' ? (
+        <LinesTable
+          settlement={page}
+          row={(items[linesOf] as { row: (typeof page.statement)[number] }).row}
+          onClose={() => setLinesOf(null)}
+        />
+      ) : (
+        <Flex align="flex-start" minW="960px">
+          <Box flex="0 0 37%">
+            <StatementSheet
+              settlement={page}
+              items={items}
+              left={beside.left}
+              lit={item => placed.some(line => isLit(item, line))}
+              onPoint={index => setPointed(index === null ? null : { item: index })}
+              onLines={setLinesOf}
+            />
+          </Box>
+          <LinkLines beside={beside} items={items} isLit={isLit} />
+          <Box flex="1" minW="0">
+            {page.entries.length > 0 ? (
+              <EntrySheet
+                page={page}
+                rows={beside.right}
+                lit={line => items.some(item => isLit(item, line))}
+                onPoint={place => setPointed(place === null ? null : { place })}
+              />
+            ) : (
+              <Box bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" p="14px" className="muted">
+                No entry is composed while something blocks it. The ways in which each figure would go are drawn as soon
+                as it is whole.
+              </Box>
+            )}
+            <Explanation page={page} items={items} pointed={pointed} placed={placed} />
+            <Earlier page={page} />
+          </Box>
+        </Flex>
+      )}
+      <FootBar>
+        {page.state === 'posted' ? (
+          <>
+            <Button disabled={busy} onClick={back}>
+              Take back
+            </Button>
+            <kbd>b</kbd>
+          </>
+        ) : (
+          <>
+            <Button look="main" disabled={!canPost} onClick={post}>
+              Post and next
+            </Button>
+            <kbd>p</kbd>
+          </>
+        )}
+        {page.state === 'blocked' || page.state === 'proposed' ? (
+          <Button onClick={() => setAsideOpen(true)}>Set aside</Button>
+        ) : null}
+        {page.state === 'set_aside' ? (
+          <Button onClick={() => acts.takeUp.mutate([key], { onError: notice.refuse })}>Take up again</Button>
+        ) : null}
+        <Box className="muted" flex="1">
+          {consequence(page, client.locale)}
+        </Box>
+        <Button onClick={() => openTrace({ at: 'settlement', ...key })}>Trace</Button>
+        <kbd>t</kbd>
+      </FootBar>
+      <SetAsideDialog
+        open={asideOpen}
+        count={1}
+        onClose={() => setAsideOpen(false)}
+        onDone={reason =>
+          acts.setAside.mutate(
+            { keys: [key], reason },
+            { onSuccess: () => setAsideOpen(false), onError: notice.refuse },
+          )
+        }
+      />
+    </Page>
+  )
+}
+
+const footing = (page: SettlementFacts): string => {
+  if (page.openingBalance === null || page.closingBalance === null) return 'states no balances'
+  return page.closingBalance - page.openingBalance === page.balance ? 'foots' : 'does not foot'
+}
+
+const consequence = (page: SettlementFacts, locale: string): string => {
+  const money = (minor: number) => `${currencySign(page.currency)} ${amountText(minor, page.currency, locale)}`
+  const journals = page.entries.filter(entry => entry.document === 'journal')
+  const transfers = page.entries.filter(entry => entry.document === 'transfer')
+  switch (page.state) {
+    case 'proposed':
+      return `Posts ${countText(journals.length, 'entry', 'entries')}${journals[0] ? ` dated ${dayText(journals[0].date)}` : ''}, ${money(page.balance + page.payout)} into clearing${transfers[0] ? `, and the transfer of ${dayText(transfers[0].date)}` : ''}. Can be taken back.`
+    case 'posted':
+      return 'Taking it back posts mirror entries of the same dates; nothing is deleted, and it can be posted again.'
+    case 'blocked':
+      return 'Nothing is posted while it is blocked.'
+    case 'set_aside':
+      return `Set aside: ${page.setAsideReason ?? ''}`
+  }
+}
+
+const Explanation = ({
+  page,
+  items,
+  pointed,
+  placed,
+}: {
+  readonly page: SettlementFacts
+  readonly items: readonly StatementItem[]
+  readonly pointed: Pointed
+  readonly placed: readonly PlacedLine[]
+}) => {
+  if (pointed === null || !('item' in pointed))
+    return (
+      <Box className="muted small" mt="8px" minH="38px">
+        Point at a row to see where it goes; press an amount to trace it, a number of lines to list them.
+      </Box>
+    )
+  const item = items[pointed.item]
+  if (item?.type !== 'row') return <Box mt="8px" minH="38px" />
+  const targets = placed.filter(line => item.row.to.includes(line.place))
+  return (
+    <Box className="small" mt="8px" minH="38px">
+      {kindText(item.row.kind, item.row.category)} <Amount minor={item.row.amount} currency={page.currency} /> in{' '}
+      {countText(item.row.lines, 'line')} goes into{' '}
+      {targets.length === 0
+        ? 'nothing yet'
+        : targets
+            .map(
+              line =>
+                `${line.body.account} ${line.body.accountName}${line.body.taxCode ? ` (${line.body.taxCode})` : ''}`,
+            )
+            .join(', ')}
+      .
+    </Box>
+  )
+}
+
+const Earlier = ({ page }: { readonly page: SettlementFacts }) => {
+  const href = useHref()
+  if (page.earlier.length === 0) return null
+  return (
+    <Box className="small muted" mt="8px">
+      Earlier:{' '}
+      {page.earlier.map((entry, index) => (
+        <span key={entry.number}>
+          {index > 0 ? ', ' : ''}
+          <Link to={href(`/books/entries/${entry.number}`)}>
+            {entry.document} {entry.number}
+          </Link>{' '}
+          of {dateText(entry.date)}
+        </span>
+      ))}
+    </Box>
+  )
+}
+
+const Corrections = ({
+  page,
+  busy,
+  onBook,
+}: {
+  readonly page: SettlementFacts
+  readonly busy: boolean
+  readonly onBook: () => void
+}) => {
+  if (page.corrections === 0 || page.state !== 'posted') return null
+  return (
+    <Box
+      as="section"
+      aria-label="Corrected since it was posted"
+      mb="12px"
+      bg="var(--ochre-wash)"
+      borderWidth="1px"
+      borderColor="var(--ochre)"
+      px="12px"
+      py="8px"
+    >
+      <Flex gap="12px" align="center" wrap="wrap">
+        <span className="ochre strong">
+          ◆ {countText(page.corrections, 'line')} came back changed since it was posted
+        </span>
+        <span className="small">
+          together <Amount minor={page.correctionAmount} currency={page.currency} />; booking it adds an entry of its
+          own, dated the day it was pulled.
+        </span>
+        <Button disabled={busy} onClick={onBook}>
+          Book the correction
+        </Button>
+      </Flex>
+      <table style={{ marginTop: 4 }}>
+        <tbody>
+          {page.correctionLines.slice(0, 8).map(line => (
+            <tr key={line.lineId}>
+              <td className="mono" style={{ paddingRight: 14 }}>
+                {line.lineId}
+              </td>
+              <td style={{ paddingRight: 14 }}>{kindText(line.kind)}</td>
+              <td className="right muted">
+                <Amount minor={line.before} currency={page.currency} />
+              </td>
+              <td style={{ padding: '0 8px' }}>→</td>
+              <td className="right">
+                <Amount minor={line.after} currency={page.currency} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Box>
+  )
+}

@@ -1,0 +1,244 @@
+import type { SettlementRow, SettlementState } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FootBar } from '../ui/FootBar.tsx'
+import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
+import { useKey } from '../ui/keys.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { StateMark } from '../ui/StateMark.tsx'
+import { reasonText } from '../ui/words.ts'
+import { postedText, takenBackText } from './outcomeText.ts'
+import { SetAsideDialog } from './SetAsideDialog.tsx'
+import { pathOf, settlementsQuery, useSettlementActs } from './settlementQueries.ts'
+
+const keyOf = (row: SettlementRow): string => `${row.source} ${row.key} ${row.currency}`
+const states: readonly [string, string][] = [
+  ['', 'All'],
+  ['blocked', 'Blocked'],
+  ['proposed', 'Proposed'],
+  ['posted', 'Posted'],
+  ['set_aside', 'Set aside'],
+  ['corrected', 'Corrected since'],
+]
+
+const waitsFor = (row: SettlementRow): string => {
+  if (row.state === 'set_aside') return row.setAsideReason ?? ''
+  if (row.corrections > 0) return `${countText(row.corrections, 'line')} corrected since`
+  return row.blocks.map(block => reasonText(block.reason)).join(', ')
+}
+
+const columns: readonly SheetColumn<SettlementRow>[] = [
+  {
+    id: 'name',
+    head: 'Settlement',
+    width: '118px',
+    cell: row => <span className="mono">{row.name}</span>,
+    value: row => row.name,
+  },
+  { id: 'source', head: 'Source', width: '96px', cell: row => row.sourceName, value: row => row.sourceName },
+  { id: 'state', head: 'State', width: '108px', cell: row => <StateMark state={row.state} />, value: row => row.state },
+  {
+    id: 'why',
+    head: 'What it waits for',
+    cell: row => (
+      <span className={row.state === 'blocked' || row.corrections > 0 ? 'ochre' : 'muted'}>{waitsFor(row)}</span>
+    ),
+    value: waitsFor,
+  },
+  { id: 'dates', head: 'Dates', width: '168px', cell: row => rangeText(row.from, row.to), value: row => row.to },
+  {
+    id: 'lines',
+    head: 'Lines',
+    right: true,
+    width: '64px',
+    cell: row => row.lines.toLocaleString('en-IE'),
+    value: row => row.lines,
+  },
+  ...(['gross', 'fees', 'tax', 'payout'] as const).map(
+    (name): SheetColumn<SettlementRow> => ({
+      id: name,
+      head: { gross: 'Gross', fees: 'Fees', tax: 'Tax in it', payout: 'Payout' }[name],
+      right: true,
+      width: '104px',
+      value: row => row[name],
+      cell: row => (
+        <Amount
+          minor={row[name]}
+          currency={row.currency}
+          trace={{ at: 'settlement', source: row.source, key: row.key, currency: row.currency }}
+        />
+      ),
+    }),
+  ),
+  { id: 'paid', head: 'Paid', width: '104px', cell: row => dateText(row.payoutDate), value: row => row.payoutDate },
+]
+
+/** All settlements by state and source; posts and takes back many at once. */
+export const SettlementsPage = () => {
+  const client = useClient()
+  const href = useHref()
+  const navigate = useNavigate()
+  const { from, to } = usePeriod()
+  const [search] = useSearchParams()
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
+  const [asideOpen, setAsideOpen] = useState(false)
+  const notice = useNotice()
+  const acts = useSettlementActs(client.clientId)
+  const state = search.get('state')
+  const { data, error } = useQuery(settlementsQuery(client.clientId, { state, source: search.get('source'), from, to }))
+  const rows = data?.rows ?? []
+  const chosen = useMemo(() => rows.filter(row => selected.has(keyOf(row))), [rows, selected])
+  const inState = (wanted: SettlementState) => chosen.filter(row => row.state === wanted)
+  const toPost = chosen.length > 0 ? inState('proposed') : rows.filter(row => row.state === 'proposed')
+  const toTakeBack = inState('posted')
+  const busy = acts.post.isPending || acts.takeBack.isPending
+  const after = () => setSelected(new Set())
+  const post = () => {
+    if (toPost.length > 0 && !busy)
+      acts.post.mutate(toPost.map(bodyOf), {
+        onSuccess: outcome => {
+          notice.say(postedText(outcome))
+          after()
+        },
+        onError: notice.refuse,
+      })
+  }
+  const back = () => {
+    if (toTakeBack.length > 0 && !busy)
+      acts.takeBack.mutate(toTakeBack.map(bodyOf), {
+        onSuccess: outcome => {
+          notice.say(takenBackText(outcome))
+          after()
+        },
+        onError: notice.refuse,
+      })
+  }
+  useKey('p', post)
+  useKey('b', back)
+  const counts = data?.counts
+  const countOf = (wanted: string): number | null => {
+    if (!counts) return null
+    if (wanted === '')
+      return counts.blocked.count + counts.proposed.count + counts.posted.count + counts.set_aside.count
+    return wanted === 'corrected' ? null : counts[wanted as SettlementState].count
+  }
+  const aside = [...inState('blocked'), ...inState('proposed')]
+  return (
+    <Page
+      title="Settlements"
+      links={states.map(([value, label]) => {
+        const count = countOf(value)
+        const next = new URLSearchParams(search)
+        if (value === '') next.delete('state')
+        else next.set('state', value)
+        return (
+          <Link key={value} to={`?${next}`} aria-current={(state ?? '') === value ? 'page' : undefined} onClick={after}>
+            {label}
+            {count === null ? '' : ` ${count}`}
+          </Link>
+        )
+      })}
+      facts={
+        error ? (
+          <span className="crimson">{error.message}</span>
+        ) : data ? (
+          <span>
+            {countText(rows.length, 'settlement')}
+            {data.more ? ', the latest of more' : ''} · amounts in the settlement’s currency,{' '}
+            {currencySign(client.base)}
+          </span>
+        ) : null
+      }
+    >
+      <SheetTable
+        label="Settlements"
+        columns={columns}
+        rows={rows}
+        rowKey={keyOf}
+        onOpen={row => void navigate(href(pathOf(row)))}
+        selected={selected}
+        onSelect={setSelected}
+        className={row => (row.state === 'blocked' ? 'waiting' : '')}
+        traceOf={row => ({ at: 'settlement', source: row.source, key: row.key, currency: row.currency })}
+        empty={
+          state === null
+            ? 'Settlements appear here when a source’s activity is pulled or brought in as a file, on the Sources page.'
+            : 'None in this state.'
+        }
+      />
+      <FootBar>
+        <Button look="main" disabled={toPost.length === 0 || busy} onClick={post}>
+          Post {countText(toPost.length, 'settlement')}
+        </Button>
+        <kbd>p</kbd>
+        <Button disabled={toTakeBack.length === 0 || busy} onClick={back}>
+          Take back {toTakeBack.length > 0 ? toTakeBack.length : ''}
+        </Button>
+        <kbd>b</kbd>
+        <Button disabled={aside.length === 0} onClick={() => setAsideOpen(true)}>
+          Set aside {aside.length > 0 ? aside.length : ''}
+        </Button>
+        {inState('set_aside').length > 0 ? (
+          <Button
+            onClick={() =>
+              acts.takeUp.mutate(inState('set_aside').map(bodyOf), { onSuccess: () => after(), onError: notice.refuse })
+            }
+          >
+            Take up {inState('set_aside').length}
+          </Button>
+        ) : null}
+        <span className="muted">{consequence(toPost, toTakeBack, client.locale)}</span>
+      </FootBar>
+      <SetAsideDialog
+        open={asideOpen}
+        count={aside.length}
+        onClose={() => setAsideOpen(false)}
+        onDone={reason =>
+          acts.setAside.mutate(
+            { keys: aside.map(bodyOf), reason },
+            {
+              onSuccess: () => {
+                setAsideOpen(false)
+                after()
+              },
+              onError: notice.refuse,
+            },
+          )
+        }
+      />
+    </Page>
+  )
+}
+
+const bodyOf = ({ source, key, currency }: SettlementRow) => ({ source, key, currency })
+
+const consequence = (
+  toPost: readonly SettlementRow[],
+  toTakeBack: readonly SettlementRow[],
+  locale: string,
+): string => {
+  const sum = (rows: readonly SettlementRow[]) => {
+    const currencies = [...new Set(rows.map(row => row.currency))]
+    return currencies
+      .map(
+        currency =>
+          `${currencySign(currency)} ${amountText(
+            rows.filter(row => row.currency === currency).reduce((total, row) => total + row.gross + row.fees, 0),
+            currency,
+            locale,
+          )}`,
+      )
+      .join(', ')
+  }
+  if (toTakeBack.length > 0 && toPost.length === 0)
+    return `Taking back posts ${countText(toTakeBack.length, 'mirror entry', 'mirror entries')} and their transfers’; nothing is deleted.`
+  if (toPost.length === 0) return 'Nothing proposed here. Select posted settlements to take them back.'
+  const dates = toPost.map(row => row.entryDate ?? '').sort()
+  return `Posts ${countText(toPost.length, 'settlement')} dated ${rangeText(dates[0] ?? null, dates.at(-1) ?? null)}, ${sum(toPost)} after fees. Can be taken back.`
+}

@@ -1,0 +1,170 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { PullRow, UploadOutcome } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FileButton } from '../ui/FileButton.tsx'
+import { countText, dateText, momentText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { isUnderWay, PullProgress, pullText } from './PullProgress.tsx'
+import { pullsQuery, sourcesQuery, useSourceActs } from './sourceQueries.ts'
+
+const sorts: Record<PullRow['sort'], string> = {
+  pull: 'pull',
+  upload: 'file',
+  statement: 'bank statement',
+  bank_pull: 'bank',
+}
+
+const uploadedText = (name: string, outcome: UploadOutcome): string =>
+  `${name}: ${countText(outcome.added, 'row')} new, ${outcome.revised} corrected, ${outcome.same} known already.${
+    outcome.unknownColumns.length > 0 ? ` Columns kept without being used: ${outcome.unknownColumns.join(', ')}.` : ''
+  }`
+
+/** One source: pull it, bring in files, look back in the log. */
+export const SourcePage = () => {
+  const { source = '' } = useParams()
+  const { clientId, timeZone } = useClient()
+  const href = useHref()
+  const notice = useNotice()
+  const { data } = useQuery(sourcesQuery(clientId))
+  const { data: log } = useQuery(pullsQuery(clientId, source))
+  const { pull, upload } = useSourceActs(clientId)
+  const row = data?.sources.find(one => one.source === source)
+  if (data && !row)
+    return (
+      <Page title="Source">
+        There is no such source. <Link to={href('/sources')}>All sources</Link>
+      </Page>
+    )
+  if (!row) return null
+  const takeFiles = async (files: readonly File[]) => {
+    const said: string[] = []
+    try {
+      for (const file of files) said.push(uploadedText(file.name, await upload.mutateAsync({ source, file })))
+      notice.say(said.join(' '))
+    } catch (error) {
+      notice.refuse(error)
+    }
+  }
+  const columns: readonly SheetColumn<PullRow>[] = [
+    {
+      id: 'at',
+      head: 'When',
+      width: '160px',
+      cell: one => momentText(one.startedAt, timeZone),
+      value: one => one.startedAt,
+    },
+    { id: 'sort', head: 'What', width: '90px', cell: one => sorts[one.sort], value: one => one.sort },
+    {
+      id: 'name',
+      head: 'File',
+      width: '230px',
+      cell: one => (one.sort === 'upload' && one.state === 'done' ? one.message : ''),
+      value: one => one.message,
+    },
+    {
+      id: 'state',
+      head: 'State',
+      width: '90px',
+      cell: one => (
+        <span className={one.state === 'failed' ? 'crimson' : ''}>
+          {one.state === 'failed' ? '▲ failed' : one.state}
+        </span>
+      ),
+      value: one => one.state,
+    },
+    {
+      id: 'new',
+      head: 'New',
+      right: true,
+      width: '76px',
+      cell: one => one.added.toLocaleString('en-IE'),
+      value: one => one.added,
+    },
+    {
+      id: 'revised',
+      head: 'Corrected',
+      right: true,
+      width: '84px',
+      cell: one => one.revised.toLocaleString('en-IE'),
+      value: one => one.revised,
+    },
+    {
+      id: 'same',
+      head: 'Known',
+      right: true,
+      width: '76px',
+      cell: one => one.same.toLocaleString('en-IE'),
+      value: one => one.same,
+    },
+    { id: 'by', head: 'By', width: '110px', cell: one => one.by, value: one => one.by },
+    {
+      id: 'said',
+      head: 'Said',
+      cell: one => <span className="muted">{one.state === 'done' ? '' : pullText(one)}</span>,
+    },
+  ]
+  return (
+    <Page
+      links={<Link to={href('/sources')}>Sources</Link>}
+      title={row.name}
+      facts={
+        <span>
+          {countText(row.lines, 'line')} in {countText(row.settlements, 'settlement')} ·{' '}
+          {row.first ? `from ${dateText(row.first)} ` : ''}known to {momentText(row.pulledTo, timeZone)} · clearing{' '}
+          {row.clearing.map(one => one.account).join(', ')}
+        </span>
+      }
+      actions={
+        <>
+          <FileButton
+            label="Bring in files"
+            accept=".csv,text/csv"
+            multiple
+            busy={upload.isPending}
+            onFiles={files => void takeFiles(files)}
+          />
+          {row.connected ? (
+            <Button
+              look="main"
+              disabled={isUnderWay(row.lastPull)}
+              onClick={() => pull.mutate(source, { onError: notice.refuse })}
+            >
+              Pull new activity
+            </Button>
+          ) : null}
+        </>
+      }
+    >
+      <Flex minH="26px" mb="6px" align="center">
+        <PullProgress pull={row.lastPull} />
+      </Flex>
+      {row.corrections > 0 ? (
+        <Box mb="10px" bg="var(--ochre-wash)" borderWidth="1px" borderColor="var(--ochre)" px="12px" py="6px">
+          <span className="ochre strong">
+            ◆ {countText(row.corrections, 'line')} of posted settlements came back changed.
+          </span>{' '}
+          <Link to={href('/settlements?state=corrected')}>See and book the corrections</Link>
+        </Box>
+      ) : null}
+      <Box as="h2" fontWeight="600" mb="6px" minH="30px">
+        Pull log
+      </Box>
+      <SheetTable
+        label="Pull log"
+        columns={columns}
+        rows={log?.pulls ?? []}
+        rowKey={one => one.pullId}
+        empty="Nothing was pulled yet."
+      />
+      <Box className="muted small" mt="8px">
+        Files: activity.csv, settlements.csv and balances.csv, told apart by their columns. A file comes in whole or not
+        at all; what is known already is left alone.
+      </Box>
+    </Page>
+  )
+}

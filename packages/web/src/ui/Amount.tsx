@@ -1,0 +1,36 @@
+import type { TraceStart } from '@culvert/contract'
+import { useClient } from '../course/ClientContext.tsx'
+import { useTrace } from '../course/TraceContext.tsx'
+import { amountText, currencySign } from './formats.ts'
+
+interface AmountProps {
+  readonly minor: number | null
+  readonly currency?: string
+  /** Where its trace begins; without, it is plain text. */
+  readonly trace?: TraceStart | null
+  readonly signed?: boolean
+  readonly className?: string
+}
+
+/** An amount as the client's locale writes it. With `trace`, pressing it opens what it is made of. */
+export const Amount = ({ minor, currency, trace, signed, className }: AmountProps) => {
+  const { base, locale } = useClient()
+  const { open } = useTrace()
+  if (minor === null) return null
+  const unit = currency ?? base
+  const text = `${signed ? `${currencySign(unit)} ` : ''}${amountText(minor, unit, locale)}`
+  if (!trace) return <span className={`amount ${className ?? ''}`}>{text}</span>
+  return (
+    <button
+      type="button"
+      className={`amount ${className ?? ''}`}
+      aria-label={`Trace ${text}`}
+      onClick={event => {
+        event.stopPropagation()
+        open(trace)
+      }}
+    >
+      {text}
+    </button>
+  )
+}

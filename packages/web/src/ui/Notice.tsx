@@ -1,0 +1,102 @@
+import { Box, Flex } from '@chakra-ui/react'
+import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from 'react'
+import { RequestRefused } from './request.ts'
+
+interface Said {
+  readonly tone: 'done' | 'refused'
+  readonly text: string
+  readonly faults: readonly { row: number; column: string | null; value: string; expected: string }[]
+  readonly count: number
+}
+
+interface NoticeContext {
+  /** Says that something was done. */
+  say(text: string): void
+  /** Says what was refused and why. */
+  refuse(error: unknown): void
+}
+
+const Context = createContext<NoticeContext>({ say: () => undefined, refuse: () => undefined })
+export const useNotice = (): NoticeContext => useContext(Context)
+
+const saidOf = (error: unknown): Said => ({
+  tone: 'refused',
+  text: error instanceof Error ? error.message : 'Something went wrong.',
+  faults: error instanceof RequestRefused ? (error.problem.faults ?? []) : [],
+  count: error instanceof RequestRefused ? (error.problem.count ?? 0) : 0,
+})
+
+/** Shows the last thing that was done or refused, until it is put away or the next one comes. */
+export const NoticeProvider = ({ children }: { readonly children: ReactNode }) => {
+  const [said, setSaid] = useState<Said | null>(null)
+  const say = useCallback((text: string) => setSaid({ tone: 'done', text, faults: [], count: 0 }), [])
+  const refuse = useCallback((error: unknown) => setSaid(saidOf(error)), [])
+  const value = useMemo(() => ({ say, refuse }), [say, refuse])
+  return (
+    <Context.Provider value={value}>
+      {children}
+      <Box role={said?.tone === 'refused' ? 'alert' : 'status'} aria-live="polite">
+        {said ? (
+          <Box
+            position="fixed"
+            bottom="58px"
+            right="24px"
+            maxW="720px"
+            maxH="60vh"
+            overflow="auto"
+            zIndex="20"
+            bg="var(--sheet)"
+            px="14px"
+            py="10px"
+            borderWidth="1px"
+            borderColor={said.tone === 'refused' ? 'var(--crimson)' : 'var(--ink)'}
+            boxShadow="0 4px 18px rgba(0,0,0,.18)"
+          >
+            <Flex gap="16px" align="flex-start">
+              <Box flex="1">
+                <span className={said.tone === 'refused' ? 'crimson' : ''} aria-hidden="true">
+                  {said.tone === 'refused' ? '▲ ' : '■ '}
+                </span>
+                {said.text}
+              </Box>
+              <button type="button" className="linklike" onClick={() => setSaid(null)}>
+                Put away
+              </button>
+            </Flex>
+            {said.faults.length > 0 ? (
+              <table className="sheet" style={{ marginTop: 8 }} aria-label="Faults of the file">
+                <thead>
+                  <tr>
+                    <th className="right">Row</th>
+                    <th>Column</th>
+                    <th>Found</th>
+                    <th>Expected</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {said.faults.slice(0, 20).map(fault => (
+                    <tr key={`${fault.row} ${fault.column} ${fault.expected}`}>
+                      <td className="right">{fault.row}</td>
+                      <td className="mono">{fault.column}</td>
+                      <td className="mono" style={{ maxWidth: 180 }}>
+                        {fault.value}
+                      </td>
+                      <td className="wrap">{fault.expected}</td>
+                    </tr>
+                  ))}
+                  {said.count > Math.min(20, said.faults.length) ? (
+                    <tr>
+                      <td colSpan={4} className="muted">
+                        and {said.count - Math.min(20, said.faults.length)} more
+                      </td>
+                    </tr>
+                  ) : null}
+                </tbody>
+              </table>
+            ) : null}
+          </Box>
+        ) : null}
+      </Box>
+    </Context.Provider>
+  )
+}

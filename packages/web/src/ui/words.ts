@@ -1,0 +1,47 @@
+import { type Kind, kinds } from '@culvert/core'
+
+/** The name of a kind, with its category where it has one. */
+export const kindText = (kind: Kind, category?: string | null): string =>
+  category ? `${kinds[kind].label} · ${category}` : kinds[kind].label
+
+const reasons: Record<string, string> = {
+  unmapped: 'not mapped',
+  tax_code_missing: 'tax code missing',
+  account_unusable: 'account archived or of another currency',
+  rule: 'a route stops it for a person',
+  does_not_foot: 'does not foot',
+  rate_missing: 'exchange rate missing',
+  tax_differs: 'tax seen differs from tax expected',
+  awaits_lines: 'nothing reported for it yet',
+}
+
+/** Why a settlement is blocked, in words. */
+export const reasonText = (reason: string): string => reasons[reason] ?? reason
+
+const causes: Record<string, string> = {
+  blocked: 'blocked',
+  unposted: 'proposed, not posted',
+  after_cut_off: 'happened before, booked after this date',
+  payout_on_its_way: 'payout on its way',
+  reserve_kept: 'reserve counted into the balance',
+  pending: 'pending',
+  unpaid_orders: 'orders not paid yet',
+  correction: 'correction not booked',
+  by_hand: 'made by hand',
+  double: 'likely double',
+  gap: 'gap between statements',
+  exchange_rounding: 'exchange rounding',
+  unexplained: 'unexplained',
+}
+
+/** A cause of a proof, in words. */
+export const causeText = (cause: string): string => causes[cause] ?? cause
+
+const types: Record<string, string> = {
+  current_asset: 'current asset',
+  fixed_asset: 'fixed asset',
+  current_liability: 'current liability',
+  other_income: 'other income',
+  cost_of_sales: 'cost of sales',
+}
+export const accountTypeText = (type: string): string => types[type] ?? type
