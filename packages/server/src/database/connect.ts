@@ -20,6 +20,8 @@ export const connect = (url: string, connections = 10): Database => {
   const pool = new pg.Pool({ connectionString: url, max: connections, idleTimeoutMillis: 10_000 })
   // A terminated backend reports on its idle connection; the pool drops it, the process must not die of it.
   pool.on('error', () => undefined)
+  // Also when it was taken out of the pool already: without a listener the late report would end the process.
+  pool.on('connect', connection => connection.on('error', () => undefined))
   return drizzle({ client: pool })
 }
 

@@ -56,7 +56,7 @@ export const readTable = async (input: Readable, reader: TableReader, faults: Fa
   } finally {
     decoded.destroy()
   }
-  if (row === 1 && faults.count === 0) faults.add({ row: 2, column: null, value: '', code: 'no_rows' })
+  if (row <= 1 && faults.count === 0) faults.add({ row: row + 1, column: null, value: '', code: 'no_rows' })
 }
 
 // Enough of the file to see its first line, or its first 64 kB.

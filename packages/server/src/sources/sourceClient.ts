@@ -69,7 +69,9 @@ export const httpSourceClient = (source: string, address: string, credentials: C
       body: JSON.stringify(credentials),
       signal: AbortSignal.timeout(15_000),
     })
-    if (!response.ok) throw new SourceUnreachable(`${source} refused the access: ${response.status}`)
+    if (response.status === 401 || response.status === 403)
+      throw new SourceUnreachable(`${source} refused the access: ${response.status}`)
+    if (!response.ok) throw new Error(`${response.status} when asked for a token`)
     return tokenSchema.parse(await response.json()).token
   }
 

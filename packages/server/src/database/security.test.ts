@@ -1,0 +1,181 @@
+import { sql } from 'drizzle-orm'
+import pg from 'pg'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { postSettlements } from '../settlements/postSettlements.ts'
+import { makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
+import { type Actor, asClient, rowsOf } from './connect.ts'
+
+const database = testDatabase()
+const appendOnly = [
+  'activity_line',
+  'activity_superseded',
+  'map_version',
+  'act',
+  'posting',
+  'reversal',
+  'correction',
+  'entry',
+  'entry_line',
+  'bank_line',
+]
+let first: Actor
+let second: Actor
+
+interface Table {
+  readonly name: string
+  readonly forced: boolean
+  readonly key: readonly string[]
+}
+
+const clientTables = async (): Promise<Table[]> => {
+  const admin = new pg.Client({ connectionString: process.env.DATABASE_URL })
+  await admin.connect()
+  const { rows } = await admin.query<Table>(`
+    SELECT c.relname AS name, c.relrowsecurity AND c.relforcerowsecurity AS forced,
+      (SELECT array_agg(a.attname::text ORDER BY k.place) FROM pg_index i
+        CROSS JOIN LATERAL unnest(i.indkey) WITH ORDINALITY k(attnum, place)
+        JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.attnum WHERE i.indrelid = c.oid AND i.indisprimary) AS key
+    FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid AND a.attname = 'client_id' AND NOT a.attisdropped
+    WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') ORDER BY 1`)
+  await admin.end()
+  return rows
+}
+
+beforeAll(async () => {
+  const made = await makeClientWithWeeks(database, 'Kiln Lane Ceramics', 3, 4)
+  first = made.actor
+  await postSettlements(database, first, made.keys.slice(0, 2))
+  second = (await makeClientWithWeeks(database, 'Larkwool Yarns', 2, 3)).actor
+})
+afterAll(() => database.$client.end())
+
+describe('the catalogue', () => {
+  it('forces row security on every table of a client, and begins its key with the client', async () => {
+    const tables = await clientTables()
+    expect(tables.length).toBeGreaterThan(25)
+    for (const table of tables) {
+      expect(table.forced, `${table.name} has forced row security`).toBe(true)
+      expect(table.key?.[0], `${table.name}'s key begins with client_id`).toBe('client_id')
+    }
+  })
+
+  it('lets no verb of one client reach a row of another', async () => {
+    for (const { name } of await clientTables()) {
+      const table = sql.identifier(name)
+      const foreign = await asClient(database, second, tx =>
+        rowsOf<{ count: number }>(
+          tx,
+          sql`SELECT count(*)::int AS count FROM ${table} WHERE client_id = ${first.clientId}`,
+        ),
+      )
+      // Both are clients of one bookkeeper: membership opens these three to read, and nothing else.
+      if (!['client', 'membership', 'client_summary'].includes(name)) expect(foreign[0]?.count, name).toBe(0)
+      for (const statement of [
+        sql`UPDATE ${table} SET client_id = client_id WHERE client_id = ${first.clientId}`,
+        sql`DELETE FROM ${table} WHERE client_id = ${first.clientId}`,
+      ]) {
+        const reached = await asClient(database, second, async tx => (await tx.execute(statement)).rowCount).catch(
+          (error: Error) => error,
+        )
+        if (reached instanceof Error) expect(appendOnly, `${name}: ${reached.message}`).toContain(name)
+        else expect(reached, `${name} reached`).toBe(0)
+      }
+    }
+  })
+
+  it('refuses to write a row into another client', async () => {
+    const write = asClient(database, second, tx =>
+      tx.execute(
+        sql`INSERT INTO account (client_id, code, name, type, currency) VALUES (${first.clientId}, 'X', 'x', 'bank', 'EUR')`,
+      ),
+    )
+    await expect(write).rejects.toThrow()
+  })
+
+  it('shows nothing without a client', async () => {
+    const { rows } = await database.$client.query<{ count: string }>('SELECT count(*) FROM entry_line')
+    expect(Number(rows[0]?.count)).toBe(0)
+  })
+
+  it('gives the application no way to change what is append-only', async () => {
+    for (const name of appendOnly) {
+      const table = sql.identifier(name)
+      for (const statement of [
+        sql`UPDATE ${table} SET client_id = client_id`,
+        sql`DELETE FROM ${table}`,
+        sql`TRUNCATE ${table}`,
+      ])
+        await expect(
+          asClient(database, first, tx => tx.execute(statement)),
+          name,
+        ).rejects.toMatchObject({ cause: { code: '42501' } })
+    }
+  })
+})
+
+describe('an entry', () => {
+  const insert = (lines: readonly [number, number][], lineCount: number) =>
+    asClient(database, first, async tx => {
+      await tx.execute(
+        sql`INSERT INTO act (client_id, act_id, sort, "by") VALUES (current_client(), ${`t${Math.random()}`}, 'post', ${first.userId})`,
+      )
+      const [act] = await rowsOf<{ id: string }>(tx, sql`SELECT act_id AS id FROM act LIMIT 1`)
+      await tx.execute(sql`INSERT INTO entry (client_id, fiscal_year, number, date, document, currency, line_count, act_id)
+        VALUES (current_client(), 1999, 1, '1999-01-31', 'by_hand', 'EUR', ${lineCount}, ${act?.id})`)
+      for (const [lineNo, amount] of lines)
+        await tx.execute(sql`INSERT INTO entry_line (client_id, fiscal_year, number, line_no, line_count, date, currency, account, amount, base_amount)
+          VALUES (current_client(), 1999, 1, ${lineNo}, ${lineCount}, '1999-01-31', 'EUR', '4000', ${amount}, ${amount})`)
+    })
+
+  it('must balance', async () => {
+    await expect(
+      insert(
+        [
+          [1, 100],
+          [2, -99],
+        ],
+        2,
+      ),
+    ).rejects.toThrow(/does not balance/)
+  })
+  it('must have all its lines', async () => {
+    await expect(
+      insert(
+        [
+          [1, 100],
+          [2, -100],
+        ],
+        3,
+      ),
+    ).rejects.toThrow(/not whole/)
+  })
+  it('takes no line more than it has', async () => {
+    await expect(
+      insert(
+        [
+          [1, 100],
+          [2, -100],
+          [3, 0],
+        ],
+        2,
+      ),
+    ).rejects.toMatchObject({ cause: { code: '23514' } })
+  })
+  it('cannot be added to later', async () => {
+    const add = asClient(database, first, async tx => {
+      const [entry] = await rowsOf<{ year: number; number: number; count: number; date: string }>(
+        tx,
+        sql`
+        SELECT fiscal_year AS year, number, line_count AS count, date::text FROM entry LIMIT 1`,
+      )
+      await tx.execute(sql`INSERT INTO entry_line (client_id, fiscal_year, number, line_no, line_count, date, currency, account, amount, base_amount)
+        VALUES (current_client(), ${entry?.year}, ${entry?.number}, ${(entry?.count ?? 0) + 1}, ${(entry?.count ?? 0) + 1}, ${entry?.date}, 'EUR', '4000', 0, 0)`)
+    })
+    await expect(add).rejects.toMatchObject({ cause: { code: '23503' } })
+  })
+})
+
+it('reads no amount that a number cannot hold', async () => {
+  const read = asClient(database, first, tx => rowsOf(tx, sql`SELECT 9007199254740993::bigint AS amount`))
+  await expect(read).rejects.toMatchObject({ cause: expect.any(RangeError) })
+})
