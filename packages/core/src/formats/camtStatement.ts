@@ -140,11 +140,11 @@ const finishEntry = (
   return { ...line, lineId: lineIdOf(first, line, context.ids) }
 }
 
-// Without the bank's own reference, alike lines of a day are told apart by their place among them.
+// Without the bank's own reference, alike lines of a day are told apart by their place among them; so are lines that
+// share a reference, as the parts of a batch do.
 const lineIdOf = (reference: string, line: Omit<BankLine, 'lineId'>, ids: Map<string, number>): string => {
-  if (reference !== '') return reference
-  const key = `${line.date} ${line.amount} ${line.description}`
+  const key = reference === '' ? `${line.date} ${line.amount} ${line.description}` : reference
   const count = (ids.get(key) ?? 0) + 1
   ids.set(key, count)
-  return `${key} ${count}`
+  return reference !== '' && count === 1 ? reference : `${key} ${count}`
 }

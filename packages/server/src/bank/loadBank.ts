@@ -154,7 +154,8 @@ export const transferItem = (row: TransferRow, sourceNames: ReadonlyMap<string, 
   entry: row.entry,
 })
 
-// Without a wish: the last five weeks in which something is open, or of the statement.
+// Without a wish: the last five weeks in which something is open, or of the statement; earlier where older things are
+// open still, up to four months.
 const rangeOf = (
   wanted: { from: string | null; to: string | null },
   statementTo: string | null,
@@ -162,7 +163,8 @@ const rangeOf = (
 ): { from: string; to: string } => {
   if (wanted.from !== null && wanted.to !== null) return { from: wanted.from, to: wanted.to }
   const latest = open.reduce((last, item) => (item.date > last ? item.date : last), '') || statementTo || '2000-01-31'
-  return { from: addDays(latest, -34), to: latest }
+  const earliest = open.reduce((first, item) => (item.date < first ? item.date : first), addDays(latest, -34))
+  return { from: earliest > addDays(latest, -120) ? earliest : addDays(latest, -120), to: latest }
 }
 
 const loadConfirmed = async (

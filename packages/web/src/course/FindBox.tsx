@@ -91,35 +91,37 @@ export const FindBox = () => {
         <Box position="absolute" right="6px" top="4px" pointerEvents="none">
           <kbd>Ctrl K</kbd>
         </Box>
-        {open ? (
-          <Command.List className="find-list">
-            {text.trim() !== '' && found.length === 0 && pagesShown.length === 0 ? (
-              <Command.Empty>Nothing found for “{text}”.</Command.Empty>
-            ) : null}
-            {found.map(item => (
-              <Command.Item
-                key={`${item.sort} ${item.link} ${item.title}`}
-                value={`${item.sort} ${item.link} ${item.title}`}
-                onSelect={() => go(item.link)}
-              >
-                <span className="muted small sort">{sorts[item.sort]}</span>
-                <span className="title">{item.title}</span>
-                <span className="muted small">{item.detail}</span>
-                <span className="right">
-                  {item.amount === null ? null : (
-                    <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
-                  )}
-                </span>
-              </Command.Item>
-            ))}
-            {pagesShown.map(page => (
-              <Command.Item key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
-                <span className="muted small sort">page</span>
-                <span className="title">{page.title}</span>
-              </Command.Item>
-            ))}
-          </Command.List>
-        ) : null}
+        <Command.List className={open ? 'find-list' : 'find-list closed'}>
+          {open ? (
+            <>
+              {text.trim() !== '' && found.length === 0 && pagesShown.length === 0 ? (
+                <Command.Empty>Nothing found for “{text}”.</Command.Empty>
+              ) : null}
+              {found.map(item => (
+                <Command.Item
+                  key={`${item.sort} ${item.link} ${item.title}`}
+                  value={`${item.sort} ${item.link} ${item.title}`}
+                  onSelect={() => go(item.link)}
+                >
+                  <span className="muted small sort">{sorts[item.sort]}</span>
+                  <span className="title">{item.title}</span>
+                  <span className="muted small">{item.detail}</span>
+                  <span className="right">
+                    {item.amount === null ? null : (
+                      <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
+                    )}
+                  </span>
+                </Command.Item>
+              ))}
+              {pagesShown.map(page => (
+                <Command.Item key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
+                  <span className="muted small sort">page</span>
+                  <span className="title">{page.title}</span>
+                </Command.Item>
+              ))}
+            </>
+          ) : null}
+        </Command.List>
       </Command>
     </Box>
   )

@@ -69,26 +69,28 @@ export const AccountPicker = ({ label, kind, accounts, value, onChange }: Accoun
           onFocus={() => setText('')}
           onBlur={() => setTimeout(() => setText(null), 150)}
         />
-        {text === null ? null : (
-          <Command.List className="picker-list">
-            {shown.map(({ account }) => (
-              <Command.Item key={account.code} value={account.code} onSelect={() => take(account.code)}>
-                <span className="mono">{account.code}</span>
-                <span>{account.name}</span>
-                <span className="muted small right">{accountTypeText(account.type)}</span>
+        <Command.List className={text === null ? 'picker-list closed' : 'picker-list'}>
+          {text === null ? null : (
+            <>
+              {shown.map(({ account }) => (
+                <Command.Item key={account.code} value={account.code} onSelect={() => take(account.code)}>
+                  <span className="mono">{account.code}</span>
+                  <span>{account.name}</span>
+                  <span className="muted small right">{accountTypeText(account.type)}</span>
+                </Command.Item>
+              ))}
+              <Command.Item
+                value="make"
+                onSelect={() => {
+                  setMaking(true)
+                  setText(null)
+                }}
+              >
+                <span className="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</span>
               </Command.Item>
-            ))}
-            <Command.Item
-              value="make"
-              onSelect={() => {
-                setMaking(true)
-                setText(null)
-              }}
-            >
-              <span className="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</span>
-            </Command.Item>
-          </Command.List>
-        )}
+            </>
+          )}
+        </Command.List>
       </Command>
       <NewAccountDialog
         open={making}

@@ -49,10 +49,15 @@ const rowHeight = 32
 export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   const { rows, columns, rowKey, onOpen, selected, onSelect } = props
   const [search, setSearch] = useSearchParams()
-  const filter = search.get('q') ?? ''
+  const filterBox = useRef<HTMLInputElement>(null)
+  const inAddress = search.get('q') ?? ''
+  // What is typed is kept here: the address follows, and would lose letters that come faster than it changes.
+  const [filter, setFilter] = useState(inAddress)
+  useEffect(() => {
+    if (document.activeElement !== filterBox.current) setFilter(inAddress)
+  }, [inAddress])
   const sort = search.get('sort') ?? ''
   const [active, setActive] = useState<string | null>(null)
-  const filterBox = useRef<HTMLInputElement>(null)
   const body = useRef<HTMLTableSectionElement>(null)
   const { open: openTrace } = useTrace()
 
@@ -156,7 +161,10 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
             aria-label={`Filter ${props.label}`}
             placeholder="Filter this table  /"
             value={filter}
-            onChange={event => setParam('q', event.target.value)}
+            onChange={event => {
+              setFilter(event.target.value)
+              setParam('q', event.target.value)
+            }}
             onKeyDown={event => {
               if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur()
             }}

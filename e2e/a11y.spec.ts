@@ -1,0 +1,74 @@
+import { AxeBuilder } from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { client } from './books.ts'
+
+const pages = [
+  '/',
+  `${client}/sources`,
+  `${client}/sources/openhall`,
+  `${client}/mapping`,
+  `${client}/mapping/tax`,
+  `${client}/settlements`,
+  `${client}/settlements/openhall/OH-2620/EUR`,
+  `${client}/settlements/openhall/OH-2624/EUR`,
+  `${client}/payments`,
+  `${client}/clearing`,
+  `${client}/clearing/1210`,
+  `${client}/bank`,
+  `${client}/bank/accounts`,
+  `${client}/books`,
+  `${client}/books/entries`,
+  `${client}/books/entries/2026-1`,
+  `${client}/books/register/1210`,
+  `${client}/close`,
+]
+
+for (const theme of ['light', 'dark'])
+  test(`no serious violation on any page, ${theme}`, async ({ page }) => {
+    await page.addInitScript(wanted => localStorage.setItem('theme', wanted), theme)
+    for (const path of pages) {
+      await page.goto(path)
+      await page.locator('main').waitFor()
+      await page.waitForLoadState('networkidle')
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      const serious = violations.filter(one => one.impact === 'serious' || one.impact === 'critical')
+      expect(
+        serious.map(
+          one =>
+            `${path}: ${one.id} ${one.nodes
+              .slice(0, 3)
+              .map(node => node.html.slice(0, 160))
+              .join(' | ')}`,
+        ),
+      ).toEqual([])
+    }
+  })
+
+test('the trace panel has none either', async ({ page }) => {
+  await page.goto(`${client}/settlements/openhall/OH-2620/EUR`)
+  await page
+    .getByRole('button', { name: /^Trace/ })
+    .first()
+    .click()
+  await page.getByRole('complementary', { name: 'Trace' }).getByText('you are here').waitFor()
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  expect(violations.filter(one => one.impact === 'serious' || one.impact === 'critical').map(one => one.id)).toEqual([])
+})
+
+test('nothing overflows at 1024 wide', async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 768 })
+  for (const path of [
+    `${client}/sources`,
+    `${client}/mapping`,
+    `${client}/settlements`,
+    `${client}/clearing/1210`,
+    `${client}/books`,
+    `${client}/close`,
+  ]) {
+    await page.goto(path)
+    await page.locator('main').waitFor()
+    await page.waitForLoadState('networkidle')
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
+    expect(over, path).toBeLessThanOrEqual(0)
+  }
+})

@@ -1,0 +1,64 @@
+import { expect, test } from '@playwright/test'
+import { client } from './books.ts'
+
+test('the course is walked by number', async ({ page }) => {
+  await page.goto(`${client}/settlements`)
+  await expect(page.locator('h1')).toHaveText('Settlements')
+  for (const [key, title] of [
+    ['1', 'Sources'],
+    ['2', 'Openhall'],
+    ['4', 'Payments'],
+    ['5', 'Clearing accounts'],
+    ['6', 'Skerrymoor current account 4471'],
+    ['7', 'Chart of accounts'],
+    ['8', 'Close'],
+    ['3', 'Settlements'],
+  ] as const) {
+    await page.keyboard.press(key)
+    await expect(page.locator('h1')).toHaveText(title)
+  }
+})
+
+test('rows are walked, selected, traced and opened by key', async ({ page }) => {
+  await page.goto(`${client}/settlements`)
+  await page.getByRole('row').nth(3).waitFor()
+  await page.keyboard.press('j')
+  await page.keyboard.press('j')
+  await page.keyboard.press('Space')
+  await expect(page.getByRole('row').nth(2)).toHaveAttribute('aria-selected', 'true')
+  await page.keyboard.press('t')
+  await expect(page.getByRole('complementary', { name: 'Trace' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('complementary', { name: 'Trace' })).toHaveCount(0)
+  await page.keyboard.press('k')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/settlements\/openhall\/OH-26/)
+})
+
+test('filter and sorting stay in the address', async ({ page }) => {
+  await page.goto(`${client}/settlements`)
+  await page.getByRole('row').nth(3).waitFor()
+  await page.keyboard.press('/')
+  await page.keyboard.type('OH-261')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('row')).toHaveCount(11)
+  await page.getByRole('button', { name: 'Gross' }).click()
+  await page.reload()
+  await expect(page.getByRole('row')).toHaveCount(11)
+  const gross = await page.locator('tbody tr td:nth-child(8)').allTextContents()
+  const amounts = gross.map(text => Number(text.replace(/,/g, '')))
+  expect(amounts).toEqual([...amounts].sort((left, right) => left - right))
+})
+
+test('? shows the keys, and amounts are found', async ({ page }) => {
+  await page.goto(`${client}/settlements`)
+  await page.getByRole('row').nth(3).waitFor()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  const payout = (await page.locator('tbody tr').last().locator('td:nth-child(11)').textContent()) ?? ''
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type(payout)
+  await expect(page.getByRole('option', { name: /bank line/ }).first()).toBeVisible()
+})

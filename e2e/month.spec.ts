@@ -1,0 +1,155 @@
+import { expect, test } from '@playwright/test'
+import { askDatabase, client, demoFile, euros, goTo, rowWith } from './books.ts'
+
+test.describe.configure({ mode: 'serial' })
+
+test('new activity is pulled, as a job that goes on when the page is left', async ({ page }) => {
+  await page.goto(`${client}/sources`)
+  await expect(rowWith(page, 'Openhall')).toContainText('21 Jun 2026')
+  await rowWith(page, 'Openhall').getByRole('button', { name: 'Pull' }).click()
+  await goTo(page, 'Books')
+  await expect(page.getByRole('heading', { name: 'Chart of accounts' })).toBeVisible()
+  await goTo(page, 'Sources')
+  await expect(rowWith(page, 'Openhall')).toContainText('5 Jul 2026', { timeout: 40_000 })
+  await rowWith(page, 'Openhall').getByRole('link', { name: 'Openhall' }).click()
+  await expect(page.getByText('2 lines of posted settlements came back changed')).toBeVisible()
+  // Pulling again adds nothing.
+  await page.getByRole('button', { name: 'Pull new activity' }).click()
+  await expect(page.getByRole('table', { name: 'Pull log' }).getByRole('row').filter({ hasText: 'done' })).toHaveCount(
+    5,
+    { timeout: 40_000 },
+  )
+  const [lines] = await askDatabase<{ lines: number; revised: number }>(
+    'SELECT count(*)::int AS lines, count(*) FILTER (WHERE revision > 1)::int AS revised FROM activity_line',
+  )
+  expect(lines?.revised).toBe(2)
+  expect(lines?.lines).toBeGreaterThan(11_000)
+})
+
+test('the late correction is seen and booked', async ({ page }) => {
+  await page.goto(`${client}/settlements?state=corrected`)
+  await page.getByRole('row').filter({ hasText: 'OH-26' }).first().click()
+  const corrected = page.getByRole('region', { name: 'Corrected since it was posted' })
+  await expect(corrected).toContainText('2 lines came back changed')
+  await corrected.getByRole('button', { name: 'Book the correction' }).click()
+  await expect(page.getByText('The correction is booked.')).toBeVisible()
+  await expect(corrected).toHaveCount(0)
+  const entries = await askDatabase<{ sum: number }>(
+    "SELECT sum(l.amount)::int AS sum FROM entry e JOIN entry_line l USING (client_id, fiscal_year, number) WHERE e.document = 'correction'",
+  )
+  expect(entries).toEqual([{ sum: 0 }])
+})
+
+test('a blocked settlement says why, and mapping what is missing makes it proposed', async ({ page }) => {
+  await page.goto(`${client}/settlements?state=blocked`)
+  await expect(page.getByRole('row').filter({ hasText: 'not mapped' })).toHaveCount(5)
+  await page.getByRole('row').filter({ hasText: 'OH-2625' }).click()
+  const blocks = page.getByRole('region', { name: 'What blocks it' })
+  await expect(blocks).toContainText('not mapped')
+  await expect(blocks).toContainText('Other charge · Gift wrap')
+  // There is no account for it yet: it is made in place.
+  await blocks.getByRole('combobox', { name: 'Account for Other charge · Gift wrap' }).click()
+  await page.keyboard.type('gift wrap')
+  await page.getByRole('option', { name: /Make an account/ }).click()
+  await page.getByRole('dialog').getByLabel('Name').fill('Gift wrap')
+  await page.getByRole('dialog').getByLabel('Code').fill('4300')
+  await page.getByRole('button', { name: 'Make account' }).click()
+  await blocks.getByRole('combobox', { name: 'Tax code for Other charge · Gift wrap' }).selectOption('S23')
+  await blocks.getByRole('button', { name: 'Map it' }).click()
+  await expect(page.getByText('5 settlements no longer blocked')).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1 }).or(page.locator('h1'))).toContainText('OH-2625')
+  await expect(page.getByText('▨ proposed')).toBeVisible()
+})
+
+test('posting, taking back and posting again leaves no trace in the balances', async ({ page }) => {
+  const balances = () =>
+    askDatabase<{ account: string; balance: string }>(
+      'SELECT account, sum(debit - credit) AS balance FROM account_total GROUP BY 1 ORDER BY 1',
+    )
+  await page.goto(`${client}/settlements/openhall/OH-2625/EUR`)
+  await page.getByRole('button', { name: 'Post and next' }).click()
+  await expect(page.getByText('Posted 1 settlement, 2 entries.')).toBeVisible()
+  await page.goto(`${client}/settlements/openhall/OH-2625/EUR`)
+  await expect(page.getByText('■ posted')).toBeVisible()
+  const posted = await balances()
+  await page.keyboard.press('b')
+  await expect(page.getByText('Took back 1 settlement by 2 reversals.')).toBeVisible()
+  await expect(page.getByText('▨ proposed')).toBeVisible()
+  await page.keyboard.press('p')
+  await expect(page.getByText('Posted 1 settlement, 2 entries.')).toBeVisible()
+  expect(await balances()).toEqual(posted)
+})
+
+test('all that is proposed is posted at once', async ({ page }) => {
+  await page.goto(`${client}/settlements?state=proposed`)
+  await expect(page.getByRole('button', { name: 'Post 4 settlements' })).toBeEnabled()
+  await page.getByRole('checkbox', { name: 'Select all shown' }).check()
+  await page.getByRole('button', { name: 'Post 4 settlements' }).click()
+  await expect(page.getByText('Posted 4 settlements, 8 entries.')).toBeVisible()
+  const [gaps] = await askDatabase<{ count: number; highest: number }>(
+    'SELECT count(*)::int AS count, max(number)::int AS highest FROM entry',
+  )
+  expect(gaps?.count).toBe(gaps?.highest)
+})
+
+test('the statement comes in as camt and as CSV, and deposits are confirmed', async ({ page }) => {
+  await page.goto(`${client}/bank`)
+  await page.getByLabel('Bring in a statement').setInputFiles(demoFile('skerrymoor-june.camt.xml'))
+  await expect(page.getByText(/skerrymoor-june.camt.xml: \d+ bank lines new, 0 known already/)).toBeVisible()
+  // The same lines as CSV are known already, and so are those that the bank hands out.
+  await page.getByLabel('Bring in a statement').setInputFiles(demoFile('skerrymoor-june.csv'))
+  await expect(page.getByText(/skerrymoor-june.csv: 0 bank lines new/)).toBeVisible()
+  await page.getByRole('button', { name: 'Pull from the bank' }).click()
+  // Two payouts of the same amount fit two deposits: likely, until a person says so.
+  const likely = page.getByRole('button', { name: /^Payout Openhall OH-262[12] .*, likely$/ })
+  await expect(likely).toHaveCount(2)
+  await page.getByRole('button', { name: /^Confirm [3-9] certain$/ }).click()
+  await expect(page.getByText(/Confirmed \d pairings\./)).toBeVisible()
+  await likely.first().click()
+  await expect(page.getByRole('region', { name: 'What can be done' })).toContainText('grouping')
+  await page.getByRole('button', { name: 'Confirm', exact: true }).click()
+  await expect(page.getByText('Confirmed. It can be taken apart again.')).toBeVisible()
+  await likely.first().click()
+  await page.keyboard.press('p')
+  await expect(likely).toHaveCount(0)
+  // Taken apart and confirmed again.
+  await page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ }).click()
+  await page.getByRole('button', { name: 'Take apart' }).click()
+  await expect(page.getByText('Taken apart; both sides are open again.')).toBeVisible()
+  await page.getByRole('button', { name: /^Payout Openhall OH-2622 / }).click()
+  await page.getByRole('button', { name: 'Confirm', exact: true }).click()
+  await expect(page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ })).toHaveCount(1)
+})
+
+test('a confirmed payout keeps its settlement from being taken back', async ({ page }) => {
+  await page.goto(`${client}/settlements/openhall/OH-2622/EUR`)
+  await page.getByRole('button', { name: 'Take back' }).click()
+  await expect(page.getByText('its deposit is confirmed')).toBeVisible()
+})
+
+test('the proof closes', async ({ page }) => {
+  await goToProof(page)
+  await expect(page.getByText('closed: nothing unexplained')).toBeVisible()
+  const [ledger] = await askDatabase<{ balance: number }>(
+    "SELECT sum(debit - credit)::int AS balance FROM account_total WHERE account = '1210' AND day <= '2026-07-05'",
+  )
+  await expect(page.getByRole('row', { name: /Balance in the books/ })).toContainText(euros(ledger?.balance ?? 0))
+  await page.getByRole('button', { name: /payout on its way/ }).click()
+  await expect(page.getByRole('link', { name: 'OH-2627' })).toBeVisible()
+})
+
+const goToProof = async (page: import('@playwright/test').Page): Promise<void> => {
+  await page.goto(`${client}/settlements`)
+  await goTo(page, 'Clearing')
+  await page.getByRole('row').filter({ hasText: 'Openhall clearing' }).click()
+}
+
+test('a month is locked, and nothing is posted into it', async ({ page }) => {
+  await page.goto(`${client}/close`)
+  await page.getByRole('button', { name: 'Lock Jan 2026' }).click()
+  await expect(rowWith(page, 'Jan 2026')).toContainText('locked')
+  await page.goto(`${client}/settlements/openhall/OH-2626/EUR`)
+  await page.goto(`${client}/close`)
+  await page.getByRole('button', { name: 'Open Jan 2026' }).click()
+  await expect(rowWith(page, 'Jan 2026')).not.toContainText('locked')
+})

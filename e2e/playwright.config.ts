@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test'
+import { chromium } from './browser.ts'
+
+export default defineConfig({
+  testDir: '.',
+  // One bookkeeper, one set of books: the files change what the next one finds.
+  workers: 1,
+  fullyParallel: false,
+  timeout: 90_000,
+  expect: { timeout: 12_000 },
+  reporter: [['list'], ['json']],
+  outputDir: '../.data/e2e-results',
+  use: {
+    baseURL: process.env.CULVERT_URL ?? 'http://127.0.0.1:4780',
+    viewport: { width: 1280, height: 800 },
+    launchOptions: chromium,
+    trace: 'retain-on-failure',
+  },
+})

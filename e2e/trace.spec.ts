@@ -1,0 +1,96 @@
+import { expect, test } from '@playwright/test'
+import { askDatabase, client, euros } from './books.ts'
+
+interface Settlement {
+  readonly key: string
+  readonly lines: number
+  readonly orders: number
+  readonly sum: number
+  readonly paid: number
+}
+
+// What each step of a trace must say, from the activity itself: no table that the application derives is asked.
+const settlements = (): Promise<Settlement[]> =>
+  askDatabase<Settlement>(`
+  WITH now AS (SELECT l.* FROM activity_line l WHERE l.client_id = 1 AND l.status = 'available' AND NOT EXISTS (SELECT FROM activity_line n
+    WHERE n.client_id = l.client_id AND n.source = l.source AND n.line_id = l.line_id AND n.revision > l.revision))
+  SELECT settlement_id AS key, (count(*) FILTER (WHERE kind <> 'payout'))::int AS lines, count(DISTINCT order_id)::int AS orders,
+    (sum(amount) FILTER (WHERE kind <> 'payout'))::int AS sum, (-sum(amount) FILTER (WHERE kind = 'payout'))::int AS paid
+  FROM now WHERE settlement_id NOT IN ('OH-2620', 'OH-2624') GROUP BY 1 ORDER BY 1 LIMIT 20`)
+
+test('the trace of 20 settlements says what the activity sums up to', async ({ page }) => {
+  const wanted = await settlements()
+  expect(wanted).toHaveLength(20)
+  for (const settlement of wanted) {
+    await page.goto(`${client}/settlements/openhall/${settlement.key}/EUR`)
+    await page.getByRole('button', { name: 'Trace', exact: true }).click()
+    const panel = page.getByRole('complementary', { name: 'Trace' })
+    await expect(panel.getByRole('heading')).toHaveText(settlement.key)
+    const steps = panel.getByRole('listitem')
+    await expect(steps.nth(0)).toContainText(`${settlement.orders} orders`)
+    await expect(steps.nth(1)).toContainText(`${settlement.lines} activity lines`)
+    await expect(steps.nth(1)).toContainText(euros(settlement.sum))
+    await expect(steps.nth(4)).toContainText(euros(settlement.paid))
+    await expect(steps.nth(5)).toContainText(euros(settlement.paid))
+  }
+})
+
+test('a figure leads from the order to the bank line and back', async ({ page }) => {
+  const [sample] = await askDatabase<{ order: string; line: string; amount: number; key: string }>(`
+    SELECT order_id AS "order", line_id AS line, amount::int, settlement_id AS key FROM activity_line
+    WHERE kind = 'sale' AND settlement_id = 'OH-2611' ORDER BY line_id LIMIT 1`)
+  if (!sample) throw new Error('no sale in OH-2611')
+  await page.goto(`${client}/settlements`)
+  await page.getByRole('row').nth(3).waitFor()
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type(sample.order)
+  await page.getByRole('option', { name: new RegExp(`Order ${sample.order}`) }).click()
+  const panel = page.getByRole('complementary', { name: 'Trace' })
+  await expect(panel.getByRole('heading')).toHaveText(`Order ${sample.order}`)
+  await panel.getByRole('button', { name: sample.line }).click()
+  await expect(panel.getByRole('heading')).toContainText(sample.line)
+  await expect(panel.getByRole('listitem').nth(2)).toContainText('→ 40')
+  await expect(panel.getByRole('listitem').nth(5)).toContainText('OPENHALL SETTL 2611')
+  await panel.getByRole('listitem').nth(3).getByRole('link').first().click()
+  await expect(page.locator('h1')).toContainText('Entry 2026-')
+})
+
+test('every line of an entry traces to lines that make it up', async ({ page }) => {
+  const lines = await askDatabase<{ number: string; line: number; account: string; amount: number; tax: string }>(`
+    SELECT e.fiscal_year || '-' || e.number AS number, l.line_no AS line, l.account, l.amount::int, l.tax_code AS tax
+    FROM entry e JOIN entry_line l USING (client_id, fiscal_year, number) WHERE e.key = 'OH-2611' AND e.document = 'journal' ORDER BY 2`)
+  for (const line of lines) {
+    const trace = await page.request.get(`/api/clients/1/trace?at=entry_line&entry=${line.number}&line=${line.line}`)
+    const { steps } = (await trace.json()) as { steps: { sort: string; amount: number | null }[] }
+    const activity = steps.find(step => step.sort === 'line')?.amount ?? 0
+    // Without tax a line's activity is its amount; with tax it is the gross that the amount is part of.
+    if (line.tax === '') expect(-activity * (line.account === '1210' ? -1 : 1), `${line.account}`).toBe(line.amount)
+    else
+      expect(Math.abs(activity), `${line.account} ${line.tax}`).toBeGreaterThanOrEqual(
+        Math.abs(line.amount) * (line.account.startsWith('22') ? 1 : 0.99),
+      )
+  }
+})
+
+test('the waterline’s figures are the running sums of the entries', async ({ page }) => {
+  const books = await askDatabase<{ day: string; balance: number }>(`
+    SELECT date::text AS day, sum(sum(amount)) OVER (ORDER BY date)::int AS balance FROM entry_line WHERE client_id = 1 AND account = '1210' GROUP BY date ORDER BY date`)
+  await page.goto(`${client}/clearing/1210`)
+  await page.getByRole('button', { name: 'as a table' }).click()
+  const table = page.getByRole('table', { name: 'Waterline figures' })
+  await table.waitFor()
+  const drawn = new Map(
+    await table
+      .locator('tbody tr')
+      .evaluateAll(rows =>
+        rows.map(row => [row.children[0]?.textContent ?? '', row.children[1]?.textContent ?? ''] as [string, string]),
+      ),
+  )
+  const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul']
+  const shown = books.filter(({ day: date }) => date >= '2026-04-01' && date <= '2026-06-21')
+  expect(shown.length).toBeGreaterThan(20)
+  for (const { day: date, balance } of shown)
+    expect(drawn.get(`${Number(date.slice(8))} ${months[Number(date.slice(5, 7)) - 1]} 2026`), date).toBe(
+      euros(balance),
+    )
+})

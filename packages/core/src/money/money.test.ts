@@ -1,0 +1,107 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { convertMinor, rateOn } from './exchange.ts'
+import { formatAmount } from './formatAmount.ts'
+import { addMinor, divideHalfAway, maxMinor } from './minor.ts'
+import { parseAmount } from './parseAmount.ts'
+import { splitMinor } from './splitMinor.ts'
+
+const minor = fc.integer({ min: -maxMinor, max: maxMinor })
+
+describe('amounts', () => {
+  it('read what they write, in every number of digits', () => {
+    fc.assert(
+      fc.property(minor, fc.constantFrom('EUR', 'JPY', 'KWD', 'CLF'), (amount, currency) => {
+        expect(parseAmount(formatAmount(amount, currency), currency)).toEqual({
+          ok: true,
+          minor: amount === 0 ? 0 : amount,
+        })
+      }),
+    )
+  })
+  it.each([
+    ['12.3', 'EUR', 1230],
+    ['12,34', 'EUR', 1234],
+    ['-0.00', 'EUR', 0],
+    ['1234', 'JPY', 1234],
+    ['1.234', 'KWD', 1234],
+  ])('reads %s %s', (text, currency, wanted) =>
+    expect(parseAmount(text, currency)).toEqual({ ok: true, minor: wanted }),
+  )
+  it.each([
+    ['12.345', 'EUR', 'too_many_digits'],
+    ['1.0', 'JPY', 'too_many_digits'],
+    ['+1', 'EUR', 'not_an_amount'],
+    ['1e308', 'EUR', 'not_an_amount'],
+    ['1,000.00', 'EUR', 'not_an_amount'],
+    ['', 'EUR', 'not_an_amount'],
+    ['.5', 'EUR', 'not_an_amount'],
+    ['90000000000000.01', 'EUR', 'out_of_range'],
+  ])('refuses %s %s', (text, currency, code) => expect(parseAmount(text, currency)).toEqual({ ok: false, code }))
+  it('leaves the safe range with an error, never silently', () => {
+    expect(() => addMinor(maxMinor, 1)).toThrow(RangeError)
+  })
+})
+
+describe('splitting', () => {
+  it('keeps the sum, stays near the share, gives nothing to weight zero', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -1e9, max: 1e9 }),
+        fc.array(fc.bigInt({ min: 0n, max: 10n ** 12n }), { minLength: 1, maxLength: 8 }),
+        (total, weights) => {
+          const parts = splitMinor(total, weights)
+          expect(parts.reduce((sum, part) => sum + part, 0)).toBe(total)
+          const whole = weights.reduce((sum, weight) => sum + weight, 0n)
+          if (whole === 0n) return
+          parts.forEach((part, index) => {
+            const share = (Math.abs(total) * Number(weights[index])) / Number(whole)
+            expect(Math.abs(Math.abs(part) - share)).toBeLessThan(1 + Math.abs(total) * 1e-9)
+          })
+        },
+      ),
+    )
+  })
+  it('gives the odd cent to the earlier part', () => expect(splitMinor(100, [1n, 1n, 1n])).toEqual([34, 33, 33]))
+  it('mirrors for a negative total', () => expect(splitMinor(-100, [1n, 1n, 1n])).toEqual([-34, -33, -33]))
+})
+
+it('rounds half away from zero, once', () => {
+  expect([divideHalfAway(5n, 2n), divideHalfAway(-5n, 2n), divideHalfAway(4n, 3n), divideHalfAway(5n, -2n)]).toEqual([
+    3n,
+    -3n,
+    1n,
+    -3n,
+  ])
+})
+
+describe('exchange', () => {
+  const rates = [
+    { date: '2026-03-01', from: 'USD', to: 'EUR', rate: '0.92' },
+    { date: '2026-03-05', from: 'EUR', to: 'USD', rate: '1.25' },
+    { date: '2026-03-05', from: 'USD', to: 'EUR', rate: '0.81' },
+  ]
+  const euros = (date: string, amount: number) => {
+    const rate = rateOn(rates, { currency: 'USD', base: 'EUR', date })
+    return rate && convertMinor(amount, rate, { currency: 'USD', base: 'EUR' })
+  }
+  it('takes the latest rate on or before the date, the direct one on the same date', () => {
+    expect([euros('2026-02-28', 100), euros('2026-03-04', 10_000), euros('2026-03-09', 10_000)]).toEqual([
+      null,
+      9200,
+      8100,
+    ])
+  })
+  it('divides by a rate quoted the other way', () => {
+    const rate = rateOn(rates.slice(0, 2), { currency: 'USD', base: 'EUR', date: '2026-03-09' })
+    expect(rate && convertMinor(10_000, rate, { currency: 'USD', base: 'EUR' })).toBe(8000)
+  })
+  it('minds the digits of both currencies', () => {
+    const rate = rateOn([{ date: '2026-01-01', from: 'JPY', to: 'EUR', rate: '0.0061' }], {
+      currency: 'JPY',
+      base: 'EUR',
+      date: '2026-01-02',
+    })
+    expect(rate && convertMinor(1000, rate, { currency: 'JPY', base: 'EUR' })).toBe(610)
+  })
+})
