@@ -1,0 +1,87 @@
+import { mkdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { type Browser, chromium as engine, type Page } from '@playwright/test'
+import { chromium } from './browser.ts'
+
+/** Makes the pictures of the main views from the demo's data, in the order of a bookkeeper's afternoon. */
+const folder = 'docs/screenshots'
+const base = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
+const client = `${base}/c/1`
+mkdirSync(folder, { recursive: true })
+
+const settled = async (page: Page): Promise<void> => {
+  await page.waitForLoadState('networkidle')
+  await page.evaluate(() => document.fonts.ready)
+  await page.waitForTimeout(400)
+}
+const shot = async (page: Page, name: string): Promise<void> => {
+  await settled(page)
+  await page.screenshot({ path: join(folder, `${name}.png`) })
+}
+const open = async (page: Page, path: string): Promise<void> => {
+  await page.goto(`${client}${path}`)
+  await page.locator('main').waitFor()
+  await settled(page)
+}
+
+const afternoon = async (browser: Browser): Promise<void> => {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.goto(base)
+  await shot(page, 'clients')
+  await open(page, '/sources/openhall')
+  await page.getByRole('button', { name: 'Pull new activity' }).click()
+  await page.getByText(/^■ Pulled/).or(page.getByText('Pulled: ')).first().waitFor({ timeout: 60_000 })
+  await page.getByRole('button', { name: 'Put away' }).click()
+  await shot(page, 'source')
+  await open(page, '/settlements')
+  await shot(page, 'settlements')
+  await open(page, '/settlements/openhall/OH-2624/EUR')
+  await shot(page, 'settlement-blocked')
+  await open(page, '/mapping/openhall')
+  await page.getByRole('combobox', { name: 'Account for Other charge · Gift wrap' }).click()
+  await page.keyboard.type('sales')
+  await shot(page, 'mapping')
+  await page.getByRole('option', { name: /4000/ }).click()
+  await page.getByRole('combobox', { name: 'Tax code for Other charge · Gift wrap' }).selectOption('S23')
+  await page.getByRole('button', { name: 'Save 1 route' }).click()
+  await page.getByText('no longer blocked').waitFor()
+  await open(page, '/settlements/openhall/OH-2625/EUR')
+  await page.getByRole('table', { name: 'What Openhall says' }).getByRole('row').nth(1).hover()
+  await shot(page, 'settlement')
+  await page.getByRole('button', { name: 'Post and next' }).click()
+  await page.getByText('Posted 1 settlement').waitFor()
+  await open(page, '/settlements?state=proposed')
+  await page.getByRole('button', { name: /^Post \d settlements$/ }).click()
+  await page.getByText(/Posted \d settlements/).waitFor()
+  await open(page, '/bank')
+  await page.getByLabel('Bring in a statement').setInputFiles({
+    name: 'skerrymoor-june.camt.xml', mimeType: 'application/xml', buffer: readFileSync(join(process.env.DEMO_FILES ?? '.data/demo-files', 'skerrymoor-june.camt.xml')),
+  })
+  await page.getByText(/bank lines new/).waitFor()
+  await page.getByRole('button', { name: 'Put away' }).click()
+  await page.getByRole('button', { name: /^Payout Openhall OH-2622/ }).click()
+  await shot(page, 'bank')
+  await page.getByRole('button', { name: /^Confirm \d certain$/ }).click()
+  await page.getByText(/Confirmed \d pairings/).waitFor()
+  await open(page, '/clearing/1210')
+  await page.getByRole('button', { name: /payout on its way/ }).click()
+  await shot(page, 'proof')
+  await open(page, '/books')
+  await shot(page, 'books')
+  await open(page, '/books/register/1210')
+  await page.getByRole('button', { name: /^Trace/ }).first().click()
+  await page.getByText('you are here').waitFor()
+  await shot(page, 'trace')
+  await open(page, '/close')
+  await shot(page, 'close')
+  await page.evaluate(() => localStorage.setItem('theme', 'dark'))
+  await open(page, '/settlements/openhall/OH-2611/EUR')
+  await shot(page, 'settlement-dark')
+}
+
+const browser = await engine.launch(chromium)
+try {
+  await afternoon(browser)
+} finally {
+  await browser.close()
+}
