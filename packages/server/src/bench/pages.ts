@@ -20,7 +20,7 @@ const pages: readonly (readonly [string, string])[] = [
   ['find box, an amount', 'find?q=16.50'],
   ['find box, an order', 'find?q=17-3'],
   ['settlement list', 'settlements?limit=200'],
-  ['one settlement', 'settlements/openhall/W-02500/EUR'],
+  ['one settlement', 'settlements/openhall/W-00500/EUR'],
   ['register', 'books/register/1210?limit=200'],
   ['chart of accounts', 'books/chart'],
   ['a proof', 'clearing'],

@@ -8,7 +8,7 @@ import { type ClearingAccount, clearingAccounts, ledgerAt, loadProof } from './l
 export const loadClearingList = async (tx: Transaction): Promise<ClearingRow[]> => {
   const rows: ClearingRow[] = []
   for (const clearing of await clearingAccounts(tx)) {
-    const proof = await loadProof(tx, clearing, null)
+    const proof = await loadProof(tx, clearing, null, true)
     const { name, entries } = await factsOf(tx, clearing)
     rows.push({
       account: clearing.account,

@@ -74,7 +74,8 @@ interface SettlementRow {
   readonly entries: DatedAmount[] | null
 }
 
-// A settlement that is posted and past in all its dates explains nothing any more; only the others are looked at.
+// A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
+// its dates is its balance. Only of what stands across the date are the lines looked at.
 const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: string) =>
   rowsOf<SettlementRow>(
     tx,
@@ -115,7 +116,7 @@ const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: strin
       ) t ON d.line_id IS NOT NULL
     ) lines
     WHERE s.client_id = current_client() AND s.source = ${clearing.source} AND s.currency = ${clearing.currency}
-      AND (s.state <> 'posted' OR s.settled_by > ${date}::date ${
+      AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND s.settled_by > ${date}::date ${
         clearing.payoutsLeaveBalance === 'arrived'
           ? sql`OR EXISTS (SELECT FROM transfer t WHERE t.source = s.source AND t.key = s.key AND t.currency = s.currency
             AND NOT t.reversed AND NOT t.paired)`
@@ -123,6 +124,19 @@ const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: strin
       })
       AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)
     ORDER BY s.entry_date, s.key`,
+  )
+
+// With `brief`, added up by state: the course needs the sum only, however many wait.
+const wholeSettlements = (tx: Transaction, clearing: ClearingAccount, at: { date: string; brief: boolean }) =>
+  rowsOf<{ source: string; key: string; state: ProofSettlement['state']; date: string; amount: number }>(
+    tx,
+    at.brief
+      ? sql`SELECT ${clearing.source}::text AS source, '' AS key, state, ${at.date}::text AS date, sum(balance)::bigint AS amount
+          FROM settlement WHERE client_id = current_client() AND source = ${clearing.source} AND currency = ${clearing.currency}
+            AND state IN ('blocked', 'proposed', 'set_aside') AND last_date <= ${at.date}::date GROUP BY state`
+      : sql`SELECT source, key, state, last_date::text AS date, balance AS amount FROM settlement
+          WHERE client_id = current_client() AND source = ${clearing.source} AND currency = ${clearing.currency}
+            AND state IN ('blocked', 'proposed', 'set_aside') AND last_date <= ${at.date}::date ORDER BY entry_date, key`,
   )
 
 const loadHeads = (tx: Transaction, clearing: ClearingAccount, date: string) =>
@@ -185,21 +199,31 @@ const loadByHand = (tx: Transaction, clearing: ClearingAccount) =>
 export const loadProofInput = async (
   tx: Transaction,
   clearing: ClearingAccount,
-  at: { date: string; reported: number },
+  at: { date: string; reported: number; brief?: boolean },
 ): Promise<ProofInput> => {
   const { date } = at
   const settlements = await openSettlements(tx, clearing, date)
+  const whole = await wholeSettlements(tx, clearing, { date, brief: at.brief ?? false })
   return {
     date,
     reported: at.reported,
     ledger: await ledgerAt(tx, clearing, date),
-    settlements: settlements.map(row => ({
-      name: settlementName(row),
-      state: row.state,
-      movements: row.movements ?? [],
-      payouts: row.payouts ?? [],
-      entries: row.entries ?? [],
-    })),
+    settlements: [
+      ...whole.map(row => ({
+        name: settlementName(row),
+        state: row.state,
+        movements: [{ date: row.date, amount: row.amount }],
+        payouts: [],
+        entries: [],
+      })),
+      ...settlements.map(row => ({
+        name: settlementName(row),
+        state: row.state,
+        movements: row.movements ?? [],
+        payouts: row.payouts ?? [],
+        entries: row.entries ?? [],
+      })),
+    ],
     payoutsLeaveBalance: clearing.payoutsLeaveBalance,
     reserves: clearing.reservesStayOnBalance ? await linesWhere(tx, clearing, 'reserve', date) : [],
     pending: await linesWhere(tx, clearing, 'pending', date),
@@ -214,11 +238,12 @@ export const loadProof = async (
   tx: Transaction,
   clearing: ClearingAccount,
   date: string | null,
+  brief = false,
 ): Promise<(Proof & { date: string; reportedOn: string }) | null> => {
   const reported = await reportedAt(tx, clearing, date)
   if (!reported) return null
   const on = date ?? reported.date
-  const proof = proveClearing(await loadProofInput(tx, clearing, { date: on, reported: reported.amount }))
+  const proof = proveClearing(await loadProofInput(tx, clearing, { date: on, reported: reported.amount, brief }))
   return { ...proof, date: on, reportedOn: reported.date }
 }
 
@@ -227,7 +252,7 @@ export const unexplainedNow = async (tx: Transaction): Promise<{ accounts: numbe
   let accounts = 0
   let amount = 0
   for (const clearing of await clearingAccounts(tx)) {
-    const proof = await loadProof(tx, clearing, null)
+    const proof = await loadProof(tx, clearing, null, true)
     if (!proof || proof.unexplained === 0) continue
     accounts++
     amount = addMinor(amount, Math.abs(proof.unexplained))

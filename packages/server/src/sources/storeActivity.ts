@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import type { Transaction } from '../database/connect.ts'
+import { oneRow, type Transaction } from '../database/connect.ts'
 import { recompose } from '../settlements/recompose.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { countCorrections, type Merged, mergeActivity, refreshSettlements } from './mergeActivity.ts'
@@ -12,9 +12,23 @@ export const storeStaged = async (
   headsTouched: readonly SettlementKey[] = [],
 ): Promise<Merged> => {
   const merged = await mergeActivity(tx, source)
+  await refreshStatistics(tx, merged.added)
   const touched = [...merged.touched, ...headsTouched]
   await settleTouched(tx, touched)
   return merged
+}
+
+/** From so many new lines on, which are also a tenth of all, the planner's statistics are taken anew. */
+const manyLines = 2000
+
+const refreshStatistics = async (tx: Transaction, added: number): Promise<void> => {
+  if (added < manyLines) return
+  const { known } = await oneRow<{ known: number }>(
+    tx,
+    sql`
+    SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = 'activity_line'::regclass`,
+  )
+  if (added > known / 10) await tx.execute(sql`SELECT refresh_activity_statistics()`)
 }
 
 /** Brings settlements up to date after their lines or heads have changed. */

@@ -96,3 +96,13 @@ BEGIN
 END $$;
 --> statement-breakpoint
 REVOKE EXECUTE ON FUNCTION remove_client(integer) FROM PUBLIC;
+--> statement-breakpoint
+-- Right after a large import the planner knows nothing of the new rows and would read a source's whole activity for each
+-- settlement (measured: 3 s for 200 settlements instead of 10 ms). Only an owner may ANALYZE; this is how the application asks.
+CREATE FUNCTION refresh_activity_statistics() RETURNS void LANGUAGE plpgsql SECURITY DEFINER SET search_path = public AS $$
+BEGIN
+  ANALYZE activity_line (client_id, source, settlement_key, currency, local_date, kind, status);
+  ANALYZE settlement;
+END $$;
+--> statement-breakpoint
+GRANT EXECUTE ON FUNCTION refresh_activity_statistics() TO culvert_app;
