@@ -129,7 +129,8 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   await writeEntries(tx, numbered, actId)
   await insertTransfers(tx, numbered, prepared)
   await markPosted(tx, prepared)
-  await refreshSummary(tx, ['settlements', 'mapping', 'bank', 'clearing', 'books'])
+  // What is unmapped or unexplained does not change when what was proposed is posted: it moves from one term to another.
+  await refreshSummary(tx, ['settlements', 'bank', 'books'])
   return entries.length
 }
 

@@ -24,8 +24,11 @@ export const mergeActivity = async (tx: Transaction, source: string): Promise<Me
     SELECT last_pull AS last FROM source WHERE client_id = current_client() AND source = ${source} FOR UPDATE`,
   )
   const pullNo = last + 1
-  await tx.execute(sql`CREATE INDEX ON incoming (line_id)`)
-  await tx.execute(sql`ANALYZE incoming`)
+  // A source's first lines meet no others: nothing is looked up for them.
+  if (last > 0) {
+    await tx.execute(sql`CREATE INDEX ON incoming (line_id)`)
+    await tx.execute(sql`ANALYZE incoming`)
+  }
   await tx.execute(sql`
     CREATE TEMPORARY TABLE changed ON COMMIT DROP AS
     SELECT i.line_id, l.revision, l.settlement_key AS old_key, l.currency AS old_currency, l.content_hash = i.content_hash AS same

@@ -60,13 +60,9 @@ const field = (value: string | number | null): string => {
 
 /** A line as a record of COPY's text format, with the dates and digest that are made at import. */
 export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number): string => {
-  const localDate = zone.localDate(line.instant)
   const key = line.settlementId ?? dayKey(zone.businessDay(line.instant, cutOffMinutes))
-  const extra = Object.keys(line.extra).length > 0 ? JSON.stringify(line.extra) : null
-  // What the source said, in one order: equal digests mean that nothing has changed.
+  // What the source said, in the columns' order, escaped once: it is written as it is, and digested.
   const said = [
-    line.settlementId,
-    line.occurredAt,
     line.kind,
     line.orderId,
     line.gateway,
@@ -81,7 +77,6 @@ export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number
     line.customer,
     line.email,
     line.shipTo,
-    line.currency,
     line.amount,
     line.taxAmount,
     line.taxLabel,
@@ -89,43 +84,21 @@ export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number
     line.status,
     line.availableAt,
     line.url,
-    extra,
+    extraOf(line),
   ]
     .map(field)
     .join('\t')
-  const values: (string | number | null)[] = [
-    line.lineId,
-    line.settlementId,
-    key,
-    line.currency,
-    new Date(line.instant).toISOString(),
-    line.occurredAt,
-    localDate,
-    line.kind,
-    line.orderId,
-    line.gateway,
-    line.method,
-    line.category,
-    line.sku,
-    line.description,
-    line.quantity,
-    line.unitPrice,
-    line.location,
-    line.region,
-    line.customer,
-    line.email,
-    line.shipTo,
-    line.amount,
-    line.taxAmount,
-    line.taxLabel,
-    line.relatedId,
-    line.status,
-    line.availableAt,
-    line.url,
-    extra,
-    contentHash(`${line.lineId}\t${said}`),
-  ]
-  return `${values.map(field).join('\t')}\n`
+  const id = field(line.lineId)
+  const at = field(line.occurredAt)
+  const settlement = field(line.settlementId)
+  const hash = contentHash(`${id}\t${settlement}\t${line.currency}\t${at}\t${said}`)
+  const localDate = zone.localDate(line.instant)
+  return `${id}\t${settlement}\t${field(key)}\t${line.currency}\t${at}\t${at}\t${localDate}\t${said}\t${hash}\n`
+}
+
+const extraOf = ({ extra }: ActivityLine): string | null => {
+  for (const _ in extra) return JSON.stringify(extra)
+  return null
 }
 
 /** First 52 bits of a SHA-1 digest: whole and safe in a number. */
