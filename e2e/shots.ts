@@ -30,7 +30,11 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await shot(page, 'clients')
   await open(page, '/sources/openhall')
   await page.getByRole('button', { name: 'Pull new activity' }).click()
-  await page.getByText(/^■ Pulled/).or(page.getByText('Pulled: ')).first().waitFor({ timeout: 60_000 })
+  await page
+    .getByText(/^■ Pulled/)
+    .or(page.getByText('Pulled: '))
+    .first()
+    .waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Put away' }).click()
   await shot(page, 'source')
   await open(page, '/settlements')
@@ -55,7 +59,9 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await page.getByText(/Posted \d settlements/).waitFor()
   await open(page, '/bank')
   await page.getByLabel('Bring in a statement').setInputFiles({
-    name: 'skerrymoor-june.camt.xml', mimeType: 'application/xml', buffer: readFileSync(join(process.env.DEMO_FILES ?? '.data/demo-files', 'skerrymoor-june.camt.xml')),
+    name: 'skerrymoor-june.camt.xml',
+    mimeType: 'application/xml',
+    buffer: readFileSync(join(process.env.DEMO_FILES ?? '.data/demo-files', 'skerrymoor-june.camt.xml')),
   })
   await page.getByText(/bank lines new/).waitFor()
   await page.getByRole('button', { name: 'Put away' }).click()
@@ -69,7 +75,10 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await open(page, '/books')
   await shot(page, 'books')
   await open(page, '/books/register/1210')
-  await page.getByRole('button', { name: /^Trace/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Trace/ })
+    .first()
+    .click()
   await page.getByText('you are here').waitFor()
   await shot(page, 'trace')
   await open(page, '/close')

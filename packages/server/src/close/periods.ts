@@ -19,15 +19,21 @@ export const lockedMonths = async (tx: Transaction, dates: Iterable<string>): Pr
  * that are locked already.
  */
 export const holdMonths = async (tx: Transaction, dates: Iterable<string>): Promise<Set<string>> => {
-  const months = sql.param(monthsOf(dates))
-  await tx.execute(sql`INSERT INTO period (client_id, month)
-    SELECT current_client(), m FROM unnest(${months}::char(7)[]) m ORDER BY m ON CONFLICT DO NOTHING`)
-  const rows = await rowsOf<{ month: string; locked: boolean }>(
-    tx,
-    sql`
-    SELECT month, locked FROM period WHERE client_id = current_client() AND month = ANY(${months}::char(7)[])
-    ORDER BY month FOR SHARE`,
-  )
+  const wanted = monthsOf(dates)
+  const months = sql.param(wanted)
+  const hold = () =>
+    rowsOf<{ month: string; locked: boolean }>(
+      tx,
+      sql`
+      SELECT month, locked FROM period WHERE client_id = current_client() AND month = ANY(${months}::char(7)[])
+      ORDER BY month FOR SHARE`,
+    )
+  let rows = await hold()
+  if (rows.length < wanted.length) {
+    await tx.execute(sql`INSERT INTO period (client_id, month)
+      SELECT current_client(), m FROM unnest(${months}::char(7)[]) m ORDER BY m ON CONFLICT DO NOTHING`)
+    rows = await hold()
+  }
   return new Set(rows.filter(row => row.locked).map(row => row.month))
 }
 
