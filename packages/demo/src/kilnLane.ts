@@ -148,7 +148,7 @@ export const makeKilnLane = (seed = 20_260_105): Demo => {
     seed,
     from: '2025-12-29',
     weeks,
-    ordersPerWeek: 150,
+    ordersPerWeek: 162,
     giftWrapFrom: 23,
     samePayoutAs: [22],
     advanceWeek: 7,

@@ -1,8 +1,7 @@
 import { type ActivityLine, type Status, statuses } from '../activity/activityLine.ts'
 import { isKind } from '../activity/kinds.ts'
 import type { Columns } from './columns.ts'
-import type { FaultList } from './fault.ts'
-import { RowFields } from './fields.ts'
+import { type RowContext, type RowFields, readRow } from './fields.ts'
 
 /** Columns of activity.csv. */
 export const activityColumns = {
@@ -42,20 +41,20 @@ const regionShape = /^[A-Z]{2}(-[A-Z0-9]{1,3})?$/
 /** Reads one record of activity.csv; null, with faults noted, where anything in it is wrong. */
 export const readActivityRow = (
   record: readonly string[],
-  context: {
-    readonly columns: Columns<ActivityColumn>
-    readonly row: number
-    readonly source: string
-    readonly faults: FaultList
-  },
-): ActivityLine | null => {
-  const { columns, row, faults } = context
-  const before = faults.count
-  if (record.length !== columns.count) {
-    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
-    return null
-  }
-  const fields = new RowFields(record, columns.indexes, row, faults)
+  context: RowContext<ActivityColumn> & { readonly source: string },
+): ActivityLine | null =>
+  readRow(record, context, fields => {
+    const line = lineOf(fields, context.source)
+    return line && { ...line, extra: extraOf(record, context.columns) }
+  })
+
+const extraOf = (record: readonly string[], { unknown }: Columns<ActivityColumn>): Record<string, string> => {
+  const extra: Record<string, string> = {}
+  for (const { name, index } of unknown) if (record[index]) extra[name] = record[index].replaceAll('\0', '')
+  return extra
+}
+
+const lineOf = (fields: RowFields<ActivityColumn>, source: string): Omit<ActivityLine, 'extra'> | null => {
   const lineId = fields.required('line_id')
   const occurredAt = fields.required('occurred_at')
   const instant = fields.instant('occurred_at', occurredAt)
@@ -73,13 +72,9 @@ export const readActivityRow = (
   const availableAt = fields.text('available_at')
   fields.instant('available_at', availableAt)
   const texts = readTexts(fields)
-  const extra: Record<string, string> = {}
-  for (const { name, index } of columns.unknown)
-    if (record[index]) extra[name] = (record[index] as string).replaceAll('\0', '')
-  if (faults.count > before || instant === null || currency === null || amount === null) return null
-  if (!isKind(kind) || !isStatus(status)) return null
+  if (instant === null || currency === null || amount === null || !isKind(kind) || !isStatus(status)) return null
   return {
-    source: context.source,
+    source,
     lineId,
     occurredAt,
     instant,
@@ -92,7 +87,6 @@ export const readActivityRow = (
     status,
     availableAt,
     ...texts,
-    extra,
   }
 }
 

@@ -1,6 +1,4 @@
-import type { Columns } from './columns.ts'
-import type { FaultList } from './fault.ts'
-import { RowFields } from './fields.ts'
+import { type RowContext, type RowFields, readRow } from './fields.ts'
 
 /** Columns of balances.csv: what the processor says it holds. */
 export const balanceColumns = {
@@ -21,22 +19,12 @@ export interface ReportedBalance {
 /** Reads one record of balances.csv for `source`; null, with faults noted, where anything in it is wrong. */
 export const readBalanceRow = (
   record: readonly string[],
-  context: {
-    readonly columns: Columns<BalanceColumn>
-    readonly row: number
-    readonly source: string
-    readonly faults: FaultList
-  },
-): ReportedBalance | null => {
-  const { columns, row, faults } = context
-  const before = faults.count
-  if (record.length !== columns.count) {
-    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
-    return null
-  }
-  const fields = new RowFields(record, columns.indexes, row, faults)
+  context: RowContext<BalanceColumn> & { readonly source: string },
+): ReportedBalance | null => readRow(record, context, fields => balanceOf(fields, context.source))
+
+const balanceOf = (fields: RowFields<BalanceColumn>, wanted: string): ReportedBalance | null => {
   const source = fields.text('source')
-  if (source !== null && source !== context.source) fields.fault('source', source, 'other_source')
+  if (source !== null && source !== wanted) fields.fault('source', source, 'other_source')
   const currency = fields.currency('currency')
   const at = fields.required('at')
   const match = /^(\d{4}-\d\d-\d\d)(?:[T ][0-2]\d:[0-5]\d(?::[0-5]\d)?)?$/.exec(at)
@@ -45,6 +33,6 @@ export const readBalanceRow = (
   const available = fields.amount('available', currency)
   const pending = fields.amount('pending', currency) ?? 0
   const reserve = fields.amount('reserve', currency) ?? 0
-  if (faults.count > before || currency === null || available === null || !match) return null
+  if (currency === null || available === null || !match) return null
   return { currency, date: match[1] as string, available, pending, reserve }
 }

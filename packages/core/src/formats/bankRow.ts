@@ -1,6 +1,4 @@
-import type { Columns } from './columns.ts'
-import type { FaultList } from './fault.ts'
-import { RowFields } from './fields.ts'
+import { type RowContext, type RowFields, readRow } from './fields.ts'
 
 /** Columns of a bank statement in CSV. */
 export const bankColumns = {
@@ -23,17 +21,10 @@ export interface BankLine {
 }
 
 /** Reads one record of a bank CSV; null, with faults noted, where anything in it is wrong. */
-export const readBankRow = (
-  record: readonly string[],
-  context: { readonly columns: Columns<BankColumn>; readonly row: number; readonly faults: FaultList },
-): BankLine | null => {
-  const { columns, row, faults } = context
-  const before = faults.count
-  if (record.length !== columns.count) {
-    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
-    return null
-  }
-  const fields = new RowFields(record, columns.indexes, row, faults)
+export const readBankRow = (record: readonly string[], context: RowContext<BankColumn>): BankLine | null =>
+  readRow(record, context, bankLineOf)
+
+const bankLineOf = (fields: RowFields<BankColumn>): BankLine | null => {
   const currency = fields.currency('currency')
   fields.required('amount')
   fields.required('date')
@@ -45,7 +36,5 @@ export const readBankRow = (
     description: fields.text('description') ?? '',
     reference: fields.text('reference') ?? '',
   }
-  return faults.count > before || currency === null || amount === null || date === null
-    ? null
-    : { ...line, currency, amount, date }
+  return currency === null || amount === null || date === null ? null : { ...line, currency, amount, date }
 }

@@ -1,6 +1,7 @@
 import { isDate } from '../activity/localDate.ts'
 import { isCurrency } from '../money/currency.ts'
 import { parseAmount } from '../money/parseAmount.ts'
+import type { Columns } from './columns.ts'
 import type { FaultCode, FaultList } from './fault.ts'
 
 const timeShape =
@@ -75,4 +76,26 @@ export class RowFields<Name extends string> {
   fault(name: Name, value: string, code: FaultCode): void {
     this.faults.add({ row: this.row, column: name, value, code })
   }
+}
+
+/** What a row reader works with; `row` counts from 1, the header. */
+export interface RowContext<Name extends string> {
+  readonly columns: Columns<Name>
+  readonly row: number
+  readonly faults: FaultList
+}
+
+/** Reads one record with `read`; null, with faults noted, where anything in it is wrong. */
+export const readRow = <Name extends string, Row>(
+  record: readonly string[],
+  { columns, row, faults }: RowContext<Name>,
+  read: (fields: RowFields<Name>) => Row | null,
+): Row | null => {
+  const before = faults.count
+  if (record.length !== columns.count) {
+    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
+    return null
+  }
+  const result = read(new RowFields(record, columns.indexes, row, faults))
+  return faults.count > before ? null : result
 }

@@ -1,7 +1,5 @@
 import type { SettlementHead } from '../activity/activityLine.ts'
-import type { Columns } from './columns.ts'
-import type { FaultList } from './fault.ts'
-import { RowFields } from './fields.ts'
+import { type RowContext, type RowFields, readRow } from './fields.ts'
 
 /** Columns of settlements.csv. */
 export const settlementColumns = {
@@ -23,15 +21,10 @@ export type SettlementColumn = (typeof settlementColumns.known)[number]
 /** Reads one record of settlements.csv; null, with faults noted, where anything in it is wrong. */
 export const readSettlementRow = (
   record: readonly string[],
-  context: { readonly columns: Columns<SettlementColumn>; readonly row: number; readonly faults: FaultList },
-): SettlementHead | null => {
-  const { columns, row, faults } = context
-  const before = faults.count
-  if (record.length !== columns.count) {
-    faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
-    return null
-  }
-  const fields = new RowFields(record, columns.indexes, row, faults)
+  context: RowContext<SettlementColumn>,
+): SettlementHead | null => readRow(record, context, headOf)
+
+const headOf = (fields: RowFields<SettlementColumn>): SettlementHead | null => {
   const currency = fields.currency('currency')
   const head = {
     settlementId: fields.required('settlement_id'),
@@ -43,5 +36,5 @@ export const readSettlementRow = (
     payoutReference: fields.text('payout_reference'),
     url: fields.text('url'),
   }
-  return faults.count > before || currency === null ? null : { ...head, currency }
+  return currency === null ? null : { ...head, currency }
 }

@@ -292,6 +292,11 @@ const routeText = (route: Route, client: ClientSetup): string => {
   return `${kinds[route.kind].label}${when ? ` · ${when}` : ''} → ${account}${route.taxCode ? `, ${route.taxCode}` : ''}`
 }
 
+const routeDetail = (routes: number, unmapped: number, mapVersion: number): string => {
+  if (unmapped > 0) return `${unmapped} lines have no route`
+  return routes === 0 ? 'a payout goes to the bank account of its source' : `version ${mapVersion} of the map`
+}
+
 const routeStep = ({ lines, client, key }: Found): Step => {
   const routes = new Map<number, { route: Route; amount: number; count: number }>()
   let unmapped = 0
@@ -308,8 +313,8 @@ const routeStep = ({ lines, client, key }: Found): Step => {
   const heaviest = [...routes.values()].sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
   return {
     sort: 'route',
-    title: routes.size === 1 ? 'One route' : `${routes.size} routes`,
-    detail: unmapped > 0 ? `${unmapped} lines have no route` : `version ${client.mapVersion} of the map`,
+    title: routes.size === 0 ? 'No route' : routes.size === 1 ? 'One route' : `${routes.size} routes`,
+    detail: routeDetail(routes.size, unmapped, client.mapVersion),
     count: routes.size,
     amount: null,
     currency: null,

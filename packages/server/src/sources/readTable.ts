@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs'
 import { Readable } from 'node:stream'
 import { type FaultList, separatorOf } from '@culvert/core'
-import { parse } from 'csv-parse'
+import { CsvError, parse } from 'csv-parse'
 
 /** A record longer than this is a fault: 1 MB. */
 const maxRecordBytes = 1_000_000
@@ -50,8 +50,8 @@ export const readTable = async (input: Readable, reader: TableReader, faults: Fa
       if (row === 1 && faults.count > 0) break
     }
   } catch (error) {
-    const code = isCsvError(error) && error.code === 'CSV_MAX_RECORD_SIZE' ? 'record_too_long' : 'not_csv'
-    if (!isCsvError(error)) throw error
+    if (!(error instanceof CsvError)) throw error
+    const code = error.code === 'CSV_MAX_RECORD_SIZE' ? 'record_too_long' : 'not_csv'
     faults.add({ row: row + 1, column: null, value: '', code })
   } finally {
     decoded.destroy()
@@ -69,8 +69,5 @@ const readHead = async (chunks: AsyncIterator<Buffer>): Promise<Buffer> => {
   }
   return head
 }
-
-const isCsvError = (error: unknown): error is Error & { code: string } =>
-  error instanceof Error && 'code' in error && typeof error.code === 'string' && error.code.startsWith('CSV_')
 
 export const fileStream = (path: string): Readable => createReadStream(path, { highWaterMark: 262_144 })

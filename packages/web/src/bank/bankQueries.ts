@@ -23,7 +23,10 @@ export interface Group {
 
 export const useBankActs = (clientId: number) => {
   const queries = useQueryClient()
-  const onSettled = () => queries.invalidateQueries({ queryKey: ['client', clientId] })
+  // Not waited for: a component that goes away with the fresh data would never hear that it was done.
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
   const base = `/clients/${clientId}/bank`
   return {
     upload: useMutation({

@@ -27,7 +27,9 @@ export const ClosePage = () => {
   const lock = useMutation({
     mutationFn: (body: { month: string; locked: boolean }) =>
       request(`/clients/${clientId}/close/lock`, z.object({}), { method: 'PUT', json: body }),
-    onSettled: () => queries.invalidateQueries({ queryKey: ['client', clientId] }),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['client', clientId] })
+    },
   })
   const set = (row: CloseMonth) =>
     lock.mutate(

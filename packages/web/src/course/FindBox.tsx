@@ -6,6 +6,7 @@ import { useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate } from 'react-router'
 import { Amount } from '../ui/Amount.tsx'
+import { readableDates } from '../ui/formats.ts'
 import { useClient, useHref } from './ClientContext.tsx'
 import { findQuery } from './courseQueries.ts'
 import { startOfLink } from './startOfLink.ts'
@@ -105,7 +106,7 @@ export const FindBox = () => {
                 >
                   <span className="muted small sort">{sorts[item.sort]}</span>
                   <span className="title">{item.title}</span>
-                  <span className="muted small">{item.detail}</span>
+                  <span className="muted small">{readableDates(item.detail)}</span>
                   <span className="right">
                     {item.amount === null ? null : (
                       <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />

@@ -3,6 +3,7 @@ import type { TraceStep } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { Amount } from '../ui/Amount.tsx'
+import { readableDates } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useClient, useHref } from './ClientContext.tsx'
 import { traceQuery } from './courseQueries.ts'
@@ -113,7 +114,7 @@ const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean
           <Amount minor={step.amount} {...(step.currency ? { currency: step.currency } : {})} className="strong" />
         )}
       </Flex>
-      {step.detail ? <Box className="muted small">{step.detail}</Box> : null}
+      {step.detail ? <Box className="muted small">{readableDates(step.detail)}</Box> : null}
       {step.items.length > 0 ? (
         <table className="trace-items">
           <tbody>
@@ -121,7 +122,7 @@ const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean
               <tr key={item.title + item.detail}>
                 <td>
                   <StepLink link={item.link} text={item.title} />{' '}
-                  {item.detail ? <span className="muted small">{item.detail}</span> : null}
+                  {item.detail ? <span className="muted small">{readableDates(item.detail)}</span> : null}
                 </td>
                 <td className="right">
                   {item.amount === null ? null : (

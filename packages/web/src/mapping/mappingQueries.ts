@@ -13,7 +13,10 @@ export const mappingQuery = (clientId: number, source: string) =>
 /** What can be done to the mapping; after each, everything of the client is asked for again. */
 export const useMappingActs = (clientId: number) => {
   const queries = useQueryClient()
-  const onSettled = () => queries.invalidateQueries({ queryKey: ['client', clientId] })
+  // Not waited for: a component that goes away with the fresh data would never hear that it was done.
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
   return {
     save: useMutation({
       mutationFn: (body: SaveRoutes) =>

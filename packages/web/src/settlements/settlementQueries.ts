@@ -47,7 +47,10 @@ export const activityQuery = (
 /** What can be done to settlements; after each, everything of the client is asked for again. */
 export const useSettlementActs = (clientId: number) => {
   const queries = useQueryClient()
-  const onSettled = () => queries.invalidateQueries({ queryKey: ['client', clientId] })
+  // Not waited for: a component that goes away with the fresh data would never hear that it was done.
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
   const base = `/clients/${clientId}/settlements`
   return {
     post: useMutation({

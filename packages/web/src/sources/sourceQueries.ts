@@ -22,7 +22,10 @@ export const pullsQuery = (clientId: number, source: string | null) =>
 
 export const useSourceActs = (clientId: number) => {
   const queries = useQueryClient()
-  const onSettled = () => queries.invalidateQueries({ queryKey: ['client', clientId] })
+  // Not waited for: a component that goes away with the fresh data would never hear that it was done.
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
   return {
     pull: useMutation({
       mutationFn: (source: string) => request(`/clients/${clientId}/sources/${source}/pull`, startedPull, { json: {} }),

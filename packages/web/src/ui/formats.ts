@@ -73,3 +73,6 @@ export const countText = (count: number, one: string, many = `${one}s`): string 
 
 const signs: Record<string, string> = { EUR: '€', USD: 'US$', CAD: 'CA$', GBP: '£' }
 export const currencySign = (currency: string): string => signs[currency] ?? currency
+
+/** A sentence of the server's with its ISO dates as people read them. */
+export const readableDates = (text: string): string => text.replace(/\b\d{4}-\d\d-\d\d\b/g, date => dateText(date))
