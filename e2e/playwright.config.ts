@@ -6,8 +6,8 @@ export default defineConfig({
   // One bookkeeper, one set of books: the files change what the next one finds.
   workers: 1,
   fullyParallel: false,
-  timeout: 90_000,
-  expect: { timeout: 12_000 },
+  timeout: 150_000,
+  expect: { timeout: 25_000 },
   reporter: [['list'], ['json']],
   outputDir: '../.data/e2e-results',
   use: {
