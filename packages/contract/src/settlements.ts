@@ -28,7 +28,6 @@ export const settlementRow = settlementKey.extend({
   payout: minor,
   balance: minor,
   lines: z.number(),
-  orders: z.number(),
   blocks: z.array(blockRow),
   corrections: z.number(),
   correctionAmount: minor,
@@ -80,6 +79,8 @@ export const settlementPage = settlementRow.extend({
   statement: z.array(statementRow),
   entries: z.array(draftEntry),
   generation: z.number(),
+  /** Different orders that its lines name. */
+  orders: z.number(),
   earlier: z.array(z.object({ number: z.string(), document: z.string(), date: localDate, generation: z.number() })),
   place: z.object({
     index: z.number(),

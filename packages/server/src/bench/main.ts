@@ -30,7 +30,7 @@ const say = (name: string, figures: string, met: boolean): void => {
   console.log(`${met ? 'met   ' : 'MISSED'} ${name}: ${figures}`)
 }
 const upload = (actor: Actor, path: string, name: string) =>
-  uploadFile(database, actor, { source: 'openhall', name, body: createReadStream(path, { highWaterMark: 262_144 }) })
+  uploadFile(database, actor, { source: 'openhall', name, body: createReadStream(path) })
 
 /** Resident memory, sampled while the work runs. */
 let peak = 0

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
-import type { Actor, Transaction } from '../database/connect.ts'
+import { type Actor, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 
 export type ActSort =
   | 'post'
@@ -21,7 +21,10 @@ export const recordAct = async (
   act: { sort: ActSort; note?: string },
 ): Promise<string> => {
   const actId = randomUUID()
-  await tx.execute(sql`INSERT INTO act (client_id, act_id, sort, "by", note)
-    VALUES (current_client(), ${actId}, ${act.sort}, ${actor.userId}, ${act.note ?? ''})`)
+  await rowsOfPrepared(
+    tx,
+    sql`INSERT INTO act (client_id, act_id, sort, "by", note)
+    VALUES (current_client(), ${actId}, ${act.sort}, ${actor.userId}, ${act.note ?? ''})`,
+  )
   return actId
 }

@@ -1,6 +1,6 @@
 import { type DraftLine, fiscalYearOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 
 /** An entry about to be written; its number comes from the block that the caller has taken. */
 export interface NewEntry {
@@ -44,7 +44,7 @@ export const takeNumbers = async (
 ): Promise<Map<number, number>> => {
   const firsts = new Map<number, number>()
   for (const [year, count] of counts) {
-    const [row] = await rowsOf<{ first: number }>(
+    const [row] = await rowsOfPrepared<{ first: number }>(
       tx,
       sql`
       INSERT INTO number_counter (client_id, fiscal_year, next) VALUES (current_client(), ${year}, 1 + ${count}::int)
@@ -87,7 +87,9 @@ export const writeEntries = async (
 const column = <Row>(rows: readonly Row[], read: (row: Row) => string | number | null) => sql.param(rows.map(read))
 
 const insertHeaders = (tx: Transaction, entries: readonly NumberedEntry[], actId: string) =>
-  tx.execute(sql`
+  rowsOfPrepared(
+    tx,
+    sql`
     INSERT INTO entry (client_id, fiscal_year, number, date, document, source, key, generation, currency, line_count,
       payout_line, memo, act_id, reverses_year, reverses_number)
     SELECT current_client(), u.fiscal_year, u.number, u.date, u.document, u.source, u.key, u.generation, u.currency,
@@ -100,11 +102,14 @@ const insertHeaders = (tx: Transaction, entries: readonly NumberedEntry[], actId
       ${column(entries, entry => entry.memo)}::text[], ${column(entries, entry => entry.reverses?.fiscalYear ?? null)}::int[],
       ${column(entries, entry => entry.reverses?.number ?? null)}::int[])
       AS u(fiscal_year, number, date, document, source, key, generation, currency, line_count, payout_line, memo,
-        reverses_year, reverses_number)`)
+        reverses_year, reverses_number)`,
+  )
 
 const insertLines = (tx: Transaction, entries: readonly NumberedEntry[]) => {
   const lines = entries.flatMap(entry => entry.lines.map((line, index) => ({ entry, line, lineNo: index + 1 })))
-  return tx.execute(sql`
+  return rowsOfPrepared(
+    tx,
+    sql`
     INSERT INTO entry_line (client_id, fiscal_year, number, line_no, line_count, date, currency, account, amount,
       base_amount, tax_code, segments, buckets, routes)
     SELECT current_client(), u.fiscal_year, u.number, u.line_no, u.line_count, u.date, u.currency, u.account, u.amount,
@@ -117,13 +122,16 @@ const insertLines = (tx: Transaction, entries: readonly NumberedEntry[]) => {
       ${column(lines, row => row.line.segments)}::text[], ${column(lines, row => JSON.stringify(row.line.buckets))}::jsonb[],
       ${column(lines, row => JSON.stringify(row.line.routes))}::jsonb[])
       AS u(fiscal_year, number, line_no, line_count, date, currency, account, amount, base_amount, tax_code, segments,
-        buckets, routes)`)
+        buckets, routes)`,
+  )
 }
 
 // Ordered by key: two transactions that upsert the same rows in different orders would wait for each other.
 const addTotals = (tx: Transaction, entries: readonly NumberedEntry[]) => {
   const lines = entries.flatMap(entry => entry.lines.map(line => ({ entry, line })))
-  return tx.execute(sql`
+  return rowsOfPrepared(
+    tx,
+    sql`
     INSERT INTO account_total (client_id, account, tax_code, segments, currency, day, debit, credit, base_debit, base_credit)
     SELECT current_client(), u.account, u.tax_code, u.segments, u.currency, u.day,
       sum(greatest(u.amount, 0)), sum(greatest(-u.amount, 0)), sum(greatest(u.base, 0)), sum(greatest(-u.base, 0))
@@ -136,5 +144,6 @@ const addTotals = (tx: Transaction, entries: readonly NumberedEntry[]) => {
     ON CONFLICT (client_id, account, tax_code, segments, currency, day) DO UPDATE SET
       debit = account_total.debit + excluded.debit, credit = account_total.credit + excluded.credit,
       base_debit = account_total.base_debit + excluded.base_debit,
-      base_credit = account_total.base_credit + excluded.base_credit`)
+      base_credit = account_total.base_credit + excluded.base_credit`,
+  )
 }

@@ -75,6 +75,9 @@ const counters: Record<Stage, (tx: Transaction) => Promise<Waiting>> = {
 
 /** Counts what waits at the stages anew, in the transaction that changed it. */
 export const refreshSummary = async (tx: Transaction, changed: readonly Stage[]): Promise<void> => {
+  // Held before counting, so that what another transaction has changed meanwhile is counted, not written over.
+  await tx.execute(sql`SELECT FROM client_summary WHERE client_id = current_client()
+    AND stage = ANY(${sql.param([...changed])}::text[]) ORDER BY stage FOR UPDATE`)
   const rows = []
   for (const stage of stages) if (changed.includes(stage)) rows.push({ stage, ...(await counters[stage](tx)) })
   await tx.execute(sql`

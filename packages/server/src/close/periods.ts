@@ -1,12 +1,12 @@
 import { monthOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { rowsOf, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 
 const monthsOf = (dates: Iterable<string>): string[] => [...new Set([...dates].map(monthOf))].sort()
 
 /** Months of these dates that are locked, without waiting for anybody. */
 export const lockedMonths = async (tx: Transaction, dates: Iterable<string>): Promise<Set<string>> => {
-  const rows = await rowsOf<{ month: string }>(
+  const rows = await rowsOfPrepared<{ month: string }>(
     tx,
     sql`
     SELECT month FROM period WHERE locked AND month = ANY(${sql.param(monthsOf(dates))}::char(7)[])`,
@@ -22,7 +22,7 @@ export const holdMonths = async (tx: Transaction, dates: Iterable<string>): Prom
   const wanted = monthsOf(dates)
   const months = sql.param(wanted)
   const hold = () =>
-    rowsOf<{ month: string; locked: boolean }>(
+    rowsOfPrepared<{ month: string; locked: boolean }>(
       tx,
       sql`
       SELECT month, locked FROM period WHERE client_id = current_client() AND month = ANY(${months}::char(7)[])

@@ -1,5 +1,7 @@
+import { hash } from 'node:crypto'
 import type { SQL } from 'drizzle-orm'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import { PgDialect } from 'drizzle-orm/pg-core'
 import pg from 'pg'
 
 // The driver's default hands int8 over as text, and Number() would round it silently: this is the one reader of
@@ -17,7 +19,12 @@ export type Transaction = NodePgDatabase & { $client: pg.PoolClient }
 
 /** Connects to `url` with at most `connections` at once. */
 export const connect = (url: string, connections = 10): Database => {
-  const pool = new pg.Pool({ connectionString: url, max: connections, idleTimeoutMillis: 10_000 })
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: connections,
+    idleTimeoutMillis: 10_000,
+    options: '-c jit=off',
+  })
   // A terminated backend reports on its idle connection; the pool drops it, the process must not die of it.
   pool.on('error', () => undefined)
   // Also when it was taken out of the pool already: without a listener the late report would end the process.
@@ -79,6 +86,20 @@ export const asPerson = <Result>(
 /** The rows of a statement, as the caller declares them: each query sits beside the type of its rows. */
 export const rowsOf = async <Row>(tx: Transaction, statement: SQL): Promise<Row[]> =>
   (await tx.execute(statement)).rows as Row[]
+
+const dialect = new PgDialect()
+// As drizzle has them: dates and times stay text.
+const asText = new Set<number>([pg.types.builtins.DATE, pg.types.builtins.TIMESTAMP, pg.types.builtins.TIMESTAMPTZ])
+const types: pg.CustomTypesConfig = {
+  getTypeParser: (id, format) => (asText.has(id) ? (text: unknown) => text : pg.types.getTypeParser(id, format)),
+}
+
+/** Like `rowsOf`, for statements that run for every post: each is parsed once per connection, and planned a few times. */
+export const rowsOfPrepared = async <Row>(tx: Transaction, statement: SQL): Promise<Row[]> => {
+  const { sql: text, params } = dialect.sqlToQuery(statement)
+  const { rows } = await tx.$client.query({ name: hash('sha1', text), text, values: params, types })
+  return rows as Row[]
+}
 
 /** The first row of a statement. @throws Error if there is none. */
 export const oneRow = async <Row>(tx: Transaction, statement: SQL): Promise<Row> => {

@@ -420,7 +420,6 @@ export const settlement = pgTable(
     /** Once posted: the last of its lines', entries' and transfers' dates. From then on it is no item of a proof. */
     settledBy: date('settled_by'),
     lines: integer('lines').notNull().default(0),
-    orders: integer('orders').notNull().default(0),
     gross: minor('gross').notNull().default(0),
     tax: minor('tax').notNull().default(0),
     fees: minor('fees').notNull().default(0),

@@ -6,7 +6,7 @@ import { settlementName } from './settlementKey.ts'
 export const settlementColumns = sql`s.source, s.key, s.currency, f.name AS "sourceName", s.state,
   coalesce(s.period_start, s.first_date)::text AS "from", coalesce(s.period_end, s.last_date)::text AS "to",
   s.entry_date::text AS "entryDate", s.payout_date::text AS "payoutDate", s.gross, s.fees, s.tax, s.payout, s.balance, s.lines,
-  s.orders, s.blocks, s.corrections, s.correction_amount AS "correctionAmount", s.set_aside_reason AS "setAsideReason"`
+  s.blocks, s.corrections, s.correction_amount AS "correctionAmount", s.set_aside_reason AS "setAsideReason"`
 
 export const named = <Row extends { source: string; key: string }>(row: Row): Row & { name: string } => ({
   ...row,

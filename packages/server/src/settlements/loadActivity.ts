@@ -6,10 +6,12 @@ import {
   type PayoutLine,
   type SettlementActivity,
   type SettlementHead,
+  type StatementFigures,
+  statementFigures,
   type WeightedLine,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { dayOfKey, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
 
@@ -17,12 +19,20 @@ import { dayOfKey, keyRows, type SettlementKey, textOfKey } from './settlementKe
 export interface LoadedActivity {
   readonly key: SettlementKey
   readonly activity: SettlementActivity
+  readonly figures: LineFigures
   readonly state: string
   readonly generation: number
   /** The source's last pull that it includes. */
   readonly pullNo: number
   /** Order-free digest of the lines' contents. */
   readonly inputHash: string
+}
+
+/** What all its lines come to, payouts among them. Local dates, null without lines. */
+export interface LineFigures extends StatementFigures {
+  readonly lines: number
+  readonly firstDate: string | null
+  readonly lastDate: string | null
 }
 
 /** Which revisions count: all that are current, or those stored up to a pull. */
@@ -57,7 +67,8 @@ const namedColumns = ({ setup }: ClientSetup, wanted: readonly DetailName[]): Se
   return named
 }
 
-interface WeightedRow {
+/** Lines alike in all that decides how they are booked, added up; of payouts each for itself. */
+interface GroupRow {
   readonly source: string
   readonly key: string
   readonly currency: string
@@ -66,7 +77,14 @@ interface WeightedRow {
   readonly amount: number
   readonly tax_amount: number | null
   readonly count: number
+  /** Microseconds since 1970 of the latest of them. */
+  readonly latest: number
+  /** Sum of their content hashes, in decimal. */
+  readonly hash: string
+  readonly payout_line: string | null
+  readonly payout_region: string | null
 }
+type NamedValues = Partial<Record<string, string | null>>
 
 /**
  * Loads settlements with their lines grouped in the database by only those columns that routes and detail name.
@@ -78,30 +96,15 @@ export const loadActivity = async (
   wanted: { keys: readonly SettlementKey[]; asOf?: AsOf; also?: readonly DetailName[] },
 ): Promise<LoadedActivity[]> => {
   if (wanted.keys.length === 0) return []
-  const asOf = wanted.asOf ?? 'now'
-  const heads = await loadHeads(tx, wanted.keys, asOf)
-  const lines = await loadWeighted(tx, client, { ...wanted, asOf })
-  return heads.map(head => {
-    const key = { source: head.source, key: head.key, currency: head.currency }
-    return {
-      key,
-      state: head.state,
-      generation: head.generation,
-      pullNo: head.last_pull,
-      inputHash: head.input_hash,
-      activity: {
-        source: head.source,
-        currency: head.currency,
-        day: dayOfKey(head.key),
-        settlementId: dayOfKey(head.key) === null ? head.key : null,
-        head: headOf(head),
-        lines: lines.get(textOfKey(key)) ?? [],
-        payouts: head.payouts ?? [],
-        sumOfLines: head.sum_of_lines,
-        lastDate: head.last_date,
-      },
-    }
-  })
+  const heads = await loadHeads(tx, wanted.keys)
+  const groups = new Map<string, (GroupRow & NamedValues)[]>()
+  for (const row of await loadGroups(tx, client, { ...wanted, asOf: wanted.asOf ?? 'now' })) {
+    const text = textOfKey(row)
+    const known = groups.get(text)
+    if (known) known.push(row)
+    else groups.set(text, [row])
+  }
+  return heads.map(head => loadedOf(head, groups.get(textOfKey(head)) ?? []))
 }
 
 interface HeadRow {
@@ -119,10 +122,69 @@ interface HeadRow {
   readonly payout_reference: string | null
   readonly url: string | null
   readonly last_pull: number
-  readonly sum_of_lines: number
-  readonly last_date: string | null
-  readonly input_hash: string
-  readonly payouts: PayoutLine[] | null
+}
+
+const loadHeads = (tx: Transaction, keys: readonly SettlementKey[]): Promise<HeadRow[]> =>
+  rowsOfPrepared<HeadRow>(
+    tx,
+    sql`
+    SELECT s.source, s.key, s.currency, s.state, s.generation, s.has_head, s.period_start::text, s.period_end::text,
+      s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url, f.last_pull
+    FROM ${keyRows(keys)}
+    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+    JOIN source f ON f.source = s.source
+    WHERE s.client_id = current_client()`,
+  )
+
+// A look through a settlement's lines costs most of composing it, so that one look finds all that is asked of them.
+const loadGroups = (
+  tx: Transaction,
+  client: ClientSetup,
+  wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly DetailName[] },
+): Promise<(GroupRow & NamedValues)[]> => {
+  const named = namedColumns(client, wanted.also ?? [])
+  const columns = groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${columnOf[name]}"`))
+  const perLine = [...client.setup.sources.values()].some(source => source.options.taxRounding === 'line')
+  const grouped = perLine ? [...columns, sql`l.amount`] : columns
+  const list = (parts: readonly SQL[]): SQL => (parts.length > 0 ? sql`, ${sql.join([...parts], sql`, `)}` : sql``)
+  return rowsOfPrepared<GroupRow & NamedValues>(
+    tx,
+    sql`
+    SELECT k.source, k.key, k.currency, g.* FROM ${keyRows(wanted.keys)} CROSS JOIN LATERAL (
+      SELECT l.kind, l.local_date::text, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax_amount,
+        count(*)::int AS count, sum(l.content_hash)::text AS hash,
+        (extract(epoch FROM max(l.occurred_at)) * 1000000)::bigint AS latest, p.line AS payout_line,
+        p.region AS payout_region ${list(columns)}
+      FROM activity_line l
+      LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
+      WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
+        AND l.currency = k.currency AND l.status = 'available' AND ${revisionAsOf(wanted.asOf)}
+      GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region ${list(grouped)}) g`,
+  )
+}
+
+const loadedOf = (head: HeadRow, groups: readonly (GroupRow & NamedValues)[]): LoadedActivity => {
+  const day = dayOfKey(head.key)
+  const figures = figuresOf(groups)
+  return {
+    key: { source: head.source, key: head.key, currency: head.currency },
+    state: head.state,
+    generation: head.generation,
+    pullNo: head.last_pull,
+    inputHash: inputHashOf(groups),
+    figures,
+    activity: {
+      source: head.source,
+      currency: head.currency,
+      day,
+      settlementId: day === null ? head.key : null,
+      head: headOf(head),
+      lines: groups.filter(group => group.payout_line === null).map(weightedOf),
+      payouts: payoutsOf(groups),
+      sumOfLines: figures.balance,
+      lastDate: lastDateOf(groups),
+    },
+  }
 }
 
 const headOf = (row: HeadRow): SettlementHead | null =>
@@ -140,75 +202,52 @@ const headOf = (row: HeadRow): SettlementHead | null =>
       }
     : null
 
-const loadHeads = (tx: Transaction, keys: readonly SettlementKey[], asOf: AsOf): Promise<HeadRow[]> =>
-  rowsOf<HeadRow>(
-    tx,
-    sql`
-    SELECT s.source, s.key, s.currency, s.state, s.generation, s.has_head, s.period_start::text, s.period_end::text,
-      s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url, f.last_pull,
-      coalesce(sums.amount, 0)::bigint AS sum_of_lines, sums.last_date::text, coalesce(sums.hash, '0') AS input_hash,
-      sums.payouts
-    FROM ${keyRows(keys)}
-    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
-    JOIN source f ON f.source = s.source
-    CROSS JOIN LATERAL (
-      SELECT sum(l.amount) AS amount,
-        (array_agg(l.local_date ORDER BY l.occurred_at DESC)
-          FILTER (WHERE l.kind NOT IN ('payout', 'payout_returned')))[1] AS last_date,
-        (mod(sum(l.content_hash::numeric), 18446744073709551616))::text || '-' || count(*) AS hash,
-        json_agg(json_build_object('lineId', l.line_id, 'kind', l.kind, 'amount', l.amount, 'localDate', l.local_date,
-          'region', l.region) ORDER BY l.line_id) FILTER (WHERE l.kind IN ('payout', 'payout_returned')) AS payouts
-      FROM activity_line l
-      WHERE l.source = k.source AND l.settlement_key = k.key AND l.currency = k.currency AND l.status = 'available'
-        AND ${revisionAsOf(asOf)}
-    ) sums
-    WHERE s.client_id = current_client()`,
-  )
-
-const loadWeighted = async (
-  tx: Transaction,
-  client: ClientSetup,
-  wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly DetailName[] },
-): Promise<Map<string, WeightedLine[]>> => {
-  const named = namedColumns(client, wanted.also ?? [])
-  const perLine = [...client.setup.sources.values()].some(source => source.options.taxRounding === 'line')
-  const columns = groupable.filter(name => named.has(name)).map(name => columnOf[name])
-  if (perLine) columns.push('amount')
-  const list = columns.map(column => sql.raw(`l."${column}"`))
-  const grouped = list.length > 0 ? sql`, ${sql.join(list, sql`, `)}` : sql``
-  const aliased = columns.filter(column => column !== 'amount').map(column => sql.raw(`l."${column}"`))
-  const selected = aliased.length > 0 ? sql`, ${sql.join(aliased, sql`, `)}` : sql``
-  const rows = await rowsOf<WeightedRow & Record<string, string | null>>(
-    tx,
-    sql`
-    SELECT l.source, l.settlement_key AS key, l.currency, l.kind, l.local_date::text, sum(l.amount)::bigint AS amount,
-      sum(l.tax_amount)::bigint AS tax_amount, count(*)::int AS count ${selected}
-    FROM ${keyRows(wanted.keys)}
-    JOIN activity_line l ON l.source = k.source AND l.settlement_key = k.key AND l.currency = k.currency
-    WHERE l.client_id = current_client() AND l.status = 'available' AND l.kind NOT IN ('payout', 'payout_returned')
-      AND ${revisionAsOf(wanted.asOf)}
-    GROUP BY l.source, l.settlement_key, l.currency, l.kind, l.local_date, l.tax_amount IS NULL ${grouped}`,
-  )
-  const byKey = new Map<string, WeightedLine[]>()
-  for (const row of rows) {
-    const key = textOfKey(row)
-    const list = byKey.get(key) ?? []
-    byKey.set(key, list)
-    list.push({
-      source: row.source,
-      kind: row.kind,
-      localDate: row.local_date,
-      amount: row.amount,
-      taxAmount: row.tax_amount,
-      count: row.count,
-      category: row.category ?? null,
-      sku: row.sku ?? null,
-      location: row.location ?? null,
-      gateway: row.gateway ?? null,
-      method: row.method ?? null,
-      taxLabel: row.tax_label ?? null,
-      region: row.region ?? null,
-    })
+const figuresOf = (groups: readonly GroupRow[]): LineFigures => {
+  const dates = groups.map(group => group.local_date).sort()
+  return {
+    ...statementFigures(groups),
+    lines: groups.reduce((count, group) => count + group.count, 0),
+    firstDate: dates[0] ?? null,
+    lastDate: dates.at(-1) ?? null,
   }
-  return byKey
 }
+
+const hashRange = 1n << 64n
+// A sum, so that the order of the lines does not matter; with their number, so that lines of nothing are seen.
+const inputHashOf = (groups: readonly GroupRow[]): string => {
+  const sum = groups.reduce((total, group) => total + BigInt(group.hash), 0n)
+  return `${sum % hashRange}-${groups.reduce((count, group) => count + group.count, 0)}`
+}
+
+/** Local date of the latest line that is no payout. */
+const lastDateOf = (groups: readonly GroupRow[]): string | null => {
+  let last: GroupRow | null = null
+  for (const group of groups)
+    if (group.payout_line === null && (last === null || group.latest > last.latest)) last = group
+  return last?.local_date ?? null
+}
+
+const payoutsOf = (groups: readonly GroupRow[]): PayoutLine[] =>
+  groups
+    .flatMap(({ kind, payout_line: lineId, payout_region: region, amount, local_date: localDate }) =>
+      lineId !== null && (kind === 'payout' || kind === 'payout_returned')
+        ? [{ lineId, kind, amount, localDate, region }]
+        : [],
+    )
+    .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
+
+const weightedOf = (row: GroupRow & NamedValues): WeightedLine => ({
+  source: row.source,
+  kind: row.kind,
+  localDate: row.local_date,
+  amount: row.amount,
+  taxAmount: row.tax_amount,
+  count: row.count,
+  category: row.category ?? null,
+  sku: row.sku ?? null,
+  location: row.location ?? null,
+  gateway: row.gateway ?? null,
+  method: row.method ?? null,
+  taxLabel: row.tax_label ?? null,
+  region: row.region ?? null,
+})

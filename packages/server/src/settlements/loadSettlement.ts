@@ -25,12 +25,15 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
       closingBalance: number | null
       payoutReference: string | null
       generation: number
+      orders: number
     }
   >(
     tx,
     sql`
     SELECT ${settlementColumns}, s.opening_balance AS "openingBalance", s.closing_balance AS "closingBalance",
-      s.payout_reference AS "payoutReference", s.generation
+      s.payout_reference AS "payoutReference", s.generation,
+      (SELECT count(DISTINCT l.order_id)::int FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source
+        AND l.settlement_key = s.key AND l.currency = s.currency AND l.status = 'available') AS orders
     FROM settlement s JOIN source f USING (client_id, source)
     WHERE s.client_id = current_client() AND s.source = ${key.source} AND s.key = ${key.key} AND s.currency = ${key.currency}`,
   )

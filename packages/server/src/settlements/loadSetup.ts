@@ -14,7 +14,7 @@ import {
   zoneOf,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { oneRow, type Transaction } from '../database/connect.ts'
+import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 
 /** All that decides how a client's activity is booked, as of now. */
 export interface ClientSetup {
@@ -50,7 +50,7 @@ interface SetupRow {
 /** Reads a client's setup; with `mapVersion`, its routes and tax codes as they were saved then. */
 export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
   const wanted = mapVersion === null ? sql`` : sql`WHERE m.version = ${mapVersion}`
-  const row = await oneRow<SetupRow>(
+  const [row] = await rowsOfPrepared<SetupRow>(
     tx,
     sql`
     SELECT c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.fiscal_start,
@@ -67,6 +67,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
         '[]') FROM exchange_rate r) AS rates
     FROM client c WHERE c.client_id = current_client()`,
   )
+  if (row === undefined) throw new Error('no client is set on this transaction')
   const accounts = new Map(row.accounts.map((account): [string, Account] => [account.code, account]))
   const routes = row.map?.routes ?? []
   return {

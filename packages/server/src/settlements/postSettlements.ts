@@ -1,4 +1,4 @@
-import { type Block, type Composed, composeSettlement, monthOf } from '@culvert/core'
+import { type Block, type Composed, composeSettlement, monthOf, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { recordAct } from '../books/recordAct.ts'
 import {
@@ -9,9 +9,9 @@ import {
   takeNumbers,
   writeEntries,
 } from '../books/writeEntries.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { shiftSummary } from '../clients/shiftSummary.ts'
 import { holdMonths, lockedMonths } from '../close/periods.ts'
-import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
@@ -122,42 +122,55 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   const { client, ready } = prepared
   const entries = newEntries(prepared)
   const firsts = await takeNumbers(tx, countByFiscalYear(entries, client.fiscalStart))
-  await holdUnchanged(tx, prepared, entries)
+  const held = await holdUnchanged(tx, prepared, entries)
   const actId = await recordAct(tx, actor, { sort: 'post', note: `${ready.length} settlements` })
   await insertPostings(tx, prepared, actId)
   const numbered = numberEntries(entries, firsts, client.fiscalStart)
   await writeEntries(tx, numbered, actId)
-  await insertTransfers(tx, numbered, prepared)
+  const transfers = transferRows(numbered, prepared)
+  await insertTransfers(tx, transfers)
   await markPosted(tx, prepared)
   // What is unmapped or unexplained does not change when what was proposed is posted: it moves from one term to another.
-  await refreshSummary(tx, ['settlements', 'bank', 'books'])
+  await shiftSummary(tx, [
+    {
+      stage: 'settlements',
+      waiting: -held.length,
+      amount: -sumMinor(held, one => Math.abs(one.gross)) || 0,
+      note: -held.filter(one => one.state === 'blocked').length || 0,
+    },
+    { stage: 'bank', waiting: transfers.length, amount: sumMinor(transfers, one => Math.abs(one.amount)), note: 0 },
+    { stage: 'books', waiting: 0, amount: 0, note: entries.length },
+  ])
   return entries.length
 }
+
+type HeldSettlement = SettlementKey & { readonly state: string; readonly generation: number; readonly gross: number }
 
 /** Locks in the order that all writers keep: numbers (taken), sources, months, settlements. @throws Stale */
 const holdUnchanged = async (
   tx: Transaction,
   { client, ready }: Prepared,
   entries: readonly NewEntry[],
-): Promise<void> => {
+): Promise<readonly HeldSettlement[]> => {
   const pulls = new Map(ready.map(({ loaded }) => [loaded.key.source, loaded.pullNo]))
-  const sources = await rowsOf<{ source: string; last_pull: number }>(
+  const sources = await rowsOfPrepared<{ source: string; last_pull: number; map_version: number }>(
     tx,
     sql`
-    SELECT source, last_pull FROM source WHERE source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source FOR SHARE`,
+    SELECT source, last_pull, (SELECT coalesce(max(version), 0) FROM map_version) AS map_version FROM source
+    WHERE client_id = current_client() AND source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source FOR SHARE`,
   )
   if (sources.some(source => pulls.get(source.source) !== source.last_pull)) throw new Stale('new activity was stored')
-  const [map] = await rowsOf<{ version: number }>(tx, sql`SELECT max(version) AS version FROM map_version`)
-  if ((map?.version ?? 0) !== client.mapVersion) throw new Stale('the mapping was changed')
+  if (sources.some(source => source.map_version !== client.mapVersion)) throw new Stale('the mapping was changed')
   const locked = await holdMonths(
     tx,
     entries.map(entry => entry.date),
   )
   if (locked.size > 0) throw new Stale('a period was locked')
-  const held = await rowsOf<SettlementKey & { state: string; generation: number }>(
+  const held = await rowsOfPrepared<HeldSettlement>(
     tx,
     sql`
-    SELECT s.source, s.key, s.currency, s.state, s.generation FROM ${keyRows(ready.map(({ loaded }) => loaded.key))}
+    SELECT s.source, s.key, s.currency, s.state, s.generation, s.gross
+    FROM ${keyRows(ready.map(({ loaded }) => loaded.key))}
     JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
     WHERE s.client_id = current_client() ORDER BY s.source, s.key, s.currency FOR UPDATE OF s`,
   )
@@ -167,6 +180,7 @@ const holdUnchanged = async (
     if (!row || row.generation !== loaded.generation || row.state === 'posted' || row.state === 'set_aside')
       throw new Stale('somebody else posted it')
   }
+  return held
 }
 
 const insertPostings = (tx: Transaction, { client, ready }: Prepared, actId: string) => {
@@ -178,18 +192,21 @@ const insertPostings = (tx: Transaction, { client, ready }: Prepared, actId: str
       input_hash: loaded.inputHash,
     })),
   )
-  return tx.execute(sql`
+  return rowsOfPrepared(
+    tx,
+    sql`
     INSERT INTO posting (client_id, source, key, currency, generation, act_id, map_version, pull_no, input_hash)
     SELECT current_client(), p.source, p.key, p.currency, p.generation, ${actId}, ${client.mapVersion}, p.pull_no, p.input_hash
     FROM jsonb_to_recordset(${rows}::jsonb)
-      AS p(source text, key text, currency char(3), generation int, pull_no int, input_hash text)`)
+      AS p(source text, key text, currency char(3), generation int, pull_no int, input_hash text)`,
+  )
 }
 
-const insertTransfers = async (tx: Transaction, entries: readonly NumberedEntry[], { client, ready }: Prepared) => {
+const transferRows = (entries: readonly NumberedEntry[], { client, ready }: Prepared) => {
   const references = new Map(
     ready.map(({ loaded }) => [textOfKey(loaded.key), loaded.activity.head?.payoutReference ?? null]),
   )
-  const rows = entries.flatMap(entry => {
+  return entries.flatMap(entry => {
     if (entry.document !== 'transfer' || entry.source === null || entry.key === null) return []
     const clearing = client.setup.sources.get(entry.source)?.clearing[entry.currency]
     const bank = entry.lines.find(line => line.account !== clearing)
@@ -210,25 +227,34 @@ const insertTransfers = async (tx: Transaction, entries: readonly NumberedEntry[
       },
     ]
   })
+}
+
+const insertTransfers = async (tx: Transaction, rows: ReturnType<typeof transferRows>): Promise<void> => {
   if (rows.length === 0) return
-  await tx.execute(sql`
+  await rowsOfPrepared(
+    tx,
+    sql`
     INSERT INTO transfer (client_id, source, payout_line, generation, key, currency, bank_account, date, amount, reference,
       fiscal_year, number)
     SELECT current_client(), t.* FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS t(source text, payout_line text,
       generation int, key text, currency char(3), bank_account text, date date, amount bigint, reference text,
-      fiscal_year int, number int)`)
+      fiscal_year int, number int)`,
+  )
 }
 
+// By arrays, not JSON: the planner sees how many there are, and does not read all settlements for one.
 const markPosted = (tx: Transaction, { client, ready }: Prepared) => {
-  const rows = JSON.stringify(
-    ready.map(({ loaded, composed }) => ({
-      ...loaded.key,
-      last: composed.entries.reduce((latest, entry) => (entry.date > latest ? entry.date : latest), ''),
-    })),
+  const last = ready.map(({ composed }) =>
+    composed.entries.reduce((latest, entry) => (entry.date > latest ? entry.date : latest), ''),
   )
-  return tx.execute(sql`
+  const column = (name: keyof SettlementKey) => sql.param(ready.map(({ loaded }) => loaded.key[name]))
+  return rowsOfPrepared(
+    tx,
+    sql`
     UPDATE settlement s SET state = 'posted', generation = s.generation + 1, map_version = ${client.mapVersion}, blocks = '[]',
       settled_by = greatest(s.last_date, nullif(p.last, '')::date), corrections = 0, correction_amount = 0
-    FROM jsonb_to_recordset(${rows}::jsonb) AS p(source text, key text, currency char(3), last text)
-    WHERE s.client_id = current_client() AND s.source = p.source AND s.key = p.key AND s.currency = p.currency`)
+    FROM unnest(${column('source')}::text[], ${column('key')}::text[], ${column('currency')}::char(3)[],
+      ${sql.param(last)}::text[]) AS p(source, key, currency, last)
+    WHERE s.client_id = current_client() AND s.source = p.source AND s.key = p.key AND s.currency = p.currency`,
+  )
 }

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
+import { refreshSummary, stages } from '../clients/refreshSummary.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { booksOf, csvOf, makeClientWithWeeks, makeWeeks, testDatabase, upload } from '../testing/madeClient.ts'
@@ -38,8 +39,23 @@ const checkBooks = async (actor: Actor) => {
   expect(balance.get('1000'), 'bank').toBe(expected?.bank)
   expect(balance.get('6000'), 'fees').toBe(expected?.fees)
   expect(balance.get('1210'), 'clearing is empty').toBe(0)
+  await checkCourse(actor)
   return books
 }
+
+/** What the course shows must be what a count of everything gives, however it was kept in step. */
+const checkCourse = (actor: Actor) =>
+  asClient(database, actor, async tx => {
+    const shown = () =>
+      rowsOf(
+        tx,
+        sql`SELECT stage, waiting, amount, note FROM client_summary
+      WHERE client_id = current_client() ORDER BY stage`,
+      )
+    const kept = await shown()
+    await refreshSummary(tx, stages)
+    expect(kept, 'the course').toEqual(await shown())
+  })
 
 describe('posting', () => {
   it('posts once from 20 connections at the same time', async () => {

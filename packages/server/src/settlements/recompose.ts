@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { keyRows, type SettlementKey } from './settlementKey.ts'
+import type { SettlementKey } from './settlementKey.ts'
 
 const batchSize = 200
 
@@ -14,11 +14,14 @@ const taxIn = (entries: readonly DraftEntry[], setup: Setup): number =>
     line => (setup.accounts.get(line.account)?.type === 'tax' ? line.amount : 0),
   ) || 0
 
+/** What a settlement's lines come to and, unless it is posted, what came of composing it. */
 interface Judged {
-  readonly key: SettlementKey
-  readonly blocks: readonly Block[]
-  readonly entryDate: string | null
-  readonly tax: number
+  readonly loaded: LoadedActivity
+  readonly composed: {
+    readonly blocks: readonly Block[]
+    readonly entryDate: string | null
+    readonly tax: number
+  } | null
 }
 
 /** Last date of a settlement's journal, or of its transfer where it has none. */
@@ -28,22 +31,14 @@ export const entryDateOf = (loaded: LoadedActivity, composed: Composed): string 
 }
 
 /**
- * Composes settlements that are not posted anew and stores what came of it: proposed, or blocked with all reasons.
- * Without `keys`, all of the client's.
+ * Works out the figures of settlements from their lines, composes those that are not posted anew, and stores what came of
+ * it: proposed, or blocked with all reasons. Without `keys`, all of the client's that are not posted.
  */
 export const recompose = async (tx: Transaction, keys: readonly SettlementKey[] | null): Promise<void> => {
   const client = await loadSetup(tx)
-  const waiting = await rowsOf<SettlementKey>(
-    tx,
-    keys === null
-      ? sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client()
-        AND state IN ('blocked', 'proposed', 'set_aside') ORDER BY source, key, currency`
-      : sql`SELECT s.source, s.key, s.currency FROM ${keyRows(keys)}
-        JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
-        WHERE s.client_id = current_client() AND s.state <> 'posted'`,
-  )
-  for (let start = 0; start < waiting.length; start += batchSize) {
-    const loaded = await loadActivity(tx, client, { keys: waiting.slice(start, start + batchSize) })
+  const concerned = keys ?? (await loadNotPosted(tx))
+  for (let start = 0; start < concerned.length; start += batchSize) {
+    const loaded = await loadActivity(tx, client, { keys: concerned.slice(start, start + batchSize) })
     await store(
       tx,
       client,
@@ -52,24 +47,51 @@ export const recompose = async (tx: Transaction, keys: readonly SettlementKey[] 
   }
 }
 
+const loadNotPosted = (tx: Transaction) =>
+  rowsOf<SettlementKey>(
+    tx,
+    sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client()
+      AND state IN ('blocked', 'proposed', 'set_aside') ORDER BY source, key, currency`,
+  )
+
 const judge = (loaded: LoadedActivity, client: ClientSetup): Judged => {
+  if (loaded.state === 'posted') return { loaded, composed: null }
   const composed = composeSettlement(loaded.activity, client.setup)
   return {
-    key: loaded.key,
-    blocks: composed.blocks,
-    entryDate: entryDateOf(loaded, composed),
-    tax: taxIn(composed.entries, client.setup),
+    loaded,
+    composed: {
+      blocks: composed.blocks,
+      entryDate: entryDateOf(loaded, composed),
+      tax: taxIn(composed.entries, client.setup),
+    },
   }
 }
 
 const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judged[]): Promise<void> => {
   if (judged.length === 0) return
-  const rows = JSON.stringify(
-    judged.map(one => ({ ...one.key, blocks: one.blocks, entry_date: one.entryDate, tax: one.tax })),
-  )
+  const rows = judged.map(({ loaded: { key, figures }, composed }) => ({
+    ...key,
+    first_date: figures.firstDate,
+    last_date: figures.lastDate,
+    lines: figures.lines,
+    gross: figures.gross,
+    fees: figures.fees,
+    payout: figures.payout,
+    balance: figures.balance,
+    blocks: composed?.blocks ?? null,
+    entry_date: composed?.entryDate ?? null,
+    tax: composed?.tax ?? null,
+  }))
   await tx.execute(sql`
-    UPDATE settlement s SET blocks = j.blocks, entry_date = j.entry_date, tax = j.tax, map_version = ${client.mapVersion},
-      state = CASE WHEN s.state = 'set_aside' THEN s.state WHEN j.blocks = '[]' THEN 'proposed' ELSE 'blocked' END
-    FROM jsonb_to_recordset(${rows}::jsonb) AS j(source text, key text, currency char(3), blocks jsonb, entry_date date, tax bigint)
+    UPDATE settlement s SET first_date = j.first_date, last_date = j.last_date, lines = j.lines, gross = j.gross,
+      fees = j.fees, payout = j.payout, balance = j.balance,
+      blocks = coalesce(j.blocks, s.blocks), tax = coalesce(j.tax, s.tax),
+      entry_date = CASE WHEN j.blocks IS NULL THEN s.entry_date ELSE j.entry_date END,
+      map_version = CASE WHEN j.blocks IS NULL THEN s.map_version ELSE ${client.mapVersion} END,
+      state = CASE WHEN j.blocks IS NULL OR s.state = 'set_aside' THEN s.state
+        WHEN j.blocks = '[]' THEN 'proposed' ELSE 'blocked' END
+    FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS j(source text, key text, currency char(3), first_date date,
+      last_date date, lines int, gross bigint, fees bigint, payout bigint, balance bigint, blocks jsonb, entry_date date,
+      tax bigint)
     WHERE s.client_id = current_client() AND s.source = j.source AND s.key = j.key AND s.currency = j.currency`)
 }

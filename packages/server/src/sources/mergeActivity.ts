@@ -1,11 +1,9 @@
-import { sql } from 'drizzle-orm'
+import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { keyRows, type SettlementKey } from '../settlements/settlementKey.ts'
-import { partRows } from './partRows.ts'
+import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { stagedColumns, stagedFrom } from './stageActivity.ts'
 
 export interface Merged {
-  readonly pullNo: number
   readonly added: number
   readonly revised: number
   readonly same: number
@@ -13,58 +11,86 @@ export interface Merged {
   readonly touched: readonly SettlementKey[]
 }
 
-/**
- * Moves staged lines of `source` into the activity: new ones as revision 1, changed ones as the next revision, the rest
- * not at all. Holds the source's row, so that two pulls of one source come one after the other.
- */
-export const mergeActivity = async (tx: Transaction, source: string): Promise<Merged> => {
+/** The pull that lines are merged under; `first` when the source had none before. */
+export interface MergePull {
+  readonly source: string
+  readonly pullNo: number
+  readonly first: boolean
+}
+
+/** Holds the source's row, so that two pulls of one source come one after the other. */
+export const beginMerge = async (tx: Transaction, source: string): Promise<MergePull> => {
   const { last } = await oneRow<{ last: number }>(
     tx,
     sql`
     SELECT last_pull AS last FROM source WHERE client_id = current_client() AND source = ${source} FOR UPDATE`,
   )
-  const pullNo = last + 1
-  // A source's first lines meet no others: nothing is looked up for them.
-  if (last > 0) {
-    await tx.execute(sql`CREATE INDEX ON incoming (line_id)`)
-    await tx.execute(sql`ANALYZE incoming`)
-  }
   await tx.execute(sql`
-    CREATE TEMPORARY TABLE changed ON COMMIT DROP AS
-    SELECT i.line_id, l.revision, l.settlement_key AS old_key, l.currency AS old_currency, l.content_hash = i.content_hash AS same
-    FROM incoming i
-    JOIN activity_line l ON l.client_id = current_client() AND l.source = ${source} AND l.line_id = i.line_id
-    WHERE NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-      AND x.line_id = l.line_id AND x.revision = l.revision)`)
-  await tx.execute(sql`CREATE INDEX ON changed (line_id)`)
-  await tx.execute(sql`ANALYZE changed`)
+    CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean)
+    ON COMMIT DROP`)
+  return { source, pullNo: last + 1, first: last === 0 }
+}
+
+/** Numbers the pull once it has stored something. */
+export const endMerge = (tx: Transaction, { source, pullNo }: MergePull) =>
+  tx.execute(sql`UPDATE source SET last_pull = ${pullNo} WHERE client_id = current_client() AND source = ${source}`)
+
+/**
+ * Moves the staged lines into the activity and empties the stage: new ones as revision 1, changed ones as the next
+ * revision, the rest not at all. An id may be staged once in a pull.
+ */
+export const mergeStaged = async (tx: Transaction, pull: MergePull): Promise<Merged> => {
+  const { source, pullNo } = pull
+  // A source's first lines meet no others: nothing is looked up for them.
+  if (!pull.first) await findChanged(tx, source)
   const { same, revised, total } = await oneRow<{ same: number; revised: number; total: number }>(
     tx,
     sql`
     SELECT count(*) FILTER (WHERE same)::int AS same, count(*) FILTER (WHERE NOT same)::int AS revised,
       (SELECT count(*)::int FROM incoming) AS total FROM changed`,
   )
-  if (same === total) return { pullNo: last, added: 0, revised: 0, same, touched: [] }
-  const touched = await rowsOf<SettlementKey>(
+  const touched = same === total ? [] : await findTouched(tx, source)
+  if (same < total) await insertLines(tx, { source, pullNo, revised })
+  await tx.execute(sql`TRUNCATE incoming, changed`)
+  return { added: total - same - revised, revised, same, touched }
+}
+
+// Line by line through the key, not by a join: the planner knows nothing yet of what was staged a moment ago.
+const findChanged = (tx: Transaction, source: string) =>
+  tx.execute(sql`
+    INSERT INTO changed
+    SELECT i.line_id, l.revision, l.settlement_key, l.currency, l.content_hash = i.content_hash
+    FROM incoming i CROSS JOIN LATERAL (
+      SELECT revision, settlement_key, currency, content_hash FROM activity_line l
+      WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id = i.line_id
+      ORDER BY l.revision DESC LIMIT 1) l`)
+
+const findTouched = (tx: Transaction, source: string) =>
+  rowsOf<SettlementKey>(
     tx,
     sql`
     SELECT DISTINCT ${source}::text AS source, key, currency FROM (
       SELECT i.settlement_key AS key, i.currency FROM incoming i LEFT JOIN changed c USING (line_id) WHERE c.same IS NOT TRUE
       UNION ALL SELECT old_key, old_currency FROM changed WHERE NOT same) k`,
   )
+
+const insertLines = async (
+  tx: Transaction,
+  { source, pullNo, revised }: { source: string; pullNo: number; revised: number },
+): Promise<void> => {
   await countWeeks(tx, source, revised > 0)
   await tx.execute(sql`
     INSERT INTO activity_line (client_id, source, revision, pull_no, ${stagedColumns})
     SELECT current_client(), ${source}, coalesce(c.revision, 0) + 1, ${pullNo}, ${stagedFrom('i')}
     FROM incoming i LEFT JOIN changed c ON c.line_id = i.line_id WHERE c.same IS NOT TRUE`)
-  await tx.execute(sql`
-    INSERT INTO activity_superseded (client_id, source, line_id, revision, pull_no)
-    SELECT current_client(), ${source}, line_id, revision, ${pullNo} FROM changed WHERE NOT same`)
-  await tx.execute(
-    sql`UPDATE source SET last_pull = ${pullNo} WHERE client_id = current_client() AND source = ${source}`,
-  )
-  return { pullNo, added: total - same - revised, revised, same, touched }
+  if (revised > 0)
+    await tx.execute(sql`
+      INSERT INTO activity_superseded (client_id, source, line_id, revision, pull_no)
+      SELECT current_client(), ${source}, line_id, revision, ${pullNo} FROM changed WHERE NOT same`)
 }
+
+// Whole days from a Monday: date_trunc goes by way of a time with zone, and took longer than the insert's row.
+const mondayOf = (date: SQL): SQL => sql`${date} - ((${date} - date '0001-01-01') % 7)`
 
 // Kept by difference: what the mapping page shows of 13 weeks must not add up a million lines each time.
 const countWeeks = async (tx: Transaction, source: string, withOld: boolean): Promise<void> => {
@@ -74,7 +100,7 @@ const countWeeks = async (tx: Transaction, source: string, withOld: boolean): Pr
   await tx.execute(sql`
     INSERT INTO activity_week (client_id, source, kind, category, region, currency, week, amount, lines)
     SELECT current_client(), ${source}, kind, coalesce(category, ''), coalesce(region, ''), currency,
-      date_trunc('week', local_date)::date, sum(amount), sum(one)
+      ${mondayOf(sql`local_date`)}, sum(amount), sum(one)
     FROM (SELECT i.kind, i.category, i.region, i.currency, i.local_date, i.amount, 1 AS one
       FROM incoming i LEFT JOIN changed c USING (line_id) WHERE c.same IS NOT TRUE AND i.status <> 'failed'
       ${withOld ? old : sql``}) m
@@ -82,50 +108,3 @@ const countWeeks = async (tx: Transaction, source: string, withOld: boolean): Pr
     ON CONFLICT (client_id, source, kind, category, region, currency, week) DO UPDATE SET
       amount = activity_week.amount + excluded.amount, lines = activity_week.lines + excluded.lines`)
 }
-
-/** Brings the figures of settlements up to date with their lines; those that nobody reported a head for are made. */
-export const refreshSettlements = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<void> => {
-  if (keys.length === 0) return
-  await tx.execute(sql`INSERT INTO settlement (client_id, source, key, currency)
-    SELECT current_client(), k.source, k.key, k.currency FROM ${keyRows(keys)} ON CONFLICT DO NOTHING`)
-  await tx.execute(sql`
-    UPDATE settlement s SET first_date = f.first_date, last_date = f.last_date, lines = f.lines, orders = f.orders,
-      gross = f.gross, fees = f.fees, payout = f.payout, balance = f.balance
-    FROM (
-      SELECT l.source, l.settlement_key, l.currency, min(l.local_date) AS first_date, max(l.local_date) AS last_date,
-        count(*) AS lines, count(DISTINCT l.order_id) AS orders,
-        coalesce(sum(l.amount) FILTER (WHERE p.part IN ('gross', 'tax', 'tenders')), 0) AS gross,
-        coalesce(sum(l.amount) FILTER (WHERE p.part = 'fees'), 0) AS fees,
-        coalesce(-sum(l.amount) FILTER (WHERE p.part = 'payout'), 0) AS payout, sum(l.amount) AS balance
-      FROM ${keyRows(keys)}
-      JOIN activity_line l ON l.source = k.source AND l.settlement_key = k.key AND l.currency = k.currency
-      JOIN ${partRows()} ON p.kind = l.kind
-      WHERE l.client_id = current_client() AND l.status = 'available'
-        AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-          AND x.line_id = l.line_id AND x.revision = l.revision)
-      GROUP BY 1, 2, 3
-    ) f
-    WHERE s.client_id = current_client() AND s.source = f.source AND s.key = f.settlement_key AND s.currency = f.currency`)
-}
-
-/** For posted settlements: how many lines were revised or added since, and what that comes to. */
-export const countCorrections = (tx: Transaction, keys: readonly SettlementKey[]) =>
-  tx.execute(sql`
-    UPDATE settlement s SET corrections = f.count, correction_amount = f.amount
-    FROM (
-      SELECT s.source, s.key, s.currency, count(DISTINCT l.line_id) AS count,
-        coalesce(sum(CASE WHEN l.pull_no > p.as_of AND x.pull_no IS NULL THEN l.amount
-          WHEN l.pull_no <= p.as_of AND x.pull_no > p.as_of THEN -l.amount ELSE 0 END), 0) AS amount
-      FROM ${keyRows(keys)}
-      JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client()
-      JOIN LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
-        LEFT JOIN correction c USING (client_id, source, key, currency, generation)
-        WHERE p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) p ON true
-      JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
-        AND l.currency = s.currency AND l.status = 'available'
-      LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
-        AND x.revision = l.revision
-      WHERE s.state = 'posted' AND (l.pull_no > p.as_of OR x.pull_no > p.as_of)
-      GROUP BY 1, 2, 3
-    ) f
-    WHERE s.client_id = current_client() AND s.source = f.source AND s.key = f.key AND s.currency = f.currency`)

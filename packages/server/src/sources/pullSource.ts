@@ -8,8 +8,8 @@ import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
 import { endPull, notePullProgress } from './pullLog.ts'
 import { type ActivityPage, credentialsSchema, httpSourceClient, type SourceClient } from './sourceClient.ts'
-import { copyRecord, makeStage, openStage } from './stageActivity.ts'
-import { markPulledTo, settleTouched, storeStaged } from './storeActivity.ts'
+import { copyRecord } from './stageActivity.ts'
+import { markPulledTo, openStore, settleTouched } from './storeActivity.ts'
 
 /** Lines that are stored, with the place to go on from, in one transaction. */
 const linesPerStep = 2000
@@ -123,13 +123,11 @@ const storeStep = (
 ) =>
   asClient(database, actor, async tx => {
     const client = await loadSetup(tx)
-    await makeStage(tx)
-    const stage = openStage(tx)
+    const store = openStore(tx, step.source)
     // A page may come twice, or a line again further on: the later one counts.
     const lines = new Map(step.pages.flatMap(page => page.lines).map(line => [line.lineId, line]))
-    for (const line of lines.values()) await stage.write(copyRecord(line, client.zone, client.cutOff))
-    await stage.end()
-    const merged = await storeStaged(tx, step.source)
+    for (const line of lines.values()) await store.add(copyRecord(line, client.zone, client.cutOff))
+    const merged = await store.finish()
     await markPulledTo(tx, step.source, step.cursor)
     step.counts.added += merged.added
     step.counts.revised += merged.revised

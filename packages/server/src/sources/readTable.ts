@@ -70,4 +70,4 @@ const readHead = async (chunks: AsyncIterator<Buffer>): Promise<Buffer> => {
   return head
 }
 
-export const fileStream = (path: string): Readable => createReadStream(path, { highWaterMark: 262_144 })
+export const fileStream = (path: string): Readable => createReadStream(path)

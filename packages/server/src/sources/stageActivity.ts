@@ -1,5 +1,4 @@
 import { hash } from 'node:crypto'
-import { once } from 'node:events'
 import { finished } from 'node:stream/promises'
 import type { ActivityLine, Zone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
@@ -52,48 +51,28 @@ export const makeStage = (tx: Transaction) =>
 
 const escaped = /[\\\t\n\r]/
 const escapes: Record<string, string> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' }
-const field = (value: string | number | null): string => {
+const field = (value: string | null): string => {
   if (value === null) return '\\N'
-  if (typeof value === 'number') return String(value)
   return escaped.test(value) ? value.replace(/[\\\t\n\r]/g, mark => escapes[mark] as string) : value
 }
+const figure = (value: number | null): string => (value === null ? '\\N' : String(value))
 
 /** A line as a record of COPY's text format, with the dates and digest that are made at import. */
 export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number): string => {
-  const key = line.settlementId ?? dayKey(zone.businessDay(line.instant, cutOffMinutes))
-  // What the source said, in the columns' order, escaped once: it is written as it is, and digested.
-  const said = [
-    line.kind,
-    line.orderId,
-    line.gateway,
-    line.method,
-    line.category,
-    line.sku,
-    line.description,
-    line.quantity,
-    line.unitPrice,
-    line.location,
-    line.region,
-    line.customer,
-    line.email,
-    line.shipTo,
-    line.amount,
-    line.taxAmount,
-    line.taxLabel,
-    line.relatedId,
-    line.status,
-    line.availableAt,
-    line.url,
-    extraOf(line),
-  ]
-    .map(field)
-    .join('\t')
+  // What the source said, in the columns' order, escaped once: it is written as it is, and digested. Spelt out, not
+  // mapped over a list: that took three times as long.
+  const order = `${line.kind}\t${field(line.orderId)}\t${field(line.gateway)}\t${field(line.method)}`
+  const item = `${field(line.category)}\t${field(line.sku)}\t${field(line.description)}\t${field(line.quantity)}\t${figure(line.unitPrice)}`
+  const customer = `${field(line.location)}\t${field(line.region)}\t${field(line.customer)}\t${field(line.email)}\t${field(line.shipTo)}`
+  const money = `${line.amount}\t${figure(line.taxAmount)}\t${field(line.taxLabel)}\t${field(line.relatedId)}`
+  const rest = `${line.status}\t${field(line.availableAt)}\t${field(line.url)}\t${field(extraOf(line))}`
+  const said = `${order}\t${item}\t${customer}\t${money}\t${rest}`
   const id = field(line.lineId)
-  const at = field(line.occurredAt)
   const settlement = field(line.settlementId)
-  const hash = contentHash(`${id}\t${settlement}\t${line.currency}\t${at}\t${said}`)
+  const hash = contentHash(`${id}\t${settlement}\t${line.currency}\t${line.occurredAt}\t${said}`)
   const localDate = zone.localDate(line.instant)
-  return `${id}\t${settlement}\t${field(key)}\t${line.currency}\t${at}\t${at}\t${localDate}\t${said}\t${hash}\n`
+  const key = line.settlementId === null ? dayKey(zone.businessDay(line.instant, cutOffMinutes)) : settlement
+  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.occurredAt}\t${line.occurredAt}\t${localDate}\t${said}\t${hash}\n`
 }
 
 const extraOf = ({ extra }: ActivityLine): string | null => {
@@ -104,41 +83,39 @@ const extraOf = ({ extra }: ActivityLine): string | null => {
 /** First 52 bits of a SHA-1 digest: whole and safe in a number. */
 export const contentHash = (text: string): number => Number.parseInt(hash('sha1', text).slice(0, 13), 16)
 
-/** Takes records for the staging table; waits where the database is slower than the file. */
-export interface StageWriter {
-  write(record: string): void | Promise<void>
-  end(): Promise<void>
+/** Gathers records as bytes, outside the heap: thousands of texts that wait for their turn keep the collector busy. */
+export class RecordBytes {
+  lines = 0
+  length = 0
+  private readonly blocks: Buffer[] = []
+  private texts: string[] = []
+  private textLength = 0
+
+  add(record: string): void {
+    this.texts.push(record)
+    this.textLength += record.length
+    this.lines++
+    if (this.textLength > blockLength) this.pack()
+  }
+  /** All blocks, in order. */
+  taken(): readonly Buffer[] {
+    this.pack()
+    return this.blocks
+  }
+  private pack(): void {
+    const block = Buffer.from(this.texts.join(''))
+    this.texts = []
+    this.textLength = 0
+    this.length += block.length
+    this.blocks.push(block)
+  }
 }
+const blockLength = 65_536
 
-const chunkSize = 262_144
-
-/** Opens COPY into the staging table. Nothing else may be asked on the transaction until `end`. */
-export const openStage = (tx: Transaction): StageWriter => {
-  const names = columns.map(name => `"${name}"`).join(', ')
-  const stream = tx.$client.query(copyFrom(`COPY incoming (${names}) FROM STDIN`))
-  let chunk: string[] = []
-  let length = 0
-  let failure: Error | null = null
-  stream.on('error', error => {
-    failure = error
-  })
-  const flush = (): void | Promise<void> => {
-    if (failure) throw failure
-    const full = stream.write(chunk.join(''))
-    chunk = []
-    length = 0
-    if (!full) return Promise.race([once(stream, 'drain'), once(stream, 'error')]).then(() => undefined)
-  }
-  return {
-    write: record => {
-      chunk.push(record)
-      length += record.length
-      if (length > chunkSize) return flush()
-    },
-    end: async () => {
-      await flush()
-      stream.end()
-      await finished(stream)
-    },
-  }
+/** Copies records into the staging table. */
+export const copyToStage = async (tx: Transaction, records: RecordBytes): Promise<void> => {
+  const stream = tx.$client.query(copyFrom(`COPY incoming (${columns.map(name => `"${name}"`).join(', ')}) FROM STDIN`))
+  for (const block of records.taken()) stream.write(block)
+  stream.end()
+  await finished(stream)
 }

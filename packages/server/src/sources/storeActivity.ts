@@ -1,21 +1,72 @@
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { oneRow, type Transaction } from '../database/connect.ts'
+import { countCorrections } from '../settlements/countCorrections.ts'
 import { recompose } from '../settlements/recompose.ts'
-import type { SettlementKey } from '../settlements/settlementKey.ts'
-import { countCorrections, type Merged, mergeActivity, refreshSettlements } from './mergeActivity.ts'
+import { keyRows, type SettlementKey, textOfKey } from '../settlements/settlementKey.ts'
+import { beginMerge, endMerge, type Merged, type MergePull, mergeStaged } from './mergeActivity.ts'
+import { copyToStage, makeStage, RecordBytes } from './stageActivity.ts'
 
-/** Stores what is staged and brings everything that rests on it up to date: settlements, corrections, the course. */
-export const storeStaged = async (
-  tx: Transaction,
-  source: string,
-  headsTouched: readonly SettlementKey[] = [],
-): Promise<Merged> => {
-  const merged = await mergeActivity(tx, source)
-  await refreshStatistics(tx, merged.added)
-  const touched = [...merged.touched, ...headsTouched]
-  await settleTouched(tx, touched)
-  return merged
+/** Takes records of lines; stores one chunk while the next is read. */
+export interface ActivityStore {
+  /** Adds a record of `copyRecord`; waits where the database is slower than the file. */
+  add(record: string): void | Promise<void>
+  /** Stores the rest and brings all that rests on it up to date: settlements, corrections, the course. */
+  finish(): Promise<Merged>
+  /** Waits until nothing runs on the transaction any more; what was stored goes when it is rolled back. */
+  abandon(): Promise<void>
+}
+
+/** A chunk is stored when it has so many lines, or so many bytes. */
+const chunkLines = 20_000
+const chunkBytes = 8_000_000
+
+/**
+ * Opens the way for lines of `source` into the activity. Nothing else may be asked on the transaction until `finish` or
+ * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read.
+ */
+export const openStore = (tx: Transaction, source: string): ActivityStore => {
+  let records = new RecordBytes()
+  let pull: MergePull | null = null
+  let storing: Promise<void> = Promise.resolve()
+  const total = { added: 0, revised: 0, same: 0 }
+  const touched = new Map<string, SettlementKey>()
+
+  const storeChunk = async (chunk: RecordBytes): Promise<void> => {
+    if (pull === null) {
+      await makeStage(tx)
+      pull = await beginMerge(tx, source)
+    }
+    await copyToStage(tx, chunk)
+    const merged = await mergeStaged(tx, pull)
+    total.added += merged.added
+    total.revised += merged.revised
+    total.same += merged.same
+    for (const key of merged.touched) touched.set(textOfKey(key), key)
+  }
+  const next = async (): Promise<void> => {
+    const chunk = records
+    records = new RecordBytes()
+    await storing
+    storing = storeChunk(chunk)
+    // Whoever waits for it next meets the failure; until then it must not count as unhandled.
+    storing.catch(() => undefined)
+  }
+  return {
+    add: record => {
+      records.add(record)
+      if (records.lines >= chunkLines || records.length >= chunkBytes) return next()
+    },
+    finish: async () => {
+      await next()
+      await storing
+      if (pull !== null && total.added + total.revised > 0) await endMerge(tx, pull)
+      await refreshStatistics(tx, total.added)
+      await settleTouched(tx, [...touched.values()])
+      return { ...total, touched: [...touched.values()] }
+    },
+    abandon: () => storing.catch(() => undefined),
+  }
 }
 
 /** From so many new lines on, which are also a tenth of all, the planner's statistics are taken anew. */
@@ -31,12 +82,13 @@ const refreshStatistics = async (tx: Transaction, added: number): Promise<void> 
   if (added > known / 10) await tx.execute(sql`SELECT refresh_activity_statistics()`)
 }
 
-/** Brings settlements up to date after their lines or heads have changed. */
+/** Brings settlements up to date after their lines or heads have changed; those without a head so far are made. */
 export const settleTouched = async (tx: Transaction, touched: readonly SettlementKey[]): Promise<void> => {
   if (touched.length === 0) return
-  await refreshSettlements(tx, touched)
-  await countCorrections(tx, touched)
+  await tx.execute(sql`INSERT INTO settlement (client_id, source, key, currency)
+    SELECT current_client(), k.source, k.key, k.currency FROM ${keyRows(touched)} ON CONFLICT DO NOTHING`)
   await recompose(tx, touched)
+  await countCorrections(tx, touched)
   await refreshSummary(tx, ['sources', 'mapping', 'settlements', 'clearing', 'close'])
 }
 

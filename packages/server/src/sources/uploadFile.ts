@@ -24,8 +24,8 @@ import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
 import { beginPull, endPull, type PullCounts } from './pullLog.ts'
 import { readTable, type TableReader } from './readTable.ts'
-import { copyRecord, makeStage, openStage, type StageWriter } from './stageActivity.ts'
-import { markPulledTo, settleTouched, storeStaged } from './storeActivity.ts'
+import { copyRecord } from './stageActivity.ts'
+import { type ActivityStore, markPulledTo, openStore, settleTouched } from './storeActivity.ts'
 
 export interface UploadOutcome extends PullCounts {
   readonly sort: 'activity' | 'settlements' | 'balances'
@@ -81,7 +81,7 @@ type Target =
   | {
       readonly sort: 'activity'
       readonly columns: Columns<ActivityColumn>
-      readonly stage: StageWriter
+      readonly store: ActivityStore
       readonly ids: Set<string>
     }
   | { readonly sort: 'settlements'; readonly columns: Columns<SettlementColumn>; readonly heads: SettlementHead[] }
@@ -92,27 +92,30 @@ const readUpload = async (
   { source, body }: { source: string; body: Readable },
 ): Promise<UploadOutcome> => {
   const client = await loadSetup(tx)
-  await makeStage(tx)
   const faults = new FaultList()
   let target: Target | null = null
   const reader: TableReader = {
     header: header => {
-      target = chooseTarget(header, faults, tx)
+      target = chooseTarget(header, { faults, tx, source })
     },
     row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults, client })),
   }
   try {
     await readTable(body, reader, faults)
-  } finally {
+    refuseOn(faults)
+  } catch (error) {
     const chosen = target as Target | null
-    if (chosen?.sort === 'activity') await chosen.stage.end()
+    if (chosen?.sort === 'activity') await chosen.store.abandon()
+    throw error
   }
-  refuseOn(faults)
   if (target === null) throw new Error('a file without faults has a header')
   return storeTarget(tx, source, target)
 }
 
-const chooseTarget = (header: readonly string[], faults: FaultList, tx: Transaction): Target => {
+const chooseTarget = (
+  header: readonly string[],
+  { faults, tx, source }: { faults: FaultList; tx: Transaction; source: string },
+): Target => {
   const names = new Set(header.map(name => name.trim()))
   if (names.has('available') && names.has('at'))
     return { sort: 'balances', columns: readColumns(header, balanceColumns, faults), balances: [] }
@@ -121,7 +124,7 @@ const chooseTarget = (header: readonly string[], faults: FaultList, tx: Transact
   return {
     sort: 'activity',
     columns: readColumns(header, activityColumns, faults),
-    stage: openStage(tx),
+    store: openStore(tx, source),
     ids: new Set(),
   }
 }
@@ -146,7 +149,7 @@ const takeRow = (
   if (!line) return
   if (target.ids.has(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
   target.ids.add(line.lineId)
-  if (faults.count === 0) return target.stage.write(copyRecord(line, client.zone, client.cutOff))
+  if (faults.count === 0) return target.store.add(copyRecord(line, client.zone, client.cutOff))
 }
 
 const storeTarget = async (tx: Transaction, source: string, target: Target): Promise<UploadOutcome> => {
@@ -167,7 +170,7 @@ const storeTarget = async (tx: Transaction, source: string, target: Target): Pro
       unknownColumns,
     }
   }
-  const merged = await storeStaged(tx, source)
+  const merged = await target.store.finish()
   await markPulledTo(tx, source, null)
   return { sort: 'activity', added: merged.added, revised: merged.revised, same: merged.same, unknownColumns }
 }

@@ -365,7 +365,6 @@ CREATE TABLE "settlement" (
 	"entry_date" date,
 	"settled_by" date,
 	"lines" integer DEFAULT 0 NOT NULL,
-	"orders" integer DEFAULT 0 NOT NULL,
 	"gross" bigint DEFAULT 0 NOT NULL,
 	"tax" bigint DEFAULT 0 NOT NULL,
 	"fees" bigint DEFAULT 0 NOT NULL,

@@ -102,6 +102,7 @@ REVOKE EXECUTE ON FUNCTION remove_client(integer) FROM PUBLIC;
 CREATE FUNCTION refresh_activity_statistics() RETURNS void LANGUAGE plpgsql SECURITY DEFINER SET search_path = public AS $$
 BEGIN
   ANALYZE activity_line (client_id, source, settlement_key, currency, local_date, kind, status);
+  ANALYZE activity_superseded;
   ANALYZE settlement;
 END $$;
 --> statement-breakpoint

@@ -1,0 +1,25 @@
+import { sql } from 'drizzle-orm'
+import type { Transaction } from '../database/connect.ts'
+import { keyRows, type SettlementKey } from './settlementKey.ts'
+
+/** For posted settlements: how many lines were revised or added since, and what that comes to. */
+export const countCorrections = (tx: Transaction, keys: readonly SettlementKey[]) =>
+  tx.execute(sql`
+    UPDATE settlement s SET corrections = f.count, correction_amount = f.amount
+    FROM (
+      SELECT s.source, s.key, s.currency, count(DISTINCT l.line_id) AS count,
+        coalesce(sum(CASE WHEN l.pull_no > p.as_of AND x.pull_no IS NULL THEN l.amount
+          WHEN l.pull_no <= p.as_of AND x.pull_no > p.as_of THEN -l.amount ELSE 0 END), 0) AS amount
+      FROM ${keyRows(keys)}
+      JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client()
+      JOIN LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
+        LEFT JOIN correction c USING (client_id, source, key, currency, generation)
+        WHERE p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) p ON true
+      JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+        AND l.currency = s.currency AND l.status = 'available'
+      LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
+        AND x.revision = l.revision
+      WHERE s.state = 'posted' AND (l.pull_no > p.as_of OR x.pull_no > p.as_of)
+      GROUP BY 1, 2, 3
+    ) f
+    WHERE s.client_id = current_client() AND s.source = f.source AND s.key = f.key AND s.currency = f.currency`)
