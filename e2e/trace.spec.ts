@@ -72,6 +72,35 @@ test('every line of an entry traces to lines that make it up', async ({ page }) 
   }
 })
 
+test('a sum over many settlements opens its heaviest parts, and each of them its own way', async ({ page }) => {
+  const [sum] = await askDatabase<{ amount: number; lines: number; entry: string; heaviest: number }>(`
+    SELECT sum(amount)::int AS amount, count(*)::int AS lines, max(amount)::int AS heaviest,
+      (array_agg(fiscal_year || '-' || number ORDER BY amount DESC, date DESC))[1] AS entry
+    FROM entry_line WHERE client_id = 1 AND account = '1210' AND amount > 0`)
+  if (!sum) throw new Error('nothing on 1210')
+  await page.goto(`${client}/books`)
+  const account = page.getByRole('row', { name: /^1210/ })
+  await account
+    .getByRole('button', { name: `Trace ${euros(sum.amount)}` })
+    .first()
+    .click()
+  const panel = page.getByRole('complementary', { name: 'Trace' })
+  await expect(panel.getByRole('heading')).toHaveText('1210 Openhall clearing, debits')
+  await expect(panel.getByRole('listitem')).toContainText(`${sum.lines} entry lines`)
+  await expect(panel.getByRole('row').first()).toContainText(euros(sum.heaviest))
+  await panel.getByRole('button', { name: sum.entry, exact: true }).click()
+  await expect(panel.getByRole('heading')).toHaveText('1210 Openhall clearing')
+  await expect(panel.getByRole('listitem')).toHaveCount(6)
+
+  const [kind] = await askDatabase<{ amount: number; lines: number }>(`
+    SELECT sum(amount)::int AS amount, count(*)::int AS lines FROM activity_line l WHERE client_id = 1 AND kind = 'selling_fee'
+      AND local_date >= date_trunc('week', (SELECT max(local_date) FROM activity_line WHERE client_id = 1) - 90)
+      AND NOT EXISTS (SELECT FROM activity_line n WHERE n.client_id = l.client_id AND n.line_id = l.line_id AND n.revision > l.revision)`)
+  await page.goto(`${client}/mapping/openhall`)
+  await page.getByRole('button', { name: `Trace ${euros(kind?.amount ?? 0)}` }).click()
+  await expect(panel.getByRole('listitem')).toContainText(`${kind?.lines} activity lines`)
+})
+
 test('the waterline’s figures are the running sums of the entries', async ({ page }) => {
   const books = await askDatabase<{ day: string; balance: number }>(`
     SELECT date::text AS day, sum(sum(amount)) OVER (ORDER BY date)::int AS balance FROM entry_line WHERE client_id = 1 AND account = '1210' GROUP BY date ORDER BY date`)

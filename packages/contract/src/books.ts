@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { kind } from './mapping.ts'
 import { draftEntry } from './settlements.ts'
 import { currency, localDate, minor, settlementKey } from './shared.ts'
 
@@ -112,8 +113,36 @@ export const traceStart = z.discriminatedUnion('at', [
   }),
   z.object({ at: z.literal('line'), source: z.string(), lineId: z.string() }),
   z.object({ at: z.literal('order'), order: z.string() }),
-  z.object({ at: z.literal('settlement'), source: z.string(), key: z.string(), currency }),
+  /** All of a settlement but its payouts, or one part of its statement. */
+  z.object({
+    at: z.literal('settlement'),
+    source: z.string(),
+    key: z.string(),
+    currency,
+    part: z.enum(['gross', 'tax', 'tenders', 'fees', 'held', 'payout']).optional(),
+  }),
+  z.object({ at: z.literal('entry'), entry: z.string().regex(/^\d{4}-\d+$/) }),
   z.object({ at: z.literal('transfer'), id: z.string() }),
   z.object({ at: z.literal('bank_line'), account: z.string(), id: z.string() }),
+  /** An account's balance or one side of it: of all days, up to a day, or after one line of its register. */
+  z.object({
+    at: z.literal('account'),
+    account: z.string(),
+    side: z.enum(['debit', 'credit']).optional(),
+    to: localDate.optional(),
+    /** Up to this line in the register's order: an entry's number and the line's, as `2026-12/3`. */
+    through: z
+      .string()
+      .regex(/^\d{4}-\d+\/\d+$/)
+      .optional(),
+  }),
+  /** A row of the mapping page. */
+  z.object({
+    at: z.literal('kind'),
+    source: z.string(),
+    kind,
+    category: z.string().optional(),
+    region: z.string().optional(),
+  }),
 ])
 export type TraceStart = z.infer<typeof traceStart>

@@ -1,6 +1,6 @@
 import type { FoundItem } from '@culvert/contract'
 import { isCurrency, parseAmount } from '@culvert/core'
-import { sql } from 'drizzle-orm'
+import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 
 const perSort = 6
@@ -15,7 +15,7 @@ export const find = async (tx: Transaction, wanted: string): Promise<FoundItem[]
     ...(await findSettlements(tx, text)),
     ...(await findOrders(tx, text)),
     ...(await findAccounts(tx, text)),
-    ...(await findBankLines(tx, text)),
+    ...(await findBankLines(tx, sql`line_id = ${text}`)),
   ]
   const plain = text
     .replace(/[\s€$]/g, '')
@@ -49,30 +49,8 @@ const findAmounts = async (tx: Transaction, amount: number): Promise<FoundItem[]
     SELECT source, line_id AS line, local_date::text AS date, kind, amount, currency FROM activity_line
     WHERE client_id = current_client() AND amount = ANY(${sizes}) ORDER BY local_date DESC LIMIT ${perSort}`,
   )
-  const bank = await rowsOf<{
-    account: string
-    line: string
-    date: string
-    description: string
-    amount: number
-    currency: string
-  }>(
-    tx,
-    sql`
-    SELECT bank_account AS account, line_id AS line, date::text, description, amount, currency FROM bank_line
-    WHERE client_id = current_client() AND amount = ANY(${sizes}) ORDER BY date DESC LIMIT ${perSort}`,
-  )
   return [
-    ...bank.map(
-      (row): FoundItem => ({
-        sort: 'bank_line',
-        title: row.description || row.line,
-        detail: row.date,
-        amount: row.amount,
-        currency: row.currency,
-        link: `/bank/${encodeURIComponent(row.account)}?around=${row.date}`,
-      }),
-    ),
+    ...(await findBankLines(tx, sql`amount = ANY(${sizes})`)),
     ...entries.map(
       (row): FoundItem => ({
         sort: 'entry',
@@ -170,7 +148,7 @@ const findAccounts = async (tx: Transaction, text: string): Promise<FoundItem[]>
     }))
 }
 
-const findBankLines = async (tx: Transaction, text: string): Promise<FoundItem[]> => {
+const findBankLines = async (tx: Transaction, where: SQL): Promise<FoundItem[]> => {
   const rows = await rowsOf<{
     account: string
     line: string
@@ -182,7 +160,7 @@ const findBankLines = async (tx: Transaction, text: string): Promise<FoundItem[]
     tx,
     sql`
     SELECT bank_account AS account, line_id AS line, date::text, description, amount, currency FROM bank_line
-    WHERE client_id = current_client() AND line_id = ${text} LIMIT ${perSort}`,
+    WHERE client_id = current_client() AND ${where} ORDER BY date DESC LIMIT ${perSort}`,
   )
   return rows.map(row => ({
     sort: 'bank_line',

@@ -1,17 +1,10 @@
 import type { AccountRow, MappingPage, RouteBody, SeenRow } from '@culvert/contract'
-import { addDays, type Kind, kindNames, proposeAccount, type Route, type RoutingValues, routeBook } from '@culvert/core'
+import { kindNames, proposeAccount, type Route } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { loadRoutes, loadTaxCodes } from './saveRoutes.ts'
-
-interface WeekRow {
-  readonly kind: Kind
-  readonly category: string
-  readonly region: string
-  readonly amount: number
-  readonly lines: number
-}
+import { foldSeen, loadWeeks, type Seen } from './seenRows.ts'
 
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
   rowsOf(
@@ -44,22 +37,7 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
   const client = await loadSetup(tx)
   const sourceName = client.sourceNames.get(source)
   if (sourceName === undefined) return null
-  const { latest } = await oneRow<{ latest: string | null }>(
-    tx,
-    sql`
-    SELECT max(local_date)::text AS latest FROM activity_line WHERE client_id = current_client() AND source = ${source}`,
-  )
-  const from = latest === null ? null : addDays(latest, -90)
-  const weeks =
-    from === null
-      ? []
-      : await rowsOf<WeekRow>(
-          tx,
-          sql`
-    SELECT kind, category, region, sum(amount)::bigint AS amount, sum(lines)::int AS lines FROM activity_week
-    WHERE client_id = current_client() AND source = ${source} AND week >= date_trunc('week', ${from}::date)::date
-    GROUP BY 1, 2, 3 HAVING sum(lines) > 0`,
-        )
+  const { latest, from, weeks } = await loadWeeks(tx, source)
   const routes = await loadRoutes(tx)
   const accounts = await loadAccounts(tx)
   const seen = foldSeen(weeks, routes, { source, date: latest ?? '9999-12-31' })
@@ -105,67 +83,6 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
 const proposalFor = (row: Seen, open: Parameters<typeof proposeAccount>[1]): SeenRow['proposal'] => {
   const proposal = proposeAccount(row, open)
   return proposal && { account: proposal.account, words: [...proposal.words] }
-}
-
-interface Seen {
-  readonly kind: Kind
-  readonly category: string | null
-  readonly region: string | null
-  amount: number
-  lines: number
-  readonly route: (Route & { reason: string }) | null
-  readonly narrow: boolean
-}
-
-// A row per kind; categories (and regions) that have a route of their own, or none at all, get a row under it.
-const foldSeen = (
-  weeks: readonly WeekRow[],
-  routes: readonly (Route & { reason: string })[],
-  at: { source: string; date: string },
-): Seen[] => {
-  const book = routeBook(routes)
-  const rows = new Map<string, Seen>()
-  for (const week of weeks) {
-    const line: RoutingValues & { localDate: string } = {
-      source: at.source,
-      kind: week.kind,
-      category: week.category || null,
-      region: week.region || null,
-      sku: null,
-      location: null,
-      gateway: null,
-      method: null,
-      taxLabel: null,
-      localDate: at.date,
-    }
-    const route = book.serve(line) as (Route & { reason: string }) | null
-    const byCategory = route === null ? line.category : (route.category ?? null)
-    const byRegion = route?.region ?? null
-    const key = JSON.stringify([week.kind, byCategory, byRegion])
-    const row = rows.get(key) ?? {
-      kind: week.kind,
-      category: byCategory,
-      region: byRegion,
-      amount: 0,
-      lines: 0,
-      route,
-      narrow: Boolean(route?.category || route?.region),
-    }
-    rows.set(key, row)
-    row.amount += week.amount
-    row.lines += week.lines
-  }
-  const weight = new Map<Kind, number>()
-  for (const row of rows.values()) weight.set(row.kind, Math.max(weight.get(row.kind) ?? 0, Math.abs(row.amount)))
-  const isOpen = (row: Seen) => row.route === null && row.kind !== 'payout' && row.kind !== 'payout_returned'
-  return [...rows.values()].sort(
-    (left, right) =>
-      Number(isOpen(right)) - Number(isOpen(left)) ||
-      (weight.get(right.kind) as number) - (weight.get(left.kind) as number) ||
-      (left.kind < right.kind ? -1 : left.kind > right.kind ? 1 : 0) ||
-      Number(left.narrow) - Number(right.narrow) ||
-      Math.abs(right.amount) - Math.abs(left.amount),
-  )
 }
 
 const loadSamples = async (tx: Transaction, source: string, from: string | null) => {

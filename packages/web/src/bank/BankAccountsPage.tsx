@@ -69,9 +69,11 @@ export const BankAccountsPage = () => {
                 <Amount minor={account.bank} currency={account.currency} />
               </td>
               <td className="right">
-                <Link to={href(`/books/register/${account.code}`)}>
-                  <Amount minor={account.books} currency={account.currency} />
-                </Link>
+                <Amount
+                  minor={account.books}
+                  currency={account.currency}
+                  trace={{ at: 'account', account: account.code }}
+                />
               </td>
             </tr>
           ))}

@@ -1,4 +1,4 @@
-import type { AccountBalance } from '@culvert/contract'
+import type { AccountBalance, TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
 import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
@@ -18,6 +18,12 @@ export const ChartPage = () => {
   const navigate = useNavigate()
   const { data, error } = useQuery(chartQuery(clientId, to))
   const register = (row: AccountBalance) => href(`/books/register/${encodeURIComponent(row.code)}`)
+  const sumOf = (row: AccountBalance, side?: 'debit' | 'credit'): TraceStart => ({
+    at: 'account',
+    account: row.code,
+    ...(side ? { side } : {}),
+    ...(to ? { to } : {}),
+  })
   const columns: readonly SheetColumn<AccountBalance>[] = [
     {
       id: 'code',
@@ -34,7 +40,7 @@ export const ChartPage = () => {
       head: 'Debits',
       right: true,
       width: '130px',
-      cell: row => <Amount minor={row.debit} currency={row.currency} />,
+      cell: row => <Amount minor={row.debit} currency={row.currency} trace={sumOf(row, 'debit')} />,
       value: row => row.debit,
     },
     {
@@ -42,7 +48,7 @@ export const ChartPage = () => {
       head: 'Credits',
       right: true,
       width: '130px',
-      cell: row => <Amount minor={row.credit} currency={row.currency} />,
+      cell: row => <Amount minor={row.credit} currency={row.currency} trace={sumOf(row, 'credit')} />,
       value: row => row.credit,
     },
     {
@@ -50,7 +56,8 @@ export const ChartPage = () => {
       head: 'Balance, debit',
       right: true,
       width: '130px',
-      cell: row => (row.baseBalance > 0 ? <Amount minor={row.baseBalance} className="strong" /> : null),
+      cell: row =>
+        row.baseBalance > 0 ? <Amount minor={row.baseBalance} trace={sumOf(row)} className="strong" /> : null,
       value: row => Math.max(0, row.baseBalance),
     },
     {
@@ -58,7 +65,8 @@ export const ChartPage = () => {
       head: 'Balance, credit',
       right: true,
       width: '130px',
-      cell: row => (row.baseBalance < 0 ? <Amount minor={-row.baseBalance} className="strong" /> : null),
+      cell: row =>
+        row.baseBalance < 0 ? <Amount minor={-row.baseBalance} trace={sumOf(row)} className="strong" /> : null,
       value: row => Math.max(0, -row.baseBalance),
     },
   ]

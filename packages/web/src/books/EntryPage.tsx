@@ -25,6 +25,7 @@ export const EntryPage = () => {
   if (!data) return null
   const { entry } = data
   const foreign = data.currency !== data.base
+  const whole = data.settlement ? ({ at: 'entry', entry: entry.number } as const) : null
   const side = (sign: 1 | -1) => data.lines.reduce((sum, line) => sum + Math.max(0, line.amount * sign), 0)
   return (
     <Page
@@ -87,7 +88,7 @@ export const EntryPage = () => {
                 </td>
                 {foreign ? (
                   <td className="right">
-                    <Amount minor={line.baseAmount} currency={data.base} />
+                    <Amount minor={line.baseAmount} currency={data.base} trace={trace} />
                   </td>
                 ) : null}
               </tr>
@@ -97,10 +98,10 @@ export const EntryPage = () => {
             <td />
             <td colSpan={3}>Balances</td>
             <td className="right">
-              <Amount minor={side(1)} currency={data.currency} />
+              <Amount minor={side(1)} currency={data.currency} trace={whole} />
             </td>
             <td className="right">
-              <Amount minor={side(-1)} currency={data.currency} />
+              <Amount minor={side(-1)} currency={data.currency} trace={whole} />
             </td>
             {foreign ? <td /> : null}
           </tr>

@@ -90,7 +90,13 @@ export const RegisterPage = () => {
       head: `Balance, ${currency}`,
       right: true,
       width: '124px',
-      cell: row => <Amount minor={row.balance} currency={currency} />,
+      cell: row => (
+        <Amount
+          minor={row.balance}
+          currency={currency}
+          trace={{ at: 'account', account: data.account.code, through: `${row.entry}/${row.lineNo}` }}
+        />
+      ),
     },
   ]
   const go = (next: number) =>
@@ -110,7 +116,12 @@ export const RegisterPage = () => {
           {data.to ? `, ${rangeText(data.from, data.to)}` : ''} · opening{' '}
           <Amount minor={data.opening} currency={currency} /> · closing{' '}
           <span className="strong">
-            <Amount minor={data.closing} currency={currency} signed />
+            <Amount
+              minor={data.closing}
+              currency={currency}
+              signed
+              trace={{ at: 'account', account: data.account.code, ...(data.to ? { to: data.to } : {}) }}
+            />
           </span>
         </span>
       }

@@ -33,7 +33,13 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     head: 'Books',
     right: true,
     width: '120px',
-    cell: row => <Amount minor={row.books} currency={row.currency} />,
+    cell: row => (
+      <Amount
+        minor={row.books}
+        currency={row.currency}
+        trace={{ at: 'account', account: row.account, ...(row.reportedOn ? { to: row.reportedOn } : {}) }}
+      />
+    ),
     value: row => row.books,
   },
   {

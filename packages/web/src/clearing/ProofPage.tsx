@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { startOfPage } from '../course/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Input } from '../ui/Input.tsx'
@@ -133,12 +134,16 @@ const Ladder = ({ page }: { readonly page: ProofFacts }) => {
       </thead>
       <tbody>
         <tr className="total">
-          <td>Balance in the books</td>
+          <td>
+            <Link to={href(`/books/register/${page.account}?to=${page.date}`)}>Balance in the books</Link>
+          </td>
           <td />
           <td className="right">
-            <Link to={href(`/books/register/${page.account}?to=${page.date}`)}>
-              <Amount minor={page.ledger} currency={page.currency} />
-            </Link>
+            <Amount
+              minor={page.ledger}
+              currency={page.currency}
+              trace={{ at: 'account', account: page.account, to: page.date }}
+            />
           </td>
         </tr>
         {explained.flatMap(cause => [
@@ -156,7 +161,7 @@ const Ladder = ({ page }: { readonly page: ProofFacts }) => {
             </td>
             <td className="right">{cause.documents.length}</td>
             <td className="right">
-              <Amount minor={cause.amount} currency={page.currency} />
+              <Amount minor={cause.amount} currency={page.currency} onOpen={() => toggle(cause.cause)} />
             </td>
           </tr>,
           ...(open.has(cause.cause)
@@ -171,7 +176,7 @@ const Ladder = ({ page }: { readonly page: ProofFacts }) => {
                   </td>
                   <td />
                   <td className="right small">
-                    <Amount minor={document.amount} currency={page.currency} />
+                    <Amount minor={document.amount} currency={page.currency} trace={startOfPage(document.link)} />
                   </td>
                 </tr>
               ))

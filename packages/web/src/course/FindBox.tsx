@@ -92,7 +92,7 @@ export const FindBox = () => {
         <Box position="absolute" right="6px" top="4px" pointerEvents="none">
           <kbd>Ctrl K</kbd>
         </Box>
-        <Command.List className={open ? 'find-list' : 'find-list closed'}>
+        <Command.List className={open ? 'choices find-list' : 'choices find-list closed'}>
           {open ? (
             <>
               {text.trim() !== '' && found.length === 0 && pagesShown.length === 0 ? (

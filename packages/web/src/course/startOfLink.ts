@@ -3,6 +3,18 @@ import type { TraceStart } from '@culvert/contract'
 /** Where a trace link leads: `order:90001` or `line:openhall/OH-1`; null for an ordinary address. */
 export const startOfLink = (link: string): TraceStart | null => {
   if (link.startsWith('order:')) return { at: 'order', order: link.slice('order:'.length) }
+  const entryLine = /^entry_line:(\d{4}-\d+)\/(\d+)$/.exec(link)
+  if (entryLine) return { at: 'entry_line', entry: entryLine[1] as string, line: Number(entryLine[2]) }
   const line = /^line:([^/]+)\/(.+)$/s.exec(link)
   return line ? { at: 'line', source: line[1] as string, lineId: line[2] as string } : null
+}
+
+/** The trace of the document that a page of the application shows; null for pages of no document. */
+export const startOfPage = (address: string | null): TraceStart | null => {
+  const entry = /^\/books\/entries\/(\d{4}-\d+)$/.exec(address ?? '')
+  if (entry) return { at: 'entry', entry: entry[1] as string }
+  const settlement = /^\/settlements\/([^/?]+)\/([^/?]+)\/([A-Z]{3})$/.exec(address ?? '')
+  if (!settlement) return null
+  const [source, key] = [settlement[1], settlement[2]].map(part => decodeURIComponent(part as string))
+  return { at: 'settlement', source: source as string, key: key as string, currency: settlement[3] as string }
 }

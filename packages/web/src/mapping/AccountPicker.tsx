@@ -69,7 +69,7 @@ export const AccountPicker = ({ label, kind, accounts, value, onChange }: Accoun
           onFocus={() => setText('')}
           onBlur={() => setTimeout(() => setText(null), 150)}
         />
-        <Command.List className={text === null ? 'picker-list closed' : 'picker-list'}>
+        <Command.List className={text === null ? 'choices picker-list closed' : 'choices picker-list'}>
           {text === null ? null : (
             <>
               {shown.map(({ account }) => (

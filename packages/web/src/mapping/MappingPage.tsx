@@ -176,7 +176,18 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
                     aria-hidden="true"
                     style={{ width: Math.max(1, Math.round(48 * Math.sqrt(Math.abs(row.amount) / heaviest))) }}
                   />
-                  <Amount minor={row.amount} currency={page.currency} className={row.narrow ? '' : 'strong'} />
+                  <Amount
+                    minor={row.amount}
+                    currency={page.currency}
+                    className={row.narrow ? '' : 'strong'}
+                    trace={{
+                      at: 'kind',
+                      source: page.source,
+                      kind: row.kind,
+                      ...(row.category ? { category: row.category } : {}),
+                      ...(row.region ? { region: row.region } : {}),
+                    }}
+                  />
                 </td>
                 <td className="picks">
                   {isPayoutKind(row) ? (

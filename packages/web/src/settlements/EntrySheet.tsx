@@ -20,6 +20,7 @@ export const EntrySheet = ({ page, rows, lit, onPoint }: EntrySheetProps) => {
   const href = useHref()
   const first = page.entries[0]
   const foreign = page.currency !== page.base
+  const whole = { at: 'settlement', source: page.source, key: page.key, currency: page.currency } as const
   return (
     <table
       className="sheet beside"
@@ -117,7 +118,7 @@ export const EntrySheet = ({ page, rows, lit, onPoint }: EntrySheetProps) => {
               </td>
               {foreign ? (
                 <td className="right">
-                  <Amount minor={body.baseAmount} currency={page.base} />
+                  <Amount minor={body.baseAmount} currency={page.base} trace={trace} />
                 </td>
               ) : null}
             </tr>
@@ -128,10 +129,10 @@ export const EntrySheet = ({ page, rows, lit, onPoint }: EntrySheetProps) => {
             <td />
             <td colSpan={2}>Balances</td>
             <td className="right">
-              <Amount minor={sumOf(page, 1)} currency={page.currency} />
+              <Amount minor={sumOf(page, 1)} currency={page.currency} trace={whole} />
             </td>
             <td className="right">
-              <Amount minor={sumOf(page, -1)} currency={page.currency} />
+              <Amount minor={sumOf(page, -1)} currency={page.currency} trace={whole} />
             </td>
             {foreign ? <td /> : null}
           </tr>

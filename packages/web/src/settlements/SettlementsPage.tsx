@@ -71,7 +71,13 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
         <Amount
           minor={row[name]}
           currency={row.currency}
-          trace={{ at: 'settlement', source: row.source, key: row.key, currency: row.currency }}
+          trace={{
+            at: 'settlement',
+            source: row.source,
+            key: row.key,
+            currency: row.currency,
+            ...(name === 'fees' || name === 'payout' ? { part: name } : {}),
+          }}
         />
       ),
     }),

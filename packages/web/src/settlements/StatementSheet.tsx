@@ -59,7 +59,17 @@ export const StatementSheet = (props: StatementSheetProps) => {
               <td style={{ height }}>{item.label}</td>
               <td className="right">{item.lines.toLocaleString('en-IE')}</td>
               <td className="right">
-                <Amount minor={item.amount} currency={settlement.currency} />
+                <Amount
+                  minor={item.amount}
+                  currency={settlement.currency}
+                  trace={{
+                    at: 'settlement',
+                    source: settlement.source,
+                    key: settlement.key,
+                    currency: settlement.currency,
+                    part: item.part,
+                  }}
+                />
               </td>
             </tr>
           )

@@ -14,7 +14,13 @@ export interface PlacedLine {
 
 export type StatementItem =
   | { readonly type: 'row'; readonly row: StatementRow }
-  | { readonly type: 'sum'; readonly label: string; readonly amount: number; readonly lines: number }
+  | {
+      readonly type: 'sum'
+      readonly label: string
+      readonly part: 'gross' | 'fees'
+      readonly amount: number
+      readonly lines: number
+    }
 
 const partOrder: readonly StatementPart[] = ['gross', 'tax', 'tenders', 'fees', 'held', 'payout']
 const kindOrder = Object.keys(kinds)
@@ -38,6 +44,7 @@ export const arrangeStatement = (rows: readonly StatementRow[]): StatementItem[]
       if (mine.length > 1 || part === 'gross')
         items.push({
           type: 'sum',
+          part,
           label: part === 'gross' ? 'Gross' : 'Fees',
           amount: mine.reduce((sum, one) => sum + one.amount, 0),
           lines: mine.reduce((sum, one) => sum + one.lines, 0),

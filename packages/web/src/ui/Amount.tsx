@@ -8,26 +8,29 @@ interface AmountProps {
   readonly currency?: string
   /** Where its trace begins; without, it is plain text. */
   readonly trace?: TraceStart | null
+  /** What pressing it does instead of tracing, where its parts stand on the same page. */
+  readonly onOpen?: () => void
   readonly signed?: boolean
   readonly className?: string
 }
 
-/** An amount as the client's locale writes it. With `trace`, pressing it opens what it is made of. */
-export const Amount = ({ minor, currency, trace, signed, className }: AmountProps) => {
+/** An amount as the client's locale writes it. With `trace` or `onOpen`, pressing it opens what it is made of. */
+export const Amount = ({ minor, currency, trace, onOpen, signed, className }: AmountProps) => {
   const { base, locale } = useClient()
   const { open } = useTrace()
   if (minor === null) return null
   const unit = currency ?? base
   const text = `${signed ? `${currencySign(unit)} ` : ''}${amountText(minor, unit, locale)}`
-  if (!trace) return <span className={`amount ${className ?? ''}`}>{text}</span>
+  const act = onOpen ?? (trace ? () => open(trace) : null)
+  if (act === null) return <span className={`amount ${className ?? ''}`}>{text}</span>
   return (
     <button
       type="button"
       className={`amount ${className ?? ''}`}
-      aria-label={`Trace ${text}`}
+      aria-label={`${onOpen ? 'Open' : 'Trace'} ${text}`}
       onClick={event => {
         event.stopPropagation()
-        open(trace)
+        act()
       }}
     >
       {text}

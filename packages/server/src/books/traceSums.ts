@@ -1,0 +1,120 @@
+import type { Trace, TraceStart, TraceStep } from '@culvert/contract'
+import { kinds, routeBook, sumMinor } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { loadRoutes } from '../mapping/saveRoutes.ts'
+import { loadWeeks, placeOfWeek } from '../mapping/seenRows.ts'
+
+type StartAt<At extends TraceStart['at']> = Extract<TraceStart, { at: At }>
+
+/** How many of the parts are named; the rest is counted. */
+const named = 12
+
+/** An account's movements, all or one side, up to a day: how many entry lines, and the heaviest of them. */
+export const sumOfAccount = async (tx: Transaction, start: StartAt<'account'>): Promise<Trace | null> => {
+  const side = start.side === 'debit' ? sql`AND l.amount > 0` : start.side === 'credit' ? sql`AND l.amount < 0` : sql``
+  const where = sql`l.client_id = current_client() AND l.account = ${start.account} ${side}
+    ${start.to ? sql`AND l.date <= ${start.to}` : sql``} ${start.through ? upTo(start.through) : sql``}`
+  const [account] = await rowsOf<{ name: string; currency: string }>(
+    tx,
+    sql`SELECT name, currency FROM account WHERE client_id = current_client() AND code = ${start.account}`,
+  )
+  if (!account) return null
+  const total = await oneRow<{ count: number; amount: number }>(
+    tx,
+    sql`SELECT count(*)::int AS count, coalesce(sum(l.amount), 0)::bigint AS amount FROM entry_line l WHERE ${where}`,
+  )
+  const lines = await rowsOf<{ number: string; line: number; date: string; memo: string; amount: number }>(
+    tx,
+    sql`
+    SELECT l.fiscal_year || '-' || l.number AS number, l.line_no AS line, l.date::text, e.memo, l.amount
+    FROM (SELECT * FROM entry_line l WHERE ${where} ORDER BY abs(l.amount) DESC, l.date DESC, l.number LIMIT ${named}) l
+    JOIN entry e USING (client_id, fiscal_year, number) ORDER BY abs(l.amount) DESC, l.date DESC, l.number`,
+  )
+  const query = start.to ? `?to=${start.to}` : ''
+  const step: TraceStep = {
+    sort: 'entry',
+    here: true,
+    title: total.count === 1 ? '1 entry line' : `${total.count} entry lines`,
+    detail: 'the heaviest first',
+    count: total.count,
+    amount: total.amount,
+    currency: account.currency,
+    link: `/books/register/${encodeURIComponent(start.account)}${query}`,
+    items: lines.map(line => ({
+      title: line.number,
+      detail: `${line.date} · ${line.memo}`,
+      amount: line.amount,
+      link: `entry_line:${line.number}/${line.line}`,
+    })),
+  }
+  const sides = { debit: ', debits', credit: ', credits', all: '' }
+  return {
+    title: `${start.account} ${account.name}${sides[start.side ?? 'all']}`,
+    amount: total.amount,
+    currency: account.currency,
+    steps: [step],
+  }
+}
+
+// The register's order: by date, then number, then line.
+const upTo = (place: string): SQL => {
+  const [year, number, line] = place.split(/[-/]/).map(Number)
+  return sql`AND (l.date, l.fiscal_year, l.number, l.line_no) <= (SELECT e.date, e.fiscal_year, e.number, ${line}::int FROM entry e
+    WHERE e.client_id = current_client() AND e.fiscal_year = ${year} AND e.number = ${number})`
+}
+
+/** A row of the mapping page: how many lines of the last 13 weeks stand in it, and the heaviest of them. */
+export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promise<Trace | null> => {
+  const { latest, from, weeks } = await loadWeeks(tx, start.source)
+  const { serve } = routeBook(await loadRoutes(tx))
+  const mine = weeks.filter(week => {
+    const place = placeOfWeek(week, serve, { source: start.source, date: latest ?? '' })
+    return (
+      place.kind === start.kind &&
+      (place.category ?? '') === (start.category ?? '') &&
+      (place.region ?? '') === (start.region ?? '')
+    )
+  })
+  if (mine.length === 0) return null
+  const lines = await rowsOf<{ id: string; date: string; amount: number; currency: string }>(
+    tx,
+    sql`
+    SELECT l.line_id AS id, l.local_date::text AS date, l.amount, l.currency
+    FROM activity_line l
+    JOIN unnest(${sql.param(mine.map(week => week.category))}::text[], ${sql.param(mine.map(week => week.region))}::text[])
+      AS m(category, region) ON coalesce(l.category, '') = m.category AND coalesce(l.region, '') = m.region
+    WHERE l.client_id = current_client() AND l.source = ${start.source} AND l.kind = ${start.kind}
+      AND l.status <> 'failed' AND l.local_date >= date_trunc('week', ${from}::date)::date
+      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
+        AND x.line_id = l.line_id AND x.revision = l.revision)
+    ORDER BY abs(l.amount) DESC, l.line_id LIMIT ${named}`,
+  )
+  const [first] = lines
+  if (!first) return null
+  const count = mine.reduce((sum, week) => sum + week.lines, 0)
+  const amount = sumMinor(mine, week => week.amount)
+  const label = kinds[start.kind].label
+  const step: TraceStep = {
+    sort: 'line',
+    here: true,
+    title: count === 1 ? '1 activity line' : `${count} activity lines`,
+    detail: 'of the last 13 weeks, the heaviest first',
+    count,
+    amount,
+    currency: first.currency,
+    link: `/settlements?source=${encodeURIComponent(start.source)}`,
+    items: lines.map(line => ({
+      title: line.id,
+      detail: line.date,
+      amount: line.amount,
+      link: `line:${start.source}/${line.id}`,
+    })),
+  }
+  return {
+    title: [label, start.category, start.region && `to ${start.region}`].filter(Boolean).join(' · '),
+    amount,
+    currency: first.currency,
+    steps: [step],
+  }
+}
