@@ -43,6 +43,22 @@ export interface ActivityLine extends RoutingValues {
   readonly extra: Readonly<Record<string, string>>
 }
 
+/** Further texts of a line that rules can look at. */
+export const ruleTexts = [
+  'lineId',
+  'settlementId',
+  'orderId',
+  'description',
+  'quantity',
+  'customer',
+  'email',
+  'shipTo',
+  'currency',
+  'relatedId',
+  'url',
+] as const
+export type RuleText = (typeof ruleTexts)[number]
+
 /**
  * Lines alike in routing values, local date and whether they state a tax, added up: what composing works on. A single
  * line is the case `count` 1. With tax rounded per line, only lines of equal amount are added up.
@@ -52,6 +68,8 @@ export interface WeightedLine extends RoutingValues {
   readonly amount: number
   readonly taxAmount: number | null
   readonly count: number
+  /** Those texts that a client's rules name; lines added up are alike in them. */
+  readonly texts?: Readonly<Partial<Record<RuleText, string | null>>>
 }
 
 /** What a source says of one settlement. Local dates; balances in minor units, null where it states none. */

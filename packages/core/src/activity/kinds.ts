@@ -129,5 +129,8 @@ export const isPayout = (name: Kind): boolean => name === 'payout' || name === '
 
 export const isReserve = (name: Kind): boolean => name === 'reserve_kept' || name === 'reserve_released'
 
+/** Stock that a till records: it moves what is owed to suppliers, not the source's balance with the seller. */
+export const isStock = (name: Kind): boolean => name === 'stock_received' || name === 'supplier_credit'
+
 /** Lines that are tax and nothing else once a tax code serves them. */
 export const isTaxKind = (name: Kind): boolean => name === 'tax' || name === 'tax_refund' || name === 'tax_withheld'

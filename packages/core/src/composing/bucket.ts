@@ -3,7 +3,7 @@ import { addMinor } from '../money/minor.ts'
 import { splitMinor } from '../money/splitMinor.ts'
 import { taxOnTop, taxWithin } from '../tax/computeTax.ts'
 import { componentWeights, type RatesInForce, type TaxCode } from '../tax/taxCode.ts'
-import type { Resolution } from './resolveLine.ts'
+import type { Resolved } from './resolveLine.ts'
 
 /** Sums of a bucket's lines that had the same tax rates in force. Minor units. */
 interface RateSums {
@@ -32,8 +32,6 @@ export interface Bucket {
   readonly byRates: Map<string, RateSums>
   readonly routes: Set<number>
 }
-
-type Resolved = Extract<Resolution, { ok: true }>
 
 /** Names the bucket of a resolved line within its entry. */
 export const bucketKey = (resolved: Resolved): string =>

@@ -1,6 +1,6 @@
 import type { SettlementHead, WeightedLine } from '../activity/activityLine.ts'
 import { footingDifference } from '../activity/footing.ts'
-import type { Kind } from '../activity/kinds.ts'
+import { isStock, type Kind } from '../activity/kinds.ts'
 import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
 import type { Route } from '../mapping/route.ts'
 import { rateOn } from '../money/exchange.ts'
@@ -8,7 +8,7 @@ import { addMinor, sumMinor } from '../money/minor.ts'
 import { taxOnTop } from '../tax/computeTax.ts'
 import { addToBucket, type Bucket, bucketKey, closeBucket, emptyBucket, taxSeen } from './bucket.ts'
 import { type DraftEntry, finishLines, mergeParts, type Part } from './draft.ts'
-import { type LineBlock, type Resolution, resolveLine } from './resolveLine.ts'
+import { accountUsable, type LineBlock, type Resolution, resolveLine } from './resolveLine.ts'
 import type { Setup, Source } from './setup.ts'
 import { composeTransfer, type PayoutLine } from './transfer.ts'
 
@@ -67,11 +67,14 @@ export const composeSettlement = (activity: SettlementActivity, setup: Setup): C
   const resolutions = activity.lines.map(line => resolveLine(line, setup, source, activity.currency))
   const blocks = new Blocks()
   resolutions.forEach((resolution, index) => {
-    if (!resolution.ok) blocks.addLine(resolution, activity.lines[index] as WeightedLine)
+    const line = activity.lines[index] as WeightedLine
+    if (!resolution.ok) blocks.addLine(resolution, line)
+    else if (isStock(line.kind) && !stockPayableOf(source, setup, activity.currency))
+      blocks.addLine({ reason: 'account_unusable', route: resolution.route }, line)
   })
   const clearing = source.clearing[activity.currency]
   if (clearing === undefined)
-    for (const line of activity.lines) blocks.addLine({ ok: false, reason: 'account_unusable', route: null }, line)
+    for (const line of activity.lines) blocks.addLine({ reason: 'account_unusable', route: null }, line)
   const transfers = composeTransfers(activity, setup, source, blocks)
   const difference = footingDifference(activity.head, activity.sumOfLines)
   if (difference !== null && difference !== 0) blocks.add('does_not_foot', difference)
@@ -81,7 +84,8 @@ export const composeSettlement = (activity: SettlementActivity, setup: Setup): C
   const journals = parts.map((part, entry) => {
     const buckets = fillBuckets(part, activity, resolutions, entry, allocations)
     checkTax(buckets, source, blocks)
-    return composeJournal(part, buckets, { activity, setup, source, clearing: clearing ?? '', blocks })
+    const sums = sumsOf(part, activity, resolutions)
+    return composeJournal(part, buckets, { activity, setup, source, clearing: clearing ?? '', blocks, sums })
   })
   if (!blocks.has('rate_missing')) blocks.addTransferRates()
   const reasons = blocks.list()
@@ -103,7 +107,7 @@ class Blocks {
     this.found.set(reason, block)
   }
   addLine(
-    resolution: Extract<Resolution, { ok: false }>,
+    resolution: { readonly reason: LineBlock; readonly route: Route | null },
     line: { kind: Kind; category: string | null; amount: number; count: number },
   ): void {
     this.add(resolution.reason, line.amount)
@@ -172,31 +176,66 @@ const fillBuckets = (
   const buckets = new Map<string, Bucket>()
   for (const index of part.indexes) {
     const resolution = resolutions[index] as Resolution
-    if (!resolution.ok) continue
+    if (!resolution.ok || resolution.elsewhere) continue
     const key = bucketKey(resolution)
     const bucket = buckets.get(key) ?? emptyBucket(resolution)
     buckets.set(key, bucket)
-    addToBucket(bucket, activity.lines[index] as WeightedLine, resolution)
+    const line = activity.lines[index] as WeightedLine
+    addToBucket(bucket, isStock(line.kind) ? mirrored(line) : line, resolution)
     allocations.push({ index, bucket: key, entry, route: resolution.route })
   }
   return buckets
 }
 
+// Stock that a till records as bought is debited to its account and credited to what is owed, past the clearing account.
+const mirrored = (line: WeightedLine): WeightedLine => ({
+  ...line,
+  amount: line.amount === 0 ? 0 : -line.amount,
+  taxAmount: line.taxAmount === null || line.taxAmount === 0 ? line.taxAmount : -line.taxAmount,
+})
+
+const stockPayableOf = (source: Source, setup: Setup, currency: string): string | null => {
+  const account = source.options.stockPayable
+  return account !== null && accountUsable(setup.accounts.get(account), currency) ? account : null
+}
+
+/** What an entry moves on the clearing account and owes for stock, minor units. Lines booked elsewhere count in neither. */
+const sumsOf = (part: MonthPart, activity: SettlementActivity, resolutions: readonly Resolution[]) => {
+  const booked = part.indexes.filter(index => !resolutions[index]?.elsewhere)
+  const amountOf = (index: number) => (activity.lines[index] as WeightedLine).amount
+  const isStockLine = (index: number) => isStock((activity.lines[index] as WeightedLine).kind)
+  return {
+    clearing: sumMinor(
+      booked.filter(index => !isStockLine(index)),
+      amountOf,
+    ),
+    stock: sumMinor(booked.filter(isStockLine), amountOf),
+  }
+}
+
 const composeJournal = (
   part: MonthPart,
   buckets: ReadonlyMap<string, Bucket>,
-  context: { activity: SettlementActivity; setup: Setup; source: Source; clearing: string; blocks: Blocks },
+  context: {
+    activity: SettlementActivity
+    setup: Setup
+    source: Source
+    clearing: string
+    blocks: Blocks
+    sums: { clearing: number; stock: number }
+  },
 ): DraftEntry | null => {
-  const { activity, setup, source } = context
+  const { activity, setup, source, sums } = context
   const { currency } = activity
-  const total = sumMinor(part.indexes, index => (activity.lines[index] as WeightedLine).amount)
   const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date: part.date })
   if (currency !== setup.base && rate === null) {
-    context.blocks.add('rate_missing', total)
+    context.blocks.add('rate_missing', sums.clearing)
     return null
   }
   const parts = [...buckets.values()].flatMap(bucket => bucketParts(bucket, source))
-  parts.push({ account: context.clearing, taxCode: '', segments: '', amount: total, bucket: null, routes: [] })
+  const rest = { taxCode: '', segments: '', bucket: null, routes: [] }
+  parts.push({ ...rest, account: context.clearing, amount: sums.clearing })
+  if (sums.stock !== 0) parts.push({ ...rest, account: source.options.stockPayable ?? '', amount: -sums.stock })
   const merged = mergeParts(parts)
   if (context.blocks.list().length > 0) return null
   const lines = finishLines(merged, { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding })
@@ -261,7 +300,7 @@ const composeTransfers = (
       if (outcome.reason === 'rate_missing') blocks.transferWithoutRate(payout.amount)
       else
         blocks.addLine(
-          { ok: false, reason: outcome.reason, route: null },
+          { reason: outcome.reason, route: null },
           {
             kind: payout.kind,
             category: null,

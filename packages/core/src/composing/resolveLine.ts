@@ -1,6 +1,8 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
 import { isTaxKind } from '../activity/kinds.ts'
-import { type Route, segmentsText } from '../mapping/route.ts'
+import type { Item } from '../mapping/item.ts'
+import { type Route, type Segments, segmentsText } from '../mapping/route.ts'
+import { applyRules, type Decided } from '../mapping/rule.ts'
 import { type RatesInForce, ratesInForce, type TaxCode } from '../tax/taxCode.ts'
 import type { Account, Setup, Source } from './setup.ts'
 
@@ -11,18 +13,25 @@ export type LineBlock = 'unmapped' | 'tax_code_missing' | 'account_unusable' | '
 
 /** Where a line goes, or why it cannot. */
 export type Resolution =
-  | { readonly ok: false; readonly reason: LineBlock; readonly route: Route | null }
-  | {
-      readonly ok: true
-      /** Null for a tender that goes to its gateway's clearing account by itself. */
-      readonly route: Route | null
-      /** Null for lines that are all tax: their code's components name the accounts. */
-      readonly account: string | null
-      readonly taxCode: TaxCode | null
-      readonly rates: RatesInForce | null
-      readonly allTax: boolean
-      readonly segments: string
-    }
+  | { readonly ok: false; readonly reason: LineBlock; readonly route: Route | null; readonly elsewhere: false }
+  | Resolved
+  /** Booked by another document: the line takes no part in the entry. */
+  | { readonly ok: true; readonly route: Route; readonly elsewhere: true }
+
+export interface Resolved {
+  readonly ok: true
+  readonly elsewhere: false
+  /** Null for a tender that goes to its gateway's clearing account by itself, and where a rule alone names the account. */
+  readonly route: Route | null
+  /** Null for lines that are all tax: their code's components name the accounts. */
+  readonly account: string | null
+  readonly taxCode: TaxCode | null
+  readonly rates: RatesInForce | null
+  readonly allTax: boolean
+  readonly segments: string
+  /** Set by a rule; documents with a contact take it. */
+  readonly contact: string | null
+}
 
 /** Why an account cannot take lines in a currency, if it cannot: unknown, archived, or bound to another currency. */
 export const accountUsable = (account: Account | undefined, currency: string): boolean => {
@@ -38,37 +47,55 @@ export const tenderAccount = (line: WeightedLine, setup: Setup, currency: string
   return setup.sources.get(line.gateway)?.clearing[currency] ?? null
 }
 
-/** Resolves one line by the routes to account, tax code and segments. */
+/** Resolves one line by routes and rules to account, tax code and segments. */
 export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, currency: string): Resolution => {
   const gatewayClearing = tenderAccount(line, setup, currency)
-  if (gatewayClearing !== null)
-    return { ok: true, route: null, account: gatewayClearing, taxCode: null, rates: null, allTax: false, segments: '' }
+  if (gatewayClearing !== null) return { ...plainly, account: gatewayClearing }
   const route = setup.routes.serve(line)
-  if (!route) return { ok: false, reason: 'unmapped', route: null }
-  if (route.block) return { ok: false, reason: 'rule', route }
-  const taxCode = route.taxCode === null ? null : setup.taxCodes.get(route.taxCode)
-  if (taxCode === undefined) return { ok: false, reason: 'tax_code_missing', route }
+  const decided = applyRules(setup.rules ?? [], line)
+  if (decided.block || route?.block) return blocked('rule', route)
+  if (route?.elsewhere && decided.account === undefined) return { ok: true, route, elsewhere: true }
+  if (!route && decided.account === undefined) return blocked('unmapped', null)
+  const item = route?.item ? setup.items?.get(route.item) : null
+  if (item === undefined && decided.account === undefined) return blocked('unmapped', route)
+  const target = targetOf(route, item ?? null, decided)
+  const taxCode = target.taxCode === null ? null : setup.taxCodes.get(target.taxCode)
+  if (taxCode === undefined) return blocked('tax_code_missing', route)
   const rates = taxCode && ratesInForce(taxCode, line.localDate)
-  if (taxCode && !rates) return { ok: false, reason: 'tax_code_missing', route }
-  if (taxCode && isTaxKind(line.kind)) {
-    if (taxCode.components.length === 0) return { ok: false, reason: 'tax_code_missing', route }
-    return { ok: true, route, account: null, taxCode, rates, allTax: true, segments: '' }
-  }
-  if (route.account === null) return { ok: false, reason: 'unmapped', route }
-  const account = setup.accounts.get(route.account)
-  if (!accountUsable(account, currency)) return { ok: false, reason: 'account_unusable', route }
-  return {
-    ok: true,
-    route,
-    account: route.account,
-    taxCode,
-    rates,
-    allTax: false,
-    segments: segmentsOf(line, route, source, (account as Account).type),
-  }
+  if (taxCode && !rates) return blocked('tax_code_missing', route)
+  const contact = decided.contact ?? null
+  if (taxCode && isTaxKind(line.kind) && !route?.charge)
+    return taxCode.components.length === 0
+      ? blocked('tax_code_missing', route)
+      : { ...plainly, route, taxCode, rates, allTax: true, contact }
+  if (target.account === null) return blocked('unmapped', route)
+  const account = setup.accounts.get(target.account)
+  if (!accountUsable(account, currency)) return blocked('account_unusable', route)
+  const segments = segmentsOf(line, source, (account as Account).type, { ...route?.segments, ...decided.segments })
+  return { ...plainly, route, account: target.account, taxCode, rates, segments, contact }
 }
 
-const segmentsOf = (line: WeightedLine, route: Route, source: Source, type: Account['type']): string => {
+const plainly: Resolved = {
+  ok: true,
+  elsewhere: false,
+  route: null,
+  account: null,
+  taxCode: null,
+  rates: null,
+  allTax: false,
+  segments: '',
+  contact: null,
+}
+
+const blocked = (reason: LineBlock, route: Route | null): Resolution => ({ ok: false, reason, route, elsewhere: false })
+
+// A rule wins over the route, the route's own tax code over its item's.
+const targetOf = (route: Route | null, item: Item | null, decided: Decided) => ({
+  account: decided.account ?? item?.account ?? route?.account ?? null,
+  taxCode: decided.taxCode !== undefined ? decided.taxCode : (route?.taxCode ?? item?.taxCode ?? null),
+})
+
+const segmentsOf = (line: WeightedLine, source: Source, type: Account['type'], named: Segments): string => {
   const detail: Record<string, string> = {}
   if (!undetailed.has(type)) {
     for (const name of source.options.detail) {
@@ -76,5 +103,5 @@ const segmentsOf = (line: WeightedLine, route: Route, source: Source, type: Acco
       if (value !== null && value !== '') detail[name] = value
     }
   }
-  return segmentsText({ ...detail, ...route.segments })
+  return segmentsText({ ...detail, ...named })
 }

@@ -1,5 +1,7 @@
 import type { AccountType } from '../activity/kinds.ts'
+import type { Item } from '../mapping/item.ts'
 import type { RouteBook } from '../mapping/resolveRoute.ts'
+import type { Rule } from '../mapping/rule.ts'
 import type { ExchangeRate } from '../money/exchange.ts'
 import type { TaxCode } from '../tax/taxCode.ts'
 
@@ -29,6 +31,8 @@ export interface SourceOptions {
   readonly taxTolerance: number | null
   readonly payoutsLeaveBalance: 'sent' | 'arrived'
   readonly reservesStayOnBalance: boolean
+  /** Account that stock a till records as bought is owed on; null: such lines are blocked. */
+  readonly stockPayable: string | null
 }
 
 export interface Source {
@@ -51,6 +55,10 @@ export interface Setup {
   readonly taxCodes: ReadonlyMap<string, TaxCode>
   readonly sources: ReadonlyMap<string, Source>
   readonly routes: RouteBook
+  /** A client's ordered rules, applied after the routes; absent: none. */
+  readonly rules?: readonly Rule[]
+  /** Items by code, for routes that name one. */
+  readonly items?: ReadonlyMap<string, Item>
   readonly rates: readonly ExchangeRate[]
 }
 
@@ -61,4 +69,5 @@ export const defaultOptions: SourceOptions = {
   taxTolerance: null,
   payoutsLeaveBalance: 'sent',
   reservesStayOnBalance: false,
+  stockPayable: null,
 }

@@ -6,6 +6,7 @@ export type RouteFault =
   | { readonly code: 'unknown_account'; readonly route: number; readonly account: string }
   | { readonly code: 'no_account'; readonly route: number }
   | { readonly code: 'unknown_tax_code'; readonly route: number; readonly taxCode: string }
+  | { readonly code: 'unknown_item'; readonly route: number; readonly item: string }
 
 export type RouteWarning = {
   readonly code: 'unlike_account_type'
@@ -18,6 +19,7 @@ export type RouteWarning = {
 export interface RouteContext {
   readonly accounts: ReadonlyMap<string, { readonly type: AccountType }>
   readonly taxCodes: ReadonlySet<string>
+  readonly items?: ReadonlySet<string>
 }
 
 /** Finds every fault and warning of a set of routes; `route` and `other` are route ids. */
@@ -41,13 +43,15 @@ const alikeRoutes = (routes: readonly Route[]): RouteFault[] => {
   })
 }
 
-const targetFaults = (route: Route, { accounts, taxCodes }: RouteContext): RouteFault[] => {
+const targetFaults = (route: Route, { accounts, taxCodes, items }: RouteContext): RouteFault[] => {
   const faults: RouteFault[] = []
   if (route.taxCode !== null && !taxCodes.has(route.taxCode))
     faults.push({ code: 'unknown_tax_code', route: route.id, taxCode: route.taxCode })
   if (route.account !== null && !accounts.has(route.account))
     faults.push({ code: 'unknown_account', route: route.id, account: route.account })
-  const accountMayBeEmpty = route.block || (isTaxKind(route.kind) && route.taxCode !== null)
+  if (route.item && !items?.has(route.item)) faults.push({ code: 'unknown_item', route: route.id, item: route.item })
+  const accountMayBeEmpty =
+    route.block || route.elsewhere || route.item || (isTaxKind(route.kind) && route.taxCode !== null)
   if (route.account === null && !accountMayBeEmpty) faults.push({ code: 'no_account', route: route.id })
   return faults
 }

@@ -20,8 +20,14 @@ export type Segments = Readonly<Record<string, string>>
 export interface Route extends Conditions {
   readonly id: number
   readonly kind: Kind
-  /** Account code; null for lines that are all tax and whose code names the accounts. */
+  /** Account code; null for lines that are all tax and whose code names the accounts, and where an item names it. */
   readonly account: string | null
+  /** Code of the item that brings its own account and, unless `taxCode` is set, its own tax code. */
+  readonly item?: string | null
+  /** Booked by another document, such as an invoice made apart: the line is left out of the entry. */
+  readonly elsewhere?: boolean
+  /** What the source calls a tax is none but a charge: its tax code, if any, taxes it like a sale. */
+  readonly charge?: boolean
   readonly taxCode: string | null
   readonly segments: Segments
   /** Stop for a person instead of booking. */

@@ -16,6 +16,8 @@ const routeFaultText = (fault: RouteFault): string => {
       return 'a route needs an account'
     case 'unknown_tax_code':
       return `tax code ${fault.taxCode} does not exist`
+    case 'unknown_item':
+      return `item ${fault.item} does not exist`
   }
 }
 

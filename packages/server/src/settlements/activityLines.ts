@@ -53,7 +53,7 @@ export const resolveStored = (
   const source = client.setup.sources.get(line.source)
   if (!source) throw new RangeError(`unknown source ${line.source}`)
   const resolution = resolveLine(weighted(line), client.setup, source, line.currency)
-  return { resolution, bucket: resolution.ok ? bucketKey(resolution) : null }
+  return { resolution, bucket: resolution.ok && !resolution.elsewhere ? bucketKey(resolution) : null }
 }
 
 const mostLines = 5000
