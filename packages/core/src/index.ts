@@ -70,11 +70,11 @@ export { expectedText, type FaultCode, FaultList, type FileFault, maxFaultsShown
 export { parseInstant, type RowContext, RowFields, readRow } from './formats/fields.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
 export { checkRoutes, type RouteContext, type RouteFault, type RouteWarning } from './mapping/checkRoutes.ts'
+export { compareText } from './mapping/compareText.ts'
 export { type RouteBook, routeBook, serves, specificity } from './mapping/resolveRoute.ts'
 export {
   type ConditionName,
   type Conditions,
-  compareText,
   conditionNames,
   type Route,
   type Segments,

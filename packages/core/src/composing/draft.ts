@@ -1,4 +1,4 @@
-import { compareText } from '../mapping/route.ts'
+import { compareText } from '../mapping/compareText.ts'
 import { convertMinor } from '../money/exchange.ts'
 import type { Fraction } from '../money/fraction.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'

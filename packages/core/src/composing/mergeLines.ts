@@ -1,4 +1,4 @@
-import { compareText } from '../mapping/route.ts'
+import { compareText } from '../mapping/compareText.ts'
 import { addMinor } from '../money/minor.ts'
 import type { DraftLine } from './draft.ts'
 

@@ -1,4 +1,5 @@
 import type { Kind } from '../activity/kinds.ts'
+import { compareText } from './compareText.ts'
 
 /** Conditions that a route can name besides its kind, the most decisive first. */
 export const conditionNames = [
@@ -44,15 +45,3 @@ export const segmentsText = (segments: Segments): string =>
     .join(';')
 
 const escapeSegment = (text: string): string => text.replace(/[\\;=]/g, '\\$&')
-
-/** Orders texts by code point; empty first. */
-export const compareText = (left: string, right: string): number => {
-  if (left === right) return 0
-  const length = Math.min(left.length, right.length)
-  for (let index = 0; index < length; index++) {
-    const one = left.codePointAt(index) as number
-    const other = right.codePointAt(index) as number
-    if (one !== other) return one - other
-  }
-  return left.length - right.length
-}

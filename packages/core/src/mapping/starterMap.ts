@@ -1,50 +1,152 @@
-import { type AccountType, type Kind, kinds } from '../activity/kinds.ts'
+import { type AccountType, isStock, type Kind, kinds } from '../activity/kinds.ts'
+import { compareText } from './compareText.ts'
+import { foldText } from './folded.ts'
+import { type Concept, meansOf, says, wantedOf } from './lexicon.ts'
 
 export interface StarterAccount {
   readonly code: string
   readonly name: string
   readonly type: AccountType
 }
-export interface Proposal {
-  readonly account: string
-  /** Words of the account's name that spoke for it; empty when only its type did. */
-  readonly words: readonly string[]
+
+/** Something that a source reports, with its money of late (minor units): what a route could be made for. */
+export interface SeenLabel {
+  readonly kind: Kind
+  readonly category?: string | null
+  readonly gateway?: string | null
+  readonly method?: string | null
+  readonly taxLabel?: string | null
+  readonly amount: number
 }
 
-const wordsOf = (text: string): string[] =>
-  text
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}]+/u)
-    .filter(word => word.length > 2)
+/** Why an account was proposed, as data: words of its name that the label names, words that its kind is called by, or its type alone. */
+export interface ProposalReason {
+  readonly named: readonly string[]
+  readonly called: readonly string[]
+  readonly onlyOfType: boolean
+}
 
-const alike = (one: string, other: string): boolean =>
-  one === other || (one.length > 4 && other.length > 4 && one.slice(0, 5) === other.slice(0, 5))
+export interface Proposal {
+  readonly account: string
+  /** The words of the account's name that spoke for it; empty when only its type did. */
+  readonly words: readonly string[]
+  readonly reason: ProposalReason
+  /** Nothing else comes near; a proposal that is not sure wants a look. */
+  readonly sure: boolean
+}
 
-/**
- * The account of the chart that fits a kind (and category) best: of a type usual for the kind, the one whose name
- * shares most words with the category and the kind's own name; null if no account is of such a type or no word agrees.
- */
+export interface StarterRoute extends SeenLabel {
+  /** Null where none of the chart fits: `make` says what would. */
+  readonly proposal: Proposal | null
+  readonly make: { readonly name: string; readonly type: AccountType } | null
+}
+
+/** Points for a word that the label names, and for one that accounts of the kind are called by. */
+const forName = 4
+const forCalling = 3
+const againstOther = 4
+const perWord = 0.15
+/** A sure proposal has at least so many points, and so many more than the next. */
+const surePoints = 2.5
+const sureLead = 1
+
+const wordsOf = (text: string | null | undefined): string[] =>
+  foldText(text ?? '')
+    .split(' ')
+    .filter(word => word.length > 2 || /\d/.test(word))
+
+// "Glaze kits" and "Sales, glaze kit": plural and compound words count as the same.
+const sameWord = (one: string, other: string): boolean => {
+  const [short, long] = one.length <= other.length ? [one, other] : [other, one]
+  if (short === long) return true
+  if (/\d/.test(short) || short.length < 4) return false
+  return long.startsWith(short) || long.endsWith(short) || (short.length > 4 && short.slice(0, 5) === long.slice(0, 5))
+}
+
+interface Scored {
+  readonly account: StarterAccount
+  readonly points: number
+  readonly named: readonly string[]
+  readonly called: readonly string[]
+}
+
+/** The account of the chart that fits a label best; null where nothing but the type speaks for any, and several have it. */
 export const proposeAccount = (
-  seen: { kind: Kind; category: string | null },
+  seen: Omit<SeenLabel, 'amount'>,
   accounts: readonly StarterAccount[],
 ): Proposal | null => {
-  const facts = kinds[seen.kind]
-  const types: readonly AccountType[] = facts.accountTypes
-  const categoryWords = wordsOf(seen.category ?? '')
-  const kindWords = wordsOf(facts.label)
-  let best: { proposal: Proposal; score: number } | null = null
-  for (const account of accounts) {
-    if (!types.includes(account.type)) continue
-    const names = wordsOf(account.name)
-    const hits = (wanted: readonly string[]) => wanted.filter(word => names.some(name => alike(name, word)))
-    const byCategory = hits(categoryWords)
-    const byKind = hits(kindWords)
-    const score = 3 * byCategory.length + 2 * byKind.length - 0.1 * names.length
-    if (byCategory.length + byKind.length === 0) continue
-    if (!best || score > best.score)
-      best = { score, proposal: { account: account.code, words: [...byCategory, ...byKind] } }
+  const types: readonly AccountType[] = typesFor(seen.kind)
+  const candidates = accounts.filter(account => types.includes(account.type))
+  const scored = candidates
+    .map(account => score(account, seen))
+    .sort((left, right) => right.points - left.points || compareText(left.account.code, right.account.code))
+  const [best, next] = scored
+  if (!best) return null
+  if (best.named.length + best.called.length === 0 || best.points <= 0) {
+    return isStock(seen.kind) && candidates.length === 1 ? proposalOf(best, { sure: false, onlyOfType: true }) : null
   }
-  return best?.proposal ?? null
+  const lead = best.points - Math.max(0, next?.points ?? 0)
+  // A category with no account of its own goes where its kind goes, but that is for a person to say.
+  const unnamed = wordsOf(seen.category).length > 0 && best.named.length === 0 && splitByCategory.has(seen.kind)
+  return proposalOf(best, { sure: best.points >= surePoints && lead >= sureLead && !unnamed, onlyOfType: false })
+}
+
+const splitByCategory: ReadonlySet<Kind> = new Set([
+  'sale',
+  'collected',
+  'refund',
+  'other_charge',
+  'surcharge',
+  'purchase',
+])
+
+const typesFor = (kind: Kind): readonly AccountType[] => {
+  if (kind === 'chargeback' || kind === 'chargeback_reversal') return ['income', 'expense']
+  return kind === 'tax' || kind === 'tax_refund' ? ['tax'] : kinds[kind].accountTypes
+}
+
+const proposalOf = ({ account, named, called }: Scored, more: { sure: boolean; onlyOfType: boolean }): Proposal => ({
+  account: account.code,
+  words: [...new Set([...named, ...called])],
+  reason: { named, called, onlyOfType: more.onlyOfType },
+  sure: more.sure,
+})
+
+const score = (account: StarterAccount, seen: Omit<SeenLabel, 'amount'>): Scored => {
+  const names = wordsOf(account.name)
+  const labels = [seen.category, seen.gateway, seen.taxLabel].flatMap(wordsOf)
+  const wanted = wantedOf[seen.kind]
+  const means =
+    seen.kind === 'tender' || seen.kind === 'tender_returned' ? meansOf([...labels, ...wordsOf(seen.method)]) : null
+  const called: readonly Concept[] = means ? [means] : (wanted?.called ?? [])
+  const named = names.filter(name => labels.some(label => sameWord(label, name)))
+  const calledWords = names.filter(name => called.some(concept => says(name, concept)))
+  const others = names.filter(name => wanted?.not?.some(concept => says(name, concept)) && !calledWords.includes(name))
+  // The first concept a kind is called by says it best; of several words that say it, the first counts whole.
+  const rank = called.findIndex(concept => names.some(name => says(name, concept)))
+  const points =
+    forName * named.length +
+    (rank < 0 ? 0 : forCalling / (1 + rank / 2)) +
+    0.5 * Math.max(0, calledWords.length - 1) -
+    againstOther * others.length -
+    perWord * names.length
+  return { account, points, named, called: calledWords }
+}
+
+/**
+ * The starter map of a source: for everything seen, heaviest first, the account that fits or the one to make. Of two
+ * things that would make an account of one name, one makes it.
+ */
+export const starterMap = (seen: readonly SeenLabel[], accounts: readonly StarterAccount[]): StarterRoute[] =>
+  [...seen]
+    .sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
+    .map(one => {
+      const proposal = proposeAccount(one, accounts)
+      return { ...one, proposal, make: proposal ? null : accountToMake(one) }
+    })
+
+const accountToMake = ({ kind, category, gateway, taxLabel }: SeenLabel): { name: string; type: AccountType } => {
+  const label = [category, gateway, taxLabel].find(Boolean)
+  const [type] = typesFor(kind)
+  return { name: label ? `${kinds[kind].label}, ${label}` : kinds[kind].label, type: type as AccountType }
 }

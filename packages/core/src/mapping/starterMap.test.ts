@@ -1,0 +1,58 @@
+import { describe, expect, it } from 'vitest'
+import { boutiqueFrance } from './charts/boutiqueFrance.ts'
+import type { MeasuredChart } from './charts/chart.ts'
+import { potteryIreland } from './charts/potteryIreland.ts'
+import { tiendaSpain } from './charts/tiendaSpain.ts'
+import { wolleGermany } from './charts/wolleGermany.ts'
+import { workshopOntario } from './charts/workshopOntario.ts'
+import { proposeAccount, starterMap } from './starterMap.ts'
+
+const charts = [potteryIreland, workshopOntario, wolleGermany, boutiqueFrance, tiendaSpain]
+
+/** Share of right proposals, by routes and by money. A wrong one shown as sure counts twice against it. */
+const measure = ({ accounts, seen }: MeasuredChart) => {
+  const wrong: string[] = []
+  let [rightRoutes, routes, rightMoney, money] = [0, 0, 0, 0]
+  for (const one of seen) {
+    const proposal = proposeAccount(one, accounts)
+    const right = one.right.includes(proposal?.account ?? '')
+    const weight = !right && proposal?.sure ? 2 : 1
+    routes += weight
+    money += weight * Math.abs(one.amount)
+    if (right) {
+      rightRoutes++
+      rightMoney += Math.abs(one.amount)
+    } else
+      wrong.push(
+        `${one.kind} ${one.category ?? one.gateway ?? one.taxLabel ?? ''}: ${proposal?.account}${proposal?.sure ? ', sure' : ''}, right is ${one.right}`,
+      )
+  }
+  return { byRoutes: rightRoutes / routes, byMoney: rightMoney / money, wrong }
+}
+
+describe('the starter map', () => {
+  it.each(charts)('is right for at least 9 of 10 routes, and of the money, of $name', chart => {
+    const { byRoutes, byMoney, wrong } = measure(chart)
+    console.log(`${chart.name}: ${(100 * byRoutes).toFixed(0)} % of routes, ${(100 * byMoney).toFixed(0)} % of money`)
+    expect(byRoutes, wrong.join('\n')).toBeGreaterThanOrEqual(0.9)
+    expect(byMoney, wrong.join('\n')).toBeGreaterThanOrEqual(0.9)
+  })
+
+  it('is sure where a category is named, not where only the kind is', () => {
+    const tableware = proposeAccount({ kind: 'sale', category: 'Tableware' }, potteryIreland.accounts)
+    expect(tableware).toMatchObject({ account: '4000', sure: true, words: ['tableware', 'sales'] })
+    expect(proposeAccount({ kind: 'sale', category: 'Kilns' }, potteryIreland.accounts)?.sure).toBe(false)
+  })
+
+  it('proposes nothing where nothing fits, and says what account to make', () => {
+    const [route] = starterMap([{ kind: 'reserve_kept', amount: -100 }], workshopOntario.accounts)
+    expect(route).toMatchObject({ proposal: null, make: { name: 'Reserve kept', type: 'current_asset' } })
+  })
+
+  it('puts the heaviest money first', () => {
+    const routes = starterMap(potteryIreland.seen, potteryIreland.accounts)
+    expect(routes.map(route => Math.abs(route.amount))).toEqual(
+      routes.map(route => Math.abs(route.amount)).sort((left, right) => right - left),
+    )
+  })
+})
