@@ -1,6 +1,8 @@
 export {
   type ActivityLine,
   type RoutingValues,
+  type RuleText,
+  ruleTexts,
   type SettlementHead,
   type Status,
   statuses,
@@ -22,6 +24,7 @@ export {
 export { addDays, dateOfDay, dayNumber, daysBetween, isDate, lastDayOfMonth, monthOf } from './activity/localDate.ts'
 export { type StatementFigures, statementFigures } from './activity/statementFigures.ts'
 export { cutOffMinutes, isZone, type Zone, zoneOf } from './activity/zone.ts'
+export type { Block, BlockReason } from './composing/blocks.ts'
 export {
   type BookedActivity,
   type BookedSettlement,
@@ -38,16 +41,21 @@ export {
   emptyBucket,
   taxSeen,
 } from './composing/bucket.ts'
-export {
-  type Allocation,
-  type Block,
-  type BlockReason,
-  type Composed,
-  composeSettlement,
-  type SettlementActivity,
-} from './composing/composeSettlement.ts'
+export { type Accrual, composeAccrual } from './composing/composeAccrual.ts'
+export { composeCorrection } from './composing/composeCorrection.ts'
+export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
+export { type Composed, composeSettlement, type SettlementActivity } from './composing/composeSettlement.ts'
 export { type DraftEntry, type DraftLine, finishLines, mergeParts, type Part } from './composing/draft.ts'
+export {
+  carriedBase,
+  carryTransfer,
+  type ForeignBalance,
+  type Revaluation,
+  revalueBalances,
+} from './composing/foreignClearing.ts'
 export { mergeLines } from './composing/mergeLines.ts'
+export { mirrorEntry, mirrorLines } from './composing/mirrorEntry.ts'
+export type { Allocation } from './composing/monthParts.ts'
 export { accountUsable, type LineBlock, type Resolution, resolveLine, tenderAccount } from './composing/resolveLine.ts'
 export {
   type Account,
@@ -58,19 +66,40 @@ export {
   type Source,
   type SourceOptions,
 } from './composing/setup.ts'
+export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
 export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
 export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRow } from './formats/balanceRow.ts'
 export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
 export { type CamtReader, camtReader, type XmlEvent } from './formats/camtStatement.ts'
+export {
+  type AmountFrom,
+  type ColumnMapping,
+  checkColumnMapping,
+  type FieldFrom,
+  type MappingFault,
+  type Movement,
+} from './formats/columnMapping.ts'
 export { type Columns, readColumns, separatorOf } from './formats/columns.ts'
 export { csvRecord } from './formats/csvRecord.ts'
 export { type EntryRow, entriesCsv } from './formats/entriesCsv.ts'
 export { expectedText, type FaultCode, FaultList, type FileFault, maxFaultsShown } from './formats/fault.ts'
 export { parseInstant, type RowContext, RowFields, readRow } from './formats/fields.ts'
+export {
+  type DateOrder,
+  dateOrders,
+  type NumberStyle,
+  numberStyles,
+  ordersThatRead,
+  stylesThatRead,
+} from './formats/foreignFields.ts'
+export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
 export { checkRoutes, type RouteContext, type RouteFault, type RouteWarning } from './mapping/checkRoutes.ts'
+export { checkRules, type RuleFault } from './mapping/checkRules.ts'
 export { compareText } from './mapping/compareText.ts'
+export { type FoundNamed, forgetName, learnName, type NameBook, type Named, nameBook } from './mapping/findNamed.ts'
+export { costOn, type Item } from './mapping/item.ts'
 export { type RouteBook, routeBook, serves, specificity } from './mapping/resolveRoute.ts'
 export {
   type ConditionName,
@@ -80,13 +109,34 @@ export {
   type Segments,
   segmentsText,
 } from './mapping/route.ts'
-export { type Proposal, proposeAccount, type StarterAccount } from './mapping/starterMap.ts'
+export {
+  type AmountField,
+  applyRules,
+  countTouched,
+  fieldsOf,
+  meetsRule,
+  type Rule,
+  type RuleAction,
+  type RuleCondition,
+  type TextField,
+  textFields,
+} from './mapping/rule.ts'
+export {
+  type Proposal,
+  type ProposalReason,
+  proposeAccount,
+  type SeenLabel,
+  type StarterAccount,
+  type StarterRoute,
+  starterMap,
+} from './mapping/starterMap.ts'
 export { currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'
 export { addFractions, type Fraction, multiplyFractions, parseFraction, zero } from './money/fraction.ts'
-export { addMinor, checkMinor, divideHalfAway, maxMinor, scaleMinor, sumMinor } from './money/minor.ts'
+export { addMinor, checkMinor, divideHalfAway, maxMinor, negateMinor, scaleMinor, sumMinor } from './money/minor.ts'
 export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseAmount.ts'
+export { printAmount } from './money/printAmount.ts'
 export { splitMinor } from './money/splitMinor.ts'
 export { assignEqual } from './pairing/assignEqual.ts'
 export { containsWords, isTellingReference, payerWording } from './pairing/bankWording.ts'
@@ -113,6 +163,7 @@ export {
   type ProofSettlement,
   proveClearing,
 } from './proof/proveClearing.ts'
+export { checkTaxCodes, type TaxCodeFault, type TaxCodeWarning } from './tax/checkTaxCodes.ts'
 export { taxOnTop, taxWithin } from './tax/computeTax.ts'
 export {
   componentWeights,
@@ -122,5 +173,7 @@ export {
   type TaxCode,
   type TaxComponent,
   type TaxRate,
+  type Treatment,
+  treatments,
 } from './tax/taxCode.ts'
 export { matchTenders, type TenderMatch } from './tieout/matchTenders.ts'

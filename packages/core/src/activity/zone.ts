@@ -16,6 +16,8 @@ export interface Zone {
   localDate(instant: number): string
   /** Business day with the given cut-off, minutes after midnight by the local clock. */
   businessDay(instant: number, cutOffMinutes: number): string
+  /** First instant at which the local clock shows `local` (ms since 1970 as if it were UTC) or, where it skips it, later. */
+  instantOf(local: number): number
 }
 
 const firstInstant = Date.UTC(1980, 0, 1)
@@ -86,8 +88,16 @@ const makeZone = (name: string, intervals: readonly OffsetInterval[]): Zone => {
     dates.set(day, text)
     return text
   }
+  const instantOf = (local: number): number => {
+    for (const [index, { start, offset }] of intervals.entries()) {
+      const instant = Math.max(start, local - offset)
+      if (instant < (intervals[index + 1]?.start ?? Number.POSITIVE_INFINITY)) return instant
+    }
+    throw new RangeError(`not a time: ${local}`)
+  }
   return {
     name,
+    instantOf,
     localDate: instant => dateText(localDay(instant)),
     businessDay: (instant, minutes) => {
       const day = localDay(instant)

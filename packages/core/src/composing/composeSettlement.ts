@@ -1,14 +1,14 @@
 import type { SettlementHead, WeightedLine } from '../activity/activityLine.ts'
 import { footingDifference } from '../activity/footing.ts'
-import { isStock, type Kind } from '../activity/kinds.ts'
-import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
-import type { Route } from '../mapping/route.ts'
+import { isStock } from '../activity/kinds.ts'
 import { rateOn } from '../money/exchange.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 import { taxOnTop } from '../tax/computeTax.ts'
-import { addToBucket, type Bucket, bucketKey, closeBucket, emptyBucket, taxSeen } from './bucket.ts'
+import { type Block, Blocks } from './blocks.ts'
+import { type Bucket, closeBucket, taxSeen } from './bucket.ts'
 import { type DraftEntry, finishLines, mergeParts, type Part } from './draft.ts'
-import { accountUsable, type LineBlock, type Resolution, resolveLine } from './resolveLine.ts'
+import { type Allocation, fillBuckets, type MonthPart, monthParts } from './monthParts.ts'
+import { accountUsable, type Resolution, resolveLine } from './resolveLine.ts'
 import type { Setup, Source } from './setup.ts'
 import { composeTransfer, type PayoutLine } from './transfer.ts'
 
@@ -27,30 +27,6 @@ export interface SettlementActivity {
   readonly sumOfLines: number
   /** Local date of the last line, by instant, that is no payout. */
   readonly lastDate: string | null
-}
-
-export type BlockReason = LineBlock | 'does_not_foot' | 'rate_missing' | 'tax_differs'
-
-/** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference. Minor units. */
-export interface Block {
-  readonly reason: BlockReason
-  readonly amount: number
-  /** The lines concerned, added up by kind and category. */
-  readonly concerned: readonly {
-    kind: Kind
-    category: string | null
-    amount: number
-    count: number
-    route: number | null
-  }[]
-}
-
-/** Which route and bucket a weighted line went to; `index` is its place in the lines given. */
-export interface Allocation {
-  readonly index: number
-  readonly bucket: string
-  readonly entry: number
-  readonly route: Route | null
 }
 
 export interface Composed {
@@ -92,107 +68,6 @@ export const composeSettlement = (activity: SettlementActivity, setup: Setup): C
   const entries = [...journals, ...transfers].filter(entry => entry !== null && entry.lines.length > 0) as DraftEntry[]
   return { blocks: reasons, entries: reasons.length > 0 ? [] : entries, allocations }
 }
-
-class Blocks {
-  private readonly found = new Map<
-    BlockReason,
-    { amount: number; concerned: Map<string, Block['concerned'][number]> }
-  >()
-  private transfersWithoutRate = 0
-  private anyTransferWithoutRate = false
-
-  add(reason: BlockReason, amount: number): void {
-    const block = this.found.get(reason) ?? { amount: 0, concerned: new Map() }
-    block.amount = addMinor(block.amount, amount)
-    this.found.set(reason, block)
-  }
-  addLine(
-    resolution: { readonly reason: LineBlock; readonly route: Route | null },
-    line: { kind: Kind; category: string | null; amount: number; count: number },
-  ): void {
-    this.add(resolution.reason, line.amount)
-    const concerned = this.found.get(resolution.reason)?.concerned
-    const key = JSON.stringify([line.kind, line.category])
-    const before = concerned?.get(key)
-    concerned?.set(key, {
-      kind: line.kind,
-      category: line.category,
-      amount: addMinor(before?.amount ?? 0, line.amount),
-      count: (before?.count ?? 0) + line.count,
-      route: resolution.route?.id ?? null,
-    })
-  }
-  transferWithoutRate(amount: number): void {
-    this.anyTransferWithoutRate = true
-    this.transfersWithoutRate = addMinor(this.transfersWithoutRate, amount)
-  }
-  addTransferRates(): void {
-    if (this.anyTransferWithoutRate) this.add('rate_missing', this.transfersWithoutRate)
-  }
-  has(reason: BlockReason): boolean {
-    return this.found.has(reason)
-  }
-  list(): Block[] {
-    return [...this.found].map(([reason, { amount, concerned }]) => ({
-      reason,
-      amount,
-      concerned: [...concerned.values()],
-    }))
-  }
-}
-
-interface MonthPart {
-  readonly date: string
-  /** Places of its lines in the activity's lines. */
-  readonly indexes: readonly number[]
-}
-
-const endDate = (activity: SettlementActivity): string | null =>
-  activity.day ?? activity.head?.periodEnd ?? activity.lastDate
-
-const monthParts = (activity: SettlementActivity, source: Source): MonthPart[] => {
-  const end = endDate(activity)
-  if (end === null || activity.lines.length === 0) return []
-  const indexesByDate = new Map<string, number[]>()
-  activity.lines.forEach((line, index) => {
-    const earlier = source.options.splitAtMonthEnd && monthOf(line.localDate) < monthOf(end)
-    const date = earlier ? lastDayOfMonth(monthOf(line.localDate)) : end
-    const indexes = indexesByDate.get(date)
-    if (indexes) indexes.push(index)
-    else indexesByDate.set(date, [index])
-  })
-  return [...indexesByDate]
-    .map(([date, indexes]) => ({ date, indexes }))
-    .sort((left, right) => (left.date < right.date ? -1 : 1))
-}
-
-const fillBuckets = (
-  part: MonthPart,
-  activity: SettlementActivity,
-  resolutions: readonly Resolution[],
-  entry: number,
-  allocations: Allocation[],
-): Map<string, Bucket> => {
-  const buckets = new Map<string, Bucket>()
-  for (const index of part.indexes) {
-    const resolution = resolutions[index] as Resolution
-    if (!resolution.ok || resolution.elsewhere) continue
-    const key = bucketKey(resolution)
-    const bucket = buckets.get(key) ?? emptyBucket(resolution)
-    buckets.set(key, bucket)
-    const line = activity.lines[index] as WeightedLine
-    addToBucket(bucket, isStock(line.kind) ? mirrored(line) : line, resolution)
-    allocations.push({ index, bucket: key, entry, route: resolution.route })
-  }
-  return buckets
-}
-
-// Stock that a till records as bought is debited to its account and credited to what is owed, past the clearing account.
-const mirrored = (line: WeightedLine): WeightedLine => ({
-  ...line,
-  amount: line.amount === 0 ? 0 : -line.amount,
-  taxAmount: line.taxAmount === null || line.taxAmount === 0 ? line.taxAmount : -line.taxAmount,
-})
 
 const stockPayableOf = (source: Source, setup: Setup, currency: string): string | null => {
   const account = source.options.stockPayable

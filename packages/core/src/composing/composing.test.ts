@@ -15,6 +15,7 @@ const account = (code: string, type: Account['type']): Account => ({ code, name:
 const code = (name: string, basis: TaxCode['basis'], more: Partial<TaxCode> = {}, percents = ['23']): TaxCode => ({
   code: name,
   name,
+  treatment: 'taxed',
   basis,
   use: 'sales',
   reverseCharge: false,

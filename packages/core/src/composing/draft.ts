@@ -17,7 +17,7 @@ export interface DraftLine {
 }
 
 export interface DraftEntry {
-  readonly document: 'journal' | 'transfer'
+  readonly document: 'journal' | 'transfer' | 'cost'
   /** Local date. */
   readonly date: string
   readonly currency: string

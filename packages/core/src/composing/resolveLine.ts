@@ -31,6 +31,8 @@ export interface Resolved {
   readonly segments: string
   /** Set by a rule; documents with a contact take it. */
   readonly contact: string | null
+  /** Ids of the rules that decided something. */
+  readonly rules: readonly number[]
 }
 
 /** Why an account cannot take lines in a currency, if it cannot: unknown, archived, or bound to another currency. */
@@ -67,12 +69,12 @@ export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, cu
   if (taxCode && isTaxKind(line.kind) && !route?.charge)
     return taxCode.components.length === 0
       ? blocked('tax_code_missing', route)
-      : { ...plainly, route, taxCode, rates, allTax: true, contact }
+      : { ...plainly, route, taxCode, rates, allTax: true, contact, rules: decided.rules }
   if (target.account === null) return blocked('unmapped', route)
   const account = setup.accounts.get(target.account)
   if (!accountUsable(account, currency)) return blocked('account_unusable', route)
   const segments = segmentsOf(line, source, (account as Account).type, { ...route?.segments, ...decided.segments })
-  return { ...plainly, route, account: target.account, taxCode, rates, segments, contact }
+  return { ...plainly, route, account: target.account, taxCode, rates, segments, contact, rules: decided.rules }
 }
 
 const plainly: Resolved = {
@@ -85,6 +87,7 @@ const plainly: Resolved = {
   allTax: false,
   segments: '',
   contact: null,
+  rules: [],
 }
 
 const blocked = (reason: LineBlock, route: Route | null): Resolution => ({ ok: false, reason, route, elsewhere: false })

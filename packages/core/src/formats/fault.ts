@@ -22,6 +22,9 @@ export type FaultCode =
   | 'not_a_statement'
   | 'unknown_account'
   | 'other_source'
+  | 'unknown_word'
+  | 'not_a_time_so_mapped'
+  | 'not_a_number_so_mapped'
 
 /** One fault: the row (header is row 1), its column, the value found, and what was expected. */
 export interface FileFault {
@@ -54,6 +57,9 @@ const expectations: Record<FaultCode, string> = {
   not_a_statement: 'a camt.053 bank statement',
   unknown_account: 'a bank account of this client',
   other_source: 'lines of this source',
+  unknown_word: 'a word that the column mapping knows',
+  not_a_time_so_mapped: 'a date or time in the order that the column mapping says',
+  not_a_number_so_mapped: 'a number with the marks that the column mapping says',
 }
 
 /** What was expected where the fault stands, for a person. */

@@ -108,6 +108,9 @@ it('proposes an account by its words, of a type that fits', () => {
     { code: '4100', name: 'Shipping charged', type: 'income' as const },
     { code: '4000', name: 'Sales', type: 'income' as const },
   ]
-  expect(proposeAccount({ kind: 'shipping', category: null }, chart)).toMatchObject({ account: '4100', words: ['shipping'] })
+  expect(proposeAccount({ kind: 'shipping', category: null }, chart)).toMatchObject({
+    account: '4100',
+    words: ['shipping'],
+  })
   expect(proposeAccount({ kind: 'tip', category: null }, chart)).toBeNull()
 })

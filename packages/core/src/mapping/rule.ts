@@ -30,8 +30,8 @@ export type RuleAction =
 /** One of a client's ordered rules: a line that meets all conditions is given what the actions set. */
 export interface Rule {
   readonly id: number
-  readonly when: readonly RuleCondition[]
-  readonly then: readonly RuleAction[]
+  readonly conditions: readonly RuleCondition[]
+  readonly actions: readonly RuleAction[]
 }
 
 /** What the rules decide for a line; absent is left to its route. */
@@ -60,11 +60,11 @@ export const applyRules = (rules: readonly Rule[], line: WeightedLine): Decided 
 
 /** True when the line meets every condition. A rule without conditions meets every line. */
 export const meetsRule = (rule: Rule, line: WeightedLine): boolean =>
-  rule.when.every(condition => meets(condition, line))
+  rule.conditions.every(condition => meets(condition, line))
 
 const take = (before: Decided, rule: Rule): Decided => {
   let decided: Decided = before
-  for (const action of rule.then) {
+  for (const action of rule.actions) {
     if (action.set === 'account' && decided.account === undefined) decided = { ...decided, account: action.account }
     if (action.set === 'tax_code' && decided.taxCode === undefined) decided = { ...decided, taxCode: action.taxCode }
     if (action.set === 'contact' && decided.contact === undefined) decided = { ...decided, contact: action.contact }
@@ -122,7 +122,7 @@ export const fieldsOf = (rules: readonly Rule[]): ReadonlySet<TextField | Amount
     if (condition.is === 'several') condition.of.forEach(note)
     else fields.add(condition.field)
   }
-  for (const rule of rules) rule.when.forEach(note)
+  for (const rule of rules) rule.conditions.forEach(note)
   return fields
 }
 

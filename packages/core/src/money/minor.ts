@@ -11,6 +11,9 @@ export const checkMinor = (minor: number): number => {
 export const addMinor = (...amounts: readonly number[]): number =>
   amounts.reduce((sum, amount) => checkMinor(sum + amount), 0)
 
+/** The same amount the other way; zero stays zero, never minus zero. @throws RangeError beyond ±9·10^15. */
+export const negateMinor = (minor: number): number => checkMinor(-minor)
+
 /** Sum over rows of what `amountOf` reads from each, minor units. @throws RangeError beyond ±9·10^15. */
 export const sumMinor = <Row>(rows: Iterable<Row>, amountOf: (row: Row) => number): number => {
   let sum = 0

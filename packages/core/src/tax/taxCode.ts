@@ -2,6 +2,10 @@ import { addFractions, type Fraction, multiplyFractions, parseFraction, zero } f
 
 export type TaxBasis = 'inclusive' | 'exclusive' | 'none'
 
+/** What the law makes of what a code is used for; `withheld`: the marketplace collects and pays the tax over itself. */
+export const treatments = ['taxed', 'zero', 'exempt', 'outside', 'withheld'] as const
+export type Treatment = (typeof treatments)[number]
+
 export interface TaxRate {
   /** First local date of this version. */
   readonly from: string
@@ -19,6 +23,7 @@ export interface TaxComponent {
 export interface TaxCode {
   readonly code: string
   readonly name: string
+  readonly treatment: Treatment
   readonly basis: TaxBasis
   readonly use: 'sales' | 'purchases'
   readonly reverseCharge: boolean

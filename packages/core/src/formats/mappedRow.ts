@@ -1,0 +1,172 @@
+import type { ActivityLine } from '../activity/activityLine.ts'
+import { type Zone, zoneOf } from '../activity/zone.ts'
+import { isCurrency } from '../money/currency.ts'
+import { formatAmount } from '../money/formatAmount.ts'
+import { maxMinor } from '../money/minor.ts'
+import { parseAmount } from '../money/parseAmount.ts'
+import { type ActivityColumn, activityColumns, readActivityRow } from './activityRow.ts'
+import {
+  type AmountColumn,
+  type AmountFrom,
+  type ColumnMapping,
+  columnsOf,
+  type FieldFrom,
+  type Movement,
+} from './columnMapping.ts'
+import type { Columns } from './columns.ts'
+import { type FaultCode, FaultList } from './fault.ts'
+import { isoTime, plainNumber } from './foreignFields.ts'
+
+/** A saved mapping made ready for the header of one file. */
+export interface MappedReader {
+  /** The lines that a record makes, in the order of the mapping's movements; null, with faults noted, where it is wrong. */
+  read(record: readonly string[], row: number, faults: FaultList): readonly ActivityLine[] | null
+}
+
+const columns: Columns<ActivityColumn> = {
+  indexes: Object.fromEntries(activityColumns.known.map((name, index) => [name, index])),
+  unknown: [],
+  count: activityColumns.known.length,
+}
+const placeOf = (column: ActivityColumn): number => columns.indexes[column] as number
+
+/** Finds the mapping's columns in a header. Null, with faults of row 1 noted, where one is missing or stands twice. */
+export const mappedReader = (
+  mapping: ColumnMapping,
+  header: readonly string[],
+  context: { readonly source: string; readonly faults: FaultList },
+): MappedReader | null => {
+  const before = context.faults.count
+  const places = new Map<string, number>()
+  for (const column of columnsOf(mapping)) {
+    const found = header.flatMap((name, index) => (name.trim() === column ? [index] : []))
+    if (found.length > 1) context.faults.add({ row: 1, column, value: column, code: 'column_twice' })
+    if (found[0] === undefined) context.faults.add({ row: 1, column, value: '', code: 'missing_column' })
+    else places.set(column, found[0])
+  }
+  if (context.faults.count > before) return null
+  const zone = zoneOf(mapping.timeZone)
+  return {
+    read: (record, row, faults) => {
+      if (record.length !== header.length) {
+        faults.add({ row, column: null, value: `${record.length} fields`, code: 'field_count' })
+        return null
+      }
+      const told = faults.count
+      const lines = linesOf(new ForeignRecord(mapping, record, { places, zone, row, faults }), context.source)
+      return faults.count > told ? null : lines
+    },
+  }
+}
+
+interface RecordContext {
+  readonly places: ReadonlyMap<string, number>
+  readonly zone: Zone
+  readonly row: number
+  readonly faults: FaultList
+}
+
+class ForeignRecord {
+  constructor(
+    readonly mapping: ColumnMapping,
+    private readonly record: readonly string[],
+    readonly context: RecordContext,
+  ) {}
+
+  value(column: string): string {
+    return (this.record[this.context.places.get(column) as number] ?? '').trim()
+  }
+  fault(column: string | null, value: string, code: FaultCode): void {
+    this.context.faults.add({ row: this.context.row, column, value, code })
+  }
+  text(field: FieldFrom): string {
+    switch (field.from) {
+      case 'column':
+        return this.value(field.column)
+      case 'constant':
+        return field.value
+      case 'joined':
+        return field.columns
+          .map(column => this.value(column))
+          .filter(value => value !== '')
+          .join(field.by)
+      case 'words': {
+        const word = this.value(field.column)
+        const known = Object.hasOwn(field.words, word) ? field.words[word] : undefined
+        if (known === undefined && field.otherwise === null) this.fault(field.column, word, 'unknown_word')
+        return known ?? field.otherwise ?? ''
+      }
+    }
+  }
+  time(field: FieldFrom): string {
+    const text = this.text(field)
+    if (text === '') return ''
+    const time = isoTime(text, this.mapping.dates, this.context.zone)
+    if (time === null) this.fault(columnNameOf(field), text, 'not_a_time_so_mapped')
+    return time ?? ''
+  }
+  /** Minor units; null where all its columns are empty, or one of them is no amount. */
+  amount({ plus, minus }: AmountFrom, currency: string): number | null {
+    let sum: number | null = null
+    for (const [column, sign] of [...plus.map(name => [name, 1] as const), ...minus.map(name => [name, -1] as const)]) {
+      const text = this.value(column)
+      if (text === '') continue
+      const plain = plainNumber(text, this.mapping.numbers)
+      const parsed = plain === null ? null : parseAmount(plain, currency)
+      if (!parsed?.ok) this.fault(column, text, parsed?.ok === false ? parsed.code : 'not_a_number_so_mapped')
+      else sum = (sum ?? 0) + sign * parsed.minor
+    }
+    if (sum === null || Math.abs(sum) <= maxMinor) return sum
+    this.fault(plus[0] ?? minus[0] ?? null, String(sum), 'out_of_range')
+    return null
+  }
+}
+
+const columnNameOf = (field: FieldFrom | undefined): string | null =>
+  field?.from === 'column' || field?.from === 'words'
+    ? field.column
+    : field?.from === 'joined'
+      ? (field.columns[0] ?? null)
+      : null
+
+const linesOf = (record: ForeignRecord, source: string): ActivityLine[] => {
+  const { mapping } = record
+  if (mapping.leaveOut.some(({ column, values }) => values.includes(record.value(column)))) return []
+  return mapping.movements.flatMap(movement => {
+    const line = lineOf(record, movement, source)
+    return line ? [line] : []
+  })
+}
+
+// What the record says is written as a record of activity.csv and read by its reader, so that both are checked alike.
+const lineOf = (record: ForeignRecord, movement: Movement, source: string): ActivityLine | null => {
+  const { mapping, context } = record
+  const fields = { ...mapping.fields, ...movement.fields }
+  const written = new Array<string>(columns.count).fill('')
+  for (const [column, field] of Object.entries(fields)) written[placeOf(column as ActivityColumn)] = record.text(field)
+  const currency = written[placeOf('currency')] as string
+  if (!isCurrency(currency)) {
+    record.fault(columnNameOf(fields.currency), currency, 'unknown_currency')
+    return null
+  }
+  const amount = record.amount(movement.amount, currency)
+  if (amount === null || (amount === 0 && mapping.movements.length > 1)) return null
+  written[placeOf('line_id')] += movement.suffix
+  for (const [column, field] of Object.entries(mapping.times))
+    written[placeOf(column as ActivityColumn)] = record.time(field)
+  const put = (column: AmountColumn, from: AmountFrom | null): void => {
+    const minor = from && record.amount(from, currency)
+    if (minor !== null) written[placeOf(column)] = formatAmount(minor, currency)
+  }
+  written[placeOf('amount')] = formatAmount(amount, currency)
+  put('tax_amount', movement.taxAmount)
+  put('unit_price', mapping.unitPrice)
+  const found = new FaultList()
+  const before = context.faults.count
+  const line = readActivityRow(written, { columns, row: context.row, faults: found, source })
+  // A time that could not be read was told once, in the words of the file.
+  if (context.faults.count === before)
+    for (const { column, value, code } of found.shown)
+      record.fault(columnNameOf({ ...fields, ...mapping.times }[column as keyof typeof fields]) ?? column, value, code)
+  return line
+}

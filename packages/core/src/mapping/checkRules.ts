@@ -1,0 +1,41 @@
+import type { Rule, RuleCondition } from './rule.ts'
+
+/** What keeps a client's rules from being saved; `rule` is the id of the one concerned. */
+export type RuleFault = { readonly rule: number } & (
+  | { readonly code: 'id_twice' }
+  | { readonly code: 'unknown_account'; readonly account: string }
+  | { readonly code: 'unknown_tax_code'; readonly taxCode: string }
+  /** Nothing can meet it: more conditions asked for than there are, or an upper end below the lower. */
+  | { readonly code: 'never_met' }
+  /** It would meet every line there is. */
+  | { readonly code: 'no_conditions' }
+  | { readonly code: 'no_actions' }
+)
+
+/** Finds everything that is wrong with ordered rules, given the codes of open accounts and of tax codes. */
+export const checkRules = (
+  rules: readonly Rule[],
+  context: { readonly accounts: ReadonlySet<string>; readonly taxCodes: ReadonlySet<string> },
+): readonly RuleFault[] => {
+  const faults: RuleFault[] = []
+  const ids = new Set<number>()
+  for (const { id, conditions, actions } of rules) {
+    if (ids.has(id)) faults.push({ rule: id, code: 'id_twice' })
+    ids.add(id)
+    if (conditions.length === 0) faults.push({ rule: id, code: 'no_conditions' })
+    if (actions.length === 0) faults.push({ rule: id, code: 'no_actions' })
+    if (conditions.some(neverMet)) faults.push({ rule: id, code: 'never_met' })
+    for (const action of actions) {
+      if (action.set === 'account' && !context.accounts.has(action.account))
+        faults.push({ rule: id, code: 'unknown_account', account: action.account })
+      if (action.set === 'tax_code' && action.taxCode !== null && !context.taxCodes.has(action.taxCode))
+        faults.push({ rule: id, code: 'unknown_tax_code', taxCode: action.taxCode })
+    }
+  }
+  return faults
+}
+
+const neverMet = (condition: RuleCondition): boolean => {
+  if (condition.is === 'several') return condition.of.filter(one => !neverMet(one)).length < condition.atLeast
+  return condition.is === 'between' && condition.low > condition.high
+}
