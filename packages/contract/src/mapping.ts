@@ -1,4 +1,4 @@
-import { isKind, type Kind } from '@culvert/core'
+import { isKind, type Kind, type Rule, type TextField, textFields, treatments } from '@culvert/core'
 import { z } from 'zod'
 import { currency, localDate, minor } from './shared.ts'
 
@@ -19,6 +19,12 @@ export const routeBody = z.object({
   taxLabel: condition,
   from: localDate.nullable().default(null),
   account: z.string().nullable(),
+  /** Code of an item that brings account and tax code. */
+  item: z.string().nullable().default(null),
+  /** Booked by another document. */
+  elsewhere: z.boolean().default(false),
+  /** A charge that the source calls a tax. */
+  charge: z.boolean().default(false),
   taxCode: z.string().nullable(),
   segments: z.record(z.string(), z.string()).default({}),
   block: z.boolean().default(false),
@@ -66,6 +72,7 @@ export type AccountRow = z.infer<typeof accountRow>
 export const taxCodeRow = z.object({
   code: z.string(),
   name: z.string(),
+  treatment: z.enum(treatments).default('taxed'),
   basis: z.enum(['inclusive', 'exclusive', 'none']),
   use: z.enum(['sales', 'purchases']),
   reverseCharge: z.boolean(),
@@ -123,3 +130,80 @@ export const newAccount = z.object({
   bankNumber: z.string().nullable().default(null),
 })
 export type NewAccount = z.input<typeof newAccount>
+
+const textField = z.enum(textFields as [TextField, ...TextField[]])
+const amountField = z.enum(['amount', 'taxAmount'])
+const said = z.string().trim().min(1).max(300)
+const plainCondition = z.union([
+  z.object({ field: textField, is: z.enum(['equal', 'containing', 'starting']), value: said }),
+  z.object({ field: textField, is: z.literal('one_of'), values: z.array(said).min(1).max(200) }),
+  z.object({ field: amountField, is: z.literal('between'), low: minor, high: minor }),
+  z.object({ field: z.literal('localDate'), is: z.literal('between'), low: localDate, high: localDate }),
+  z.object({ field: z.literal('localDate'), is: z.enum(['before', 'after']), value: localDate }),
+])
+/** A condition of a rule; one that counts others holds plain ones only. */
+export const ruleCondition = z.union([
+  plainCondition,
+  z.object({ is: z.literal('several'), atLeast: z.number().int().min(1), of: z.array(plainCondition).min(1).max(20) }),
+])
+export const ruleAction = z.discriminatedUnion('set', [
+  z.object({ set: z.literal('account'), account: said }),
+  z.object({ set: z.literal('tax_code'), taxCode: said.nullable() }),
+  z.object({ set: z.literal('segment'), name: said, value: said }),
+  z.object({ set: z.literal('contact'), contact: said }),
+  z.object({ set: z.literal('block') }),
+])
+export const ruleBody = z.object({
+  id: z.number().int().positive(),
+  conditions: z.array(ruleCondition).min(1).max(20),
+  actions: z.array(ruleAction).min(1).max(10),
+}) satisfies z.ZodType<Rule>
+export type RuleBody = z.infer<typeof ruleBody>
+export const saveRulesBody = z.object({ rules: z.array(ruleBody).max(500) })
+
+/** How many lines of the last 13 weeks a rule meets, and for how many it decides something. */
+export const ruleTouch = z.object({ id: z.number(), met: z.number(), decides: z.number(), amount: minor })
+export const rulesPage = z.object({
+  currency,
+  from: localDate.nullable(),
+  to: localDate.nullable(),
+  version: z.number(),
+  rules: z.array(ruleBody),
+  touched: z.array(ruleTouch),
+  accounts: z.array(accountRow),
+  taxCodes: z.array(taxCodeRow),
+})
+export type RulesPage = z.infer<typeof rulesPage>
+export const touchedLines = z.object({ touched: z.array(ruleTouch) })
+
+export const itemRow = z.object({
+  code: z.string().trim().min(1).max(100),
+  name: z.string().trim().min(1).max(300),
+  otherNames: z.array(said).max(200).default([]),
+  account: z.string(),
+  taxCode: z.string().nullable().default(null),
+  costs: z.array(z.object({ from: localDate, cost: minor })).default([]),
+})
+export type ItemRow = z.infer<typeof itemRow>
+
+/** What a source reports and where it would go: the starter map. */
+export const starterRow = z.object({
+  kind,
+  category: z.string().nullable(),
+  gateway: z.string().nullable(),
+  taxLabel: z.string().nullable(),
+  amount: minor,
+  lines: z.number(),
+  proposal: z
+    .object({
+      account: z.string(),
+      named: z.array(z.string()),
+      called: z.array(z.string()),
+      onlyOfType: z.boolean(),
+      sure: z.boolean(),
+    })
+    .nullable(),
+  make: z.object({ name: z.string(), type: z.string() }).nullable(),
+})
+export const starterPage = z.object({ rows: z.array(starterRow) })
+export type StarterRow = z.infer<typeof starterRow>

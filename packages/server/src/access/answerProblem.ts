@@ -1,25 +1,11 @@
 import type { Problem } from '@culvert/contract'
-import { expectedText, type RouteFault } from '@culvert/core'
+import { expectedText } from '@culvert/core'
 import type { NextFunction, Request, Response } from 'express'
 import { z } from 'zod'
-import { RoutesRefused } from '../mapping/saveRoutes.ts'
+import { MapRefused } from '../mapping/mapRefused.ts'
 import { FileRefused } from '../sources/fileRefused.ts'
+import { mapFaultText } from './mapFaultText.ts'
 import { Refused } from './refused.ts'
-
-const routeFaultText = (fault: RouteFault): string => {
-  switch (fault.code) {
-    case 'alike':
-      return `routes ${fault.other} and ${fault.route} serve the same lines from the same date; change or remove one`
-    case 'unknown_account':
-      return `account ${fault.account} does not exist or is archived`
-    case 'no_account':
-      return 'a route needs an account'
-    case 'unknown_tax_code':
-      return `tax code ${fault.taxCode} does not exist`
-    case 'unknown_item':
-      return `item ${fault.item} does not exist`
-  }
-}
 
 const sqlState = (error: unknown): string | null => {
   if (!(error instanceof Error)) return null
@@ -42,8 +28,7 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
         count: error.count,
       },
     }
-  if (error instanceof RoutesRefused)
-    return { status: 422, body: { error: error.faults.map(routeFaultText).join('; ') } }
+  if (error instanceof MapRefused) return { status: 422, body: { error: mapFaultText(error.found) } }
   if (error instanceof Refused) return { status: error.status, body: { error: error.message } }
   if (error instanceof z.ZodError) return { status: 400, body: { error: z.prettifyError(error) } }
   if (error instanceof RangeError) return { status: 400, body: { error: error.message } }

@@ -11,6 +11,8 @@ export type ActSort =
   | 'confirm_pairings'
   | 'undo_pairing'
   | 'save_routes'
+  | 'save_rules'
+  | 'save_items'
   | 'lock_period'
   | 'unlock_period'
 

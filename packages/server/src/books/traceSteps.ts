@@ -1,5 +1,5 @@
 import type { Trace, TraceStep } from '@culvert/contract'
-import { isPayout, type Kind, kinds, type Route, sumMinor } from '@culvert/core'
+import { isPayout, type Kind, kinds, type Resolution, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { resolveStored } from '../settlements/activityLines.ts'
@@ -69,8 +69,12 @@ const lineStep = ({ lines, key }: Found): Step => {
 }
 
 const routeText = (route: Route, client: ClientSetup): string => {
-  const account =
-    route.account === null ? '' : `${route.account} ${client.setup.accounts.get(route.account)?.name ?? ''}`
+  const code = route.account ?? client.setup.items?.get(route.item ?? '')?.account ?? null
+  const account = route.elsewhere
+    ? 'booked elsewhere'
+    : code === null
+      ? ''
+      : `${route.item ? `item ${route.item}, ` : ''}${code} ${client.setup.accounts.get(code)?.name ?? ''}`
   const when = [route.category, route.region && `to ${route.region}`, route.sku].filter(Boolean).join(' · ')
   return `${kinds[route.kind].label}${when ? ` · ${when}` : ''} → ${account}${route.taxCode ? `, ${route.taxCode}` : ''}`
 }
@@ -81,34 +85,53 @@ const routeDetail = (routes: number, unmapped: number, mapVersion: number): stri
 }
 
 const routeStep = ({ lines, client, key }: Found): Step => {
-  const routes = new Map<number, { route: Route; amount: number; count: number }>()
+  const ways = new Map<string, { title: string; link: string; amount: number; count: number }>()
   let unmapped = 0
+  const mapping = `/mapping/${encodeURIComponent(key.source)}`
   for (const line of lines) {
     if (isPayout(line.kind as Kind)) continue
     const { resolution } = resolveStored(line, client)
-    if (!resolution.route) {
-      unmapped++
-      continue
-    }
-    const before = routes.get(resolution.route.id) ?? { route: resolution.route, amount: 0, count: 0 }
-    routes.set(resolution.route.id, { ...before, amount: before.amount + line.amount, count: before.count + 1 })
+    if (resolution.route === null && !resolution.ok) unmapped++
+    const way = wayOf(resolution, client, mapping)
+    if (way === null) continue
+    const before = ways.get(way.title) ?? { ...way, amount: 0, count: 0 }
+    ways.set(way.title, { ...before, amount: before.amount + line.amount, count: before.count + 1 })
   }
-  const heaviest = [...routes.values()].sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
+  const heaviest = [...ways.values()].sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
   return {
     sort: 'route',
-    title: routes.size === 0 ? 'No route' : routes.size === 1 ? 'One route' : `${routes.size} routes`,
-    detail: routeDetail(routes.size, unmapped, client.mapVersion),
-    count: routes.size,
+    title: ways.size === 0 ? 'No route' : ways.size === 1 ? 'One route' : `${ways.size} routes`,
+    detail: routeDetail(ways.size, unmapped, client.mapVersion),
+    count: ways.size,
     amount: null,
     currency: null,
-    link: `/mapping/${encodeURIComponent(key.source)}`,
-    items: heaviest.slice(0, shown).map(({ route, amount, count }) => ({
-      title: routeText(route, client),
+    link: mapping,
+    items: heaviest.slice(0, shown).map(({ count, ...way }) => ({
+      ...way,
       detail: count === 1 ? '1 line' : `${count} lines`,
-      amount,
-      link: `/mapping/${encodeURIComponent(key.source)}?route=${route.id}`,
     })),
   }
+}
+
+/** How a line found its account: by a route, by a rule alone or over a route, or by its gateway's clearing account. */
+const wayOf = (
+  resolution: Resolution,
+  client: ClientSetup,
+  mapping: string,
+): { title: string; link: string } | null => {
+  const rules = resolution.ok && !resolution.elsewhere ? resolution.rules : []
+  const byRule = rules.length === 0 ? '' : `${rules.length === 1 ? 'rule' : 'rules'} ${rules.join(', ')}`
+  const { route } = resolution
+  if (route)
+    return {
+      title: `${routeText(route, client)}${byRule && `, then ${byRule}`}`,
+      link: `${mapping}?route=${route.id}`,
+    }
+  if (!resolution.ok || resolution.elsewhere) return null
+  const account = `${resolution.account} ${client.setup.accounts.get(resolution.account ?? '')?.name ?? ''}`
+  return byRule
+    ? { title: `${byRule} → ${account}`, link: '/mapping/rules' }
+    : { title: `paid by the means of another source → ${account}`, link: mapping }
 }
 
 const generationOf = async (tx: Transaction, { key, generation }: Found): Promise<number | null> => {

@@ -98,6 +98,7 @@ export const taxCode = pgTable(
     clientId: clientId().references(() => client.clientId),
     code: text('code').notNull(),
     name: text('name').notNull(),
+    treatment: text('treatment').notNull().default('taxed'),
     basis: text('basis').notNull(),
     use: text('use').notNull(),
     reverseCharge: boolean('reverse_charge').notNull().default(false),
@@ -351,6 +352,42 @@ export const activityWeek = pgTable(
 
 // Mapping -----------------------------------------------------------------------------------------------------------
 
+/** What is sold, by its SKU; routes and the cost of goods point here. */
+export const item = pgTable(
+  'item',
+  {
+    clientId: clientId(),
+    code: text('code').notNull(),
+    name: text('name').notNull(),
+    otherNames: jsonb('other_names').notNull().default([]),
+    account: text('account').notNull(),
+    taxCode: text('tax_code'),
+    /** Cost of one by first date, minor units of base. */
+    costs: jsonb('costs').notNull().default([]),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.code] }),
+    foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
+    foreignKey({ columns: [table.clientId, table.taxCode], foreignColumns: [taxCode.clientId, taxCode.code] }),
+  ],
+)
+
+/** A client's rules, applied after the routes in the order of their positions. */
+export const rule = pgTable(
+  'rule',
+  {
+    clientId: clientId().references(() => client.clientId),
+    ruleId: integer('rule_id').notNull(),
+    position: integer('position').notNull(),
+    conditions: jsonb('conditions').notNull(),
+    actions: jsonb('actions').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.ruleId] }),
+    uniqueIndex('rule_position').on(table.clientId, table.position),
+  ],
+)
+
 export const route = pgTable(
   'route',
   {
@@ -367,6 +404,9 @@ export const route = pgTable(
     taxLabel: text('tax_label'),
     from: date('from'),
     account: text('account'),
+    item: text('item'),
+    elsewhere: boolean('elsewhere').notNull().default(false),
+    charge: boolean('charge').notNull().default(false),
     taxCode: text('tax_code'),
     segments: jsonb('segments').notNull().default({}),
     block: boolean('block').notNull().default(false),
@@ -377,10 +417,11 @@ export const route = pgTable(
     primaryKey({ columns: [table.clientId, table.routeId] }),
     foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
     foreignKey({ columns: [table.clientId, table.taxCode], foreignColumns: [taxCode.clientId, taxCode.code] }),
+    foreignKey({ columns: [table.clientId, table.item], foreignColumns: [item.clientId, item.code] }),
   ],
 )
 
-/** Each saved state of routes and tax codes, whole, so that an entry's lines can be resolved again. Append-only. */
+/** Each saved state of routes, rules, items and tax codes, whole, so that an entry's lines can be resolved again. Append-only. */
 export const mapVersion = pgTable(
   'map_version',
   {
@@ -390,6 +431,8 @@ export const mapVersion = pgTable(
     by: integer('by').notNull(),
     routes: jsonb('routes').notNull(),
     taxCodes: jsonb('tax_codes').notNull(),
+    rules: jsonb('rules').notNull().default([]),
+    items: jsonb('items').notNull().default([]),
   },
   table => [primaryKey({ columns: [table.clientId, table.version] })],
 )

@@ -11,6 +11,7 @@ import {
   type Setup,
   type Source,
   type TaxCode,
+  treatments,
   type Zone,
   zoneOf,
 } from '@culvert/core'
@@ -33,6 +34,7 @@ const setupSchema = z.object({
       z.object({
         code: z.string(),
         name: z.string().default(''),
+        treatment: z.enum(treatments).default('taxed'),
         basis: z.enum(['inclusive', 'exclusive', 'none']),
         use: z.enum(['sales', 'purchases']).default('sales'),
         reverseCharge: z.boolean().default(false),

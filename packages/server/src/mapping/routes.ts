@@ -1,4 +1,11 @@
-import { newAccount, saveRoutes as saveRoutesBody, taxCodeRow } from '@culvert/contract'
+import {
+  itemRow,
+  newAccount,
+  ruleBody,
+  saveRoutes as saveRoutesBody,
+  saveRulesBody,
+  taxCodeRow,
+} from '@culvert/contract'
 import { isCurrency } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
@@ -7,8 +14,13 @@ import { actorOf } from '../access/establish.ts'
 import { found, Refused } from '../access/refused.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
-import { saveRoutes } from './saveRoutes.ts'
+import { loadRulesPage } from './loadRules.ts'
+import { loadStarter } from './loadStarter.ts'
+import { saveItems } from './saveItems.ts'
+import { loadItems, saveRoutes } from './saveRoutes.ts'
+import { refuseBadRules, saveRules } from './saveRules.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
+import { countTouchedLines } from './touchedLines.ts'
 
 /** Routes, tax codes and the chart of accounts that they point into. */
 export const mappingRoutes = (database: Database): Router => {
@@ -17,6 +29,33 @@ export const mappingRoutes = (database: Database): Router => {
     response.json(
       found(await asClient(database, actorOf(response), tx => loadMapping(tx, request.params.source)), 'source'),
     )
+  })
+  router.get('/mapping/:source/starter', async (request, response) => {
+    response.json({ rows: await asClient(database, actorOf(response), tx => loadStarter(tx, request.params.source)) })
+  })
+  router.get('/rules', async (_request, response) => {
+    response.json(await asClient(database, actorOf(response), loadRulesPage))
+  })
+  router.put('/rules', async (request, response) => {
+    const { rules } = saveRulesBody.parse(request.body)
+    response.json({ version: await saveRules(database, actorOf(response), rules) })
+  })
+  // What rules would touch, before they are saved.
+  router.post('/rules/touched', async (request, response) => {
+    const { rules } = z.object({ rules: z.array(ruleBody).max(500) }).parse(request.body)
+    response.json(
+      await asClient(database, actorOf(response), async tx => {
+        await refuseBadRules(tx, rules)
+        return countTouchedLines(tx, rules)
+      }),
+    )
+  })
+  router.get('/items', async (_request, response) => {
+    response.json({ items: await asClient(database, actorOf(response), loadItems) })
+  })
+  router.put('/items', async (request, response) => {
+    const { items } = z.object({ items: z.array(itemRow).min(1).max(5000) }).parse(request.body)
+    response.json({ version: await saveItems(database, actorOf(response), items) })
   })
   router.put('/routes', async (request, response) => {
     response.json(await saveRoutes(database, actorOf(response), saveRoutesBody.parse(request.body)))

@@ -1,25 +1,15 @@
 import type { RouteBody, SavedRoutes } from '@culvert/contract'
-import { checkRoutes, type Route, type RouteFault, type TaxCode } from '@culvert/core'
+import { checkRoutes, type Item, type Route, type Rule, type TaxCode } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { recordAct } from '../books/recordAct.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { recompose } from '../settlements/recompose.ts'
-
-/** Routes that cannot be saved, each with its fault. */
-export class RoutesRefused extends Error {
-  override readonly name = 'RoutesRefused'
-  readonly faults: readonly RouteFault[]
-
-  constructor(faults: readonly RouteFault[]) {
-    super('routes refused')
-    this.faults = faults
-  }
-}
+import { MapRefused } from './mapRefused.ts'
 
 export const routeColumns = sql`route_id AS id, kind, source, category, sku, location, gateway, method, region,
-  tax_label AS "taxLabel", "from"::text, account, tax_code AS "taxCode", segments, block, reason`
+  tax_label AS "taxLabel", "from"::text, account, item, elsewhere, charge, tax_code AS "taxCode", segments, block, reason`
 
 export const loadRoutes = (tx: Transaction) =>
   rowsOf<Route & { reason: string }>(
@@ -30,7 +20,7 @@ export const loadRoutes = (tx: Transaction) =>
 
 /**
  * Changes routes, makes the whole of them the next version of the map, and composes anew what is not posted.
- * @throws RoutesRefused naming every fault.
+ * @throws MapRefused naming every fault.
  */
 export const saveRoutes = (
   database: Database,
@@ -76,20 +66,22 @@ const applyRoutes = async (
     sql`SELECT code, type FROM account WHERE NOT archived`,
   )
   const codes = await rowsOf<{ code: string }>(tx, sql`SELECT code FROM tax_code`)
+  const items = await loadItems(tx)
   const { faults, warnings } = checkRoutes([...routes.values()], {
     accounts: new Map(accounts.map(account => [account.code, account])),
     taxCodes: new Set(codes.map(code => code.code)),
+    items: new Set(items.map(item => item.code)),
   })
-  if (faults.length > 0) throw new RoutesRefused(faults)
+  if (faults.length > 0) throw new MapRefused({ of: 'routes', faults })
   await tx.execute(sql`DELETE FROM route WHERE client_id = current_client()`)
   await tx.execute(sql`
     INSERT INTO route (client_id, route_id, kind, source, category, sku, location, gateway, method, region, tax_label, "from",
-      account, tax_code, segments, block, reason)
+      account, item, elsewhere, charge, tax_code, segments, block, reason)
     SELECT current_client(), r.id, r.kind, r.source, r.category, r.sku, r.location, r.gateway, r.method, r.region, r."taxLabel",
-      r."from", r.account, r."taxCode", coalesce(r.segments, '{}'), coalesce(r.block, false), coalesce(r.reason, '')
+      r."from", r.account, r.item, coalesce(r.elsewhere, false), coalesce(r.charge, false), r."taxCode", coalesce(r.segments, '{}'), coalesce(r.block, false), coalesce(r.reason, '')
     FROM jsonb_to_recordset(${JSON.stringify([...routes.values()])}::jsonb) AS r(id int, kind text, source text, category text,
       sku text, location text, gateway text, method text, region text, "taxLabel" text, "from" date, account text,
-      "taxCode" text, segments jsonb, block boolean, reason text)`)
+      item text, elsewhere boolean, charge boolean, "taxCode" text, segments jsonb, block boolean, reason text)`)
   return warnings.map(({ route, account, type }) => ({ route, account, type }))
 }
 
@@ -97,7 +89,7 @@ export const loadTaxCodes = (tx: Transaction): Promise<TaxCode[]> =>
   rowsOf<TaxCode>(
     tx,
     sql`
-    SELECT t.code, t.name, t.basis, t.use, t.reverse_charge AS "reverseCharge",
+    SELECT t.code, t.name, t.treatment, t.basis, t.use, t.reverse_charge AS "reverseCharge",
       coalesce((SELECT json_agg(json_build_object('name', c.name, 'account', c.account, 'inputAccount', c.input_account,
         'compound', c.compound, 'rates', coalesce((SELECT json_agg(json_build_object('from', r."from", 'percent', r.percent::text)
           ORDER BY r."from") FROM tax_rate r WHERE r.client_id = c.client_id AND r.code = c.code AND r.position = c.position), '[]'))
@@ -105,15 +97,30 @@ export const loadTaxCodes = (tx: Transaction): Promise<TaxCode[]> =>
     FROM tax_code t WHERE t.client_id = current_client() ORDER BY t.code`,
   )
 
-/** Keeps the routes and tax codes as they are now as the next version of the map. */
+export const loadRules = (tx: Transaction): Promise<Rule[]> =>
+  rowsOf<Rule>(
+    tx,
+    sql`SELECT rule_id AS id, conditions, actions FROM rule WHERE client_id = current_client() ORDER BY position`,
+  )
+
+export const loadItems = (tx: Transaction): Promise<Item[]> =>
+  rowsOf<Item>(
+    tx,
+    sql`SELECT code, name, other_names AS "otherNames", account, tax_code AS "taxCode", costs FROM item
+    WHERE client_id = current_client() ORDER BY code`,
+  )
+
+/** Keeps the routes, rules, items and tax codes as they are now as the next version of the map. */
 export const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<number> => {
   const routes = await loadRoutes(tx)
   const taxCodes = await loadTaxCodes(tx)
   const { version } = await oneRow<{ version: number }>(
     tx,
     sql`
-    INSERT INTO map_version (client_id, version, "by", routes, tax_codes)
-    SELECT current_client(), coalesce(max(version), 0) + 1, ${actor.userId}, ${JSON.stringify(routes)}::jsonb, ${JSON.stringify(taxCodes)}::jsonb
+    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items)
+    SELECT current_client(), coalesce(max(version), 0) + 1, ${actor.userId}, ${JSON.stringify(routes)}::jsonb,
+      ${JSON.stringify(taxCodes)}::jsonb, ${JSON.stringify(await loadRules(tx))}::jsonb,
+      ${JSON.stringify(await loadItems(tx))}::jsonb
     FROM map_version RETURNING version`,
   )
   return version

@@ -1,18 +1,24 @@
 import type { TaxCodeRow } from '@culvert/contract'
+import { type AccountType, checkTaxCodes } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import { type Actor, asClient, type Database } from '../database/connect.ts'
+import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { recompose } from '../settlements/recompose.ts'
+import { MapRefused } from './mapRefused.ts'
 import { saveMapVersion } from './saveRoutes.ts'
 
-/** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version. */
+/** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version.
+ * @throws MapRefused naming every fault. */
 export const saveTaxCodes = (database: Database, actor: Actor, codes: readonly TaxCodeRow[]): Promise<number> =>
   asClient(database, actor, async tx => {
     await tx.execute(sql`SELECT FROM client WHERE client_id = current_client() FOR UPDATE`)
+    const accounts = await rowsOf<{ code: string; type: AccountType }>(tx, sql`SELECT code, type FROM account`)
+    const { faults } = checkTaxCodes(codes, new Map(accounts.map(account => [account.code, account])))
+    if (faults.length > 0) throw new MapRefused({ of: 'taxCodes', faults })
     for (const code of codes) {
-      await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, basis, use, reverse_charge)
-        VALUES (current_client(), ${code.code}, ${code.name}, ${code.basis}, ${code.use}, ${code.reverseCharge})
-        ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, basis = excluded.basis, use = excluded.use,
+      await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, treatment, basis, use, reverse_charge)
+        VALUES (current_client(), ${code.code}, ${code.name}, ${code.treatment}, ${code.basis}, ${code.use}, ${code.reverseCharge})
+        ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, treatment = excluded.treatment, basis = excluded.basis, use = excluded.use,
           reverse_charge = excluded.reverse_charge`)
       await tx.execute(sql`DELETE FROM tax_rate WHERE client_id = current_client() AND code = ${code.code}`)
       await tx.execute(sql`DELETE FROM tax_component WHERE client_id = current_client() AND code = ${code.code}`)

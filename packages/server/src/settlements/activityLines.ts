@@ -1,8 +1,16 @@
 import type { ActivityList, ActivityRow } from '@culvert/contract'
-import { type ActivityLine, bucketKey, type Resolution, resolveLine, sumMinor, type WeightedLine } from '@culvert/core'
+import {
+  type ActivityLine,
+  bucketKey,
+  type Resolution,
+  type RuleText,
+  resolveLine,
+  sumMinor,
+  type WeightedLine,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { type AsOf, revisionAsOf } from './loadActivity.ts'
+import { type AsOf, revisionAsOf, textColumns } from './loadActivity.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
@@ -12,11 +20,17 @@ export interface StoredLine extends ActivityRow {
   readonly gateway: string | null
   readonly method: string | null
   readonly taxLabel: string | null
+  /** Texts that rules may look at. */
+  readonly texts: Readonly<Record<RuleText, string | null>>
 }
 
 export const lineColumns = sql`l.source, l.line_id AS "lineId", l.revision, l.occurred_text AS "occurredAt",
   l.local_date::text AS "localDate", l.kind, l.order_id AS "orderId", l.category, l.sku, l.description, l.region, l.amount,
-  l.tax_amount AS "taxAmount", l.status, l.currency, l.location, l.gateway, l.method, l.tax_label AS "taxLabel"`
+  l.tax_amount AS "taxAmount", l.status, l.currency, l.location, l.gateway, l.method, l.tax_label AS "taxLabel", json_build_object(${sql.raw(
+    Object.entries(textColumns)
+      .map(([name, column]) => `'${name}', l.${column}`)
+      .join(', '),
+  )}) AS texts`
 
 /** All lines of a settlement, one revision each. */
 export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf): Promise<StoredLine[]> =>
@@ -43,6 +57,7 @@ const weighted = (line: StoredLine): WeightedLine => ({
   amount: line.amount,
   taxAmount: line.taxAmount,
   count: 1,
+  texts: line.texts,
 })
 
 /** Resolves a stored line by the routes of `client`, and names the bucket it falls into. */

@@ -1,4 +1,4 @@
-import { composeSettlement, type DraftLine, mergeLines } from '@culvert/core'
+import { composeCorrection, composeSettlement, type DraftLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { recordAct } from '../books/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
@@ -60,13 +60,10 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   if (current.length !== booked.size || current.some(payout => booked.get(payout.lineId) !== -payout.amount))
     return { ok: false, reason: 'payout' }
   const before = await bookedLines(tx, key, posted.generation)
-  const now = composed.entries.filter(entry => entry.document === 'journal').flatMap(entry => entry.lines)
-  const lines = mergeLines([
-    ...now,
-    ...before.map(line => ({ ...line, amount: -line.amount, baseAmount: -line.baseAmount })),
-  ])
+  const date = await firstOpenDay(tx, posted.pulled_on)
+  const { lines } = composeCorrection(composed.entries, before, { date, currency: key.currency }) ?? { lines: [] }
   const entry: NewEntry = {
-    date: await firstOpenDay(tx, posted.pulled_on),
+    date,
     document: 'correction',
     source: key.source,
     key: key.key,

@@ -2,8 +2,11 @@ import {
   type ConditionName,
   conditionNames,
   type DetailName,
+  fieldsOf,
   type Kind,
   type PayoutLine,
+  type RuleText,
+  ruleTexts,
   type SettlementActivity,
   type SettlementHead,
   type StatementFigures,
@@ -38,7 +41,8 @@ export interface LineFigures extends StatementFigures {
 /** Which revisions count: all that are current, or those stored up to a pull. */
 export type AsOf = 'now' | number
 
-const columnOf: Record<ConditionName, string> = {
+/** Where the values that routes look at are stored. */
+export const routingColumns: Record<ConditionName, string> = {
   sku: 'sku',
   category: 'category',
   location: 'location',
@@ -47,6 +51,20 @@ const columnOf: Record<ConditionName, string> = {
   taxLabel: 'tax_label',
   region: 'region',
   source: 'source',
+}
+/** Where the further texts that rules can look at are stored. */
+export const textColumns: Record<RuleText, string> = {
+  lineId: 'line_id',
+  settlementId: 'settlement_id',
+  orderId: 'order_id',
+  description: 'description',
+  quantity: 'quantity',
+  customer: 'customer',
+  email: 'email',
+  shipTo: 'ship_to',
+  currency: 'currency',
+  relatedId: 'related_id',
+  url: 'url',
 }
 const groupable = conditionNames.filter(name => name !== 'source')
 
@@ -63,8 +81,19 @@ const namedColumns = ({ setup }: ClientSetup, wanted: readonly DetailName[]): Se
   const named = new Set<ConditionName>(wanted)
   for (const route of setup.routes.routes) for (const name of groupable) if (route[name]) named.add(name)
   for (const source of setup.sources.values()) for (const name of source.options.detail) named.add(name)
+  for (const field of fieldsOf(setup.rules ?? []))
+    if ((groupable as string[]).includes(field)) named.add(field as never)
   named.add('gateway')
   return named
+}
+
+/** What the rules look at besides routing values: further texts, and whether lines of unlike amounts must be kept apart. */
+const ruleColumns = ({ setup }: ClientSetup): { texts: readonly RuleText[]; amounts: readonly SQL[] } => {
+  const fields = fieldsOf(setup.rules ?? [])
+  return {
+    texts: ruleTexts.filter(name => fields.has(name)),
+    amounts: [fields.has('amount') ? [sql`l.amount`] : [], fields.has('taxAmount') ? [sql`l.tax_amount`] : []].flat(),
+  }
 }
 
 /** Lines alike in all that decides how they are booked, added up; of payouts each for itself. */
@@ -104,7 +133,8 @@ export const loadActivity = async (
     if (known) known.push(row)
     else groups.set(text, [row])
   }
-  return heads.map(head => loadedOf(head, groups.get(textOfKey(head)) ?? []))
+  const { texts } = ruleColumns(client)
+  return heads.map(head => loadedOf(head, groups.get(textOfKey(head)) ?? [], texts))
 }
 
 interface HeadRow {
@@ -143,9 +173,15 @@ const loadGroups = (
   wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly DetailName[] },
 ): Promise<(GroupRow & NamedValues)[]> => {
   const named = namedColumns(client, wanted.also ?? [])
-  const columns = groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${columnOf[name]}"`))
+  const rules = ruleColumns(client)
+  const columns = [
+    ...groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${routingColumns[name]}"`)),
+    ...rules.texts.map(name => sql.raw(`l."${textColumns[name]}"`)),
+  ]
+  const asTexts = rules.texts.map(name => sql.raw(`l."${textColumns[name]}" AS "text_${name}"`))
+  const shown = [...columns.slice(0, columns.length - asTexts.length), ...asTexts]
   const perLine = [...client.setup.sources.values()].some(source => source.options.taxRounding === 'line')
-  const grouped = perLine ? [...columns, sql`l.amount`] : columns
+  const grouped = [...columns, ...rules.amounts, ...(perLine ? [sql`l.amount`] : [])]
   const list = (parts: readonly SQL[]): SQL => (parts.length > 0 ? sql`, ${sql.join([...parts], sql`, `)}` : sql``)
   return rowsOfPrepared<GroupRow & NamedValues>(
     tx,
@@ -154,7 +190,7 @@ const loadGroups = (
       SELECT l.kind, l.local_date::text, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax_amount,
         count(*)::int AS count, sum(l.content_hash)::text AS hash,
         (extract(epoch FROM max(l.occurred_at)) * 1000000)::bigint AS latest, p.line AS payout_line,
-        p.region AS payout_region ${list(columns)}
+        p.region AS payout_region ${list(shown)}
       FROM activity_line l
       LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
       WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
@@ -163,7 +199,11 @@ const loadGroups = (
   )
 }
 
-const loadedOf = (head: HeadRow, groups: readonly (GroupRow & NamedValues)[]): LoadedActivity => {
+const loadedOf = (
+  head: HeadRow,
+  groups: readonly (GroupRow & NamedValues)[],
+  texts: readonly RuleText[],
+): LoadedActivity => {
   const day = dayOfKey(head.key)
   const figures = figuresOf(groups)
   return {
@@ -179,7 +219,7 @@ const loadedOf = (head: HeadRow, groups: readonly (GroupRow & NamedValues)[]): L
       day,
       settlementId: day === null ? head.key : null,
       head: headOf(head),
-      lines: groups.filter(group => group.payout_line === null).map(weightedOf),
+      lines: groups.filter(group => group.payout_line === null).map(group => weightedOf(group, texts)),
       payouts: payoutsOf(groups),
       sumOfLines: figures.balance,
       lastDate: lastDateOf(groups),
@@ -236,7 +276,7 @@ const payoutsOf = (groups: readonly GroupRow[]): PayoutLine[] =>
     )
     .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
 
-const weightedOf = (row: GroupRow & NamedValues): WeightedLine => ({
+const weightedOf = (row: GroupRow & NamedValues, texts: readonly RuleText[]): WeightedLine => ({
   source: row.source,
   kind: row.kind,
   localDate: row.local_date,
@@ -250,4 +290,5 @@ const weightedOf = (row: GroupRow & NamedValues): WeightedLine => ({
   method: row.method ?? null,
   taxLabel: row.tax_label ?? null,
   region: row.region ?? null,
+  ...(texts.length > 0 && { texts: Object.fromEntries(texts.map(name => [name, row[`text_${name}`] ?? null])) }),
 })

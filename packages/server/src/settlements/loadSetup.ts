@@ -4,7 +4,9 @@ import {
   type BankRow,
   cutOffMinutes,
   defaultOptions,
+  type Item,
   type Route,
+  type Rule,
   routeBook,
   type Setup,
   type Source,
@@ -43,11 +45,11 @@ interface SetupRow {
   }[]
   readonly clearing: readonly { source: string; currency: string; account: string }[]
   readonly banks: readonly { source: string; direction: string; currency: string; region: string; account: string }[]
-  readonly map: { version: number; routes: Route[]; taxCodes: TaxCode[] } | null
+  readonly map: { version: number; routes: Route[]; taxCodes: TaxCode[]; rules: Rule[]; items: Item[] } | null
   readonly rates: readonly { date: string; from: string; to: string; rate: string }[]
 }
 
-/** Reads a client's setup; with `mapVersion`, its routes and tax codes as they were saved then. */
+/** Reads a client's setup; with `mapVersion`, its routes, rules, items and tax codes as they were saved then. */
 export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
   const wanted = mapVersion === null ? sql`` : sql`WHERE m.version = ${mapVersion}`
   const [row] = await rowsOfPrepared<SetupRow>(
@@ -61,7 +63,8 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       (SELECT coalesce(json_agg(k), '[]') FROM (SELECT source, currency, account FROM source_clearing) k) AS clearing,
       (SELECT coalesce(json_agg(b), '[]')
         FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,
-      (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes)
+      (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes, 'rules', m.rules,
+        'items', m.items)
         FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map,
       (SELECT coalesce(json_agg(json_build_object('date', r.date, 'from', r."from", 'to', r."to", 'rate', r.rate::text)),
         '[]') FROM exchange_rate r) AS rates
@@ -78,6 +81,8 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       taxCodes: new Map((row.map?.taxCodes ?? []).map(code => [code.code, code])),
       sources: new Map(row.sources.map(source => [source.source, sourceOf(source, row)])),
       routes: routeBook(routes),
+      rules: row.map?.rules ?? [],
+      items: new Map((row.map?.items ?? []).map(item => [item.code, item])),
       rates: row.rates,
     },
     mapVersion: row.map?.version ?? 0,

@@ -1,3 +1,4 @@
+import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { recordAct } from '../books/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
@@ -94,7 +95,7 @@ const prepare = async (tx: Transaction, keys: readonly SettlementKey[]): Promise
       payoutLine: entry.payout_line,
       memo: `reverses ${entry.memo}`,
       reverses: { fiscalYear: entry.fiscal_year, number: entry.number },
-      lines: entry.lines.map(line => ({ ...line, amount: -line.amount || 0, baseAmount: -line.baseAmount || 0 })),
+      lines: mirrorLines(entry.lines),
     })
   return { client, ready, reversals, refused }
 }

@@ -26,6 +26,7 @@ export const TaxPage = () => {
     name: '',
     basis: 'inclusive',
     use: 'sales',
+    treatment: 'taxed',
     reverseCharge: false,
     components: [
       {

@@ -1,30 +1,8 @@
-import { currencyDigits } from '@culvert/core'
+import { printAmount } from '@culvert/core'
 
-const formatters = new Map<string, Intl.NumberFormat>()
-const numbers = (locale: string, digits: number): Intl.NumberFormat => {
-  const key = `${locale} ${digits}`
-  const known =
-    formatters.get(key) ??
-    new Intl.NumberFormat(locale, { minimumFractionDigits: digits, maximumFractionDigits: digits })
-  formatters.set(key, known)
-  return known
-}
-
-/** Minor units as people read them: thousands separated, a true minus, zero as a thin dash. */
-export const amountText = (minor: number, currency: string, locale: string): string => {
-  if (minor === 0) return '–'
-  const digits = currencyDigits(currency)
-  // The text is made from the digits, not from a division: a float would lose cents above 2^53 / 100.
-  const text = Math.abs(minor)
-    .toString()
-    .padStart(digits + 1, '0')
-  const whole = numbers(locale, 0).format(BigInt(digits === 0 ? text : text.slice(0, -digits)))
-  const mark =
-    numbers(locale, 1)
-      .formatToParts(1.1)
-      .find(part => part.type === 'decimal')?.value ?? '.'
-  return `${minor < 0 ? '−' : ''}${whole}${digits === 0 ? '' : mark + text.slice(-digits)}`
-}
+/** Minor units as people read them, zero as a thin dash. */
+export const amountText = (minor: number, currency: string, locale: string): string =>
+  minor === 0 ? '–' : printAmount(minor, currency, locale)
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 

@@ -201,6 +201,17 @@ CREATE TABLE "exchange_rate" (
 	CONSTRAINT "exchange_rate_client_id_date_from_to_pk" PRIMARY KEY("client_id","date","from","to")
 );
 --> statement-breakpoint
+CREATE TABLE "item" (
+	"client_id" integer NOT NULL,
+	"code" text NOT NULL,
+	"name" text NOT NULL,
+	"other_names" jsonb DEFAULT '[]'::jsonb NOT NULL,
+	"account" text NOT NULL,
+	"tax_code" text,
+	"costs" jsonb DEFAULT '[]'::jsonb NOT NULL,
+	CONSTRAINT "item_client_id_code_pk" PRIMARY KEY("client_id","code")
+);
+--> statement-breakpoint
 CREATE TABLE "map_version" (
 	"client_id" integer NOT NULL,
 	"version" integer NOT NULL,
@@ -208,6 +219,8 @@ CREATE TABLE "map_version" (
 	"by" integer NOT NULL,
 	"routes" jsonb NOT NULL,
 	"tax_codes" jsonb NOT NULL,
+	"rules" jsonb DEFAULT '[]'::jsonb NOT NULL,
+	"items" jsonb DEFAULT '[]'::jsonb NOT NULL,
 	CONSTRAINT "map_version_client_id_version_pk" PRIMARY KEY("client_id","version")
 );
 --> statement-breakpoint
@@ -339,11 +352,23 @@ CREATE TABLE "route" (
 	"tax_label" text,
 	"from" date,
 	"account" text,
+	"item" text,
+	"elsewhere" boolean DEFAULT false NOT NULL,
+	"charge" boolean DEFAULT false NOT NULL,
 	"tax_code" text,
 	"segments" jsonb DEFAULT '{}'::jsonb NOT NULL,
 	"block" boolean DEFAULT false NOT NULL,
 	"reason" text DEFAULT '' NOT NULL,
 	CONSTRAINT "route_client_id_route_id_pk" PRIMARY KEY("client_id","route_id")
+);
+--> statement-breakpoint
+CREATE TABLE "rule" (
+	"client_id" integer NOT NULL,
+	"rule_id" integer NOT NULL,
+	"position" integer NOT NULL,
+	"conditions" jsonb NOT NULL,
+	"actions" jsonb NOT NULL,
+	CONSTRAINT "rule_client_id_rule_id_pk" PRIMARY KEY("client_id","rule_id")
 );
 --> statement-breakpoint
 CREATE TABLE "settlement" (
@@ -416,6 +441,7 @@ CREATE TABLE "tax_code" (
 	"client_id" integer NOT NULL,
 	"code" text NOT NULL,
 	"name" text NOT NULL,
+	"treatment" text DEFAULT 'taxed' NOT NULL,
 	"basis" text NOT NULL,
 	"use" text NOT NULL,
 	"reverse_charge" boolean DEFAULT false NOT NULL,
@@ -474,6 +500,8 @@ ALTER TABLE "entry" ADD CONSTRAINT "entry_client_id_reverses_year_reverses_numbe
 ALTER TABLE "entry_line" ADD CONSTRAINT "entry_line_client_id_fiscal_year_number_line_count_date_currency_entry_client_id_fiscal_year_number_line_count_date_currency_fk" FOREIGN KEY ("client_id","fiscal_year","number","line_count","date","currency") REFERENCES "public"."entry"("client_id","fiscal_year","number","line_count","date","currency") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "entry_line" ADD CONSTRAINT "entry_line_client_id_account_account_client_id_code_fk" FOREIGN KEY ("client_id","account") REFERENCES "public"."account"("client_id","code") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "exchange_rate" ADD CONSTRAINT "exchange_rate_client_id_client_client_id_fk" FOREIGN KEY ("client_id") REFERENCES "public"."client"("client_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "item" ADD CONSTRAINT "item_client_id_account_account_client_id_code_fk" FOREIGN KEY ("client_id","account") REFERENCES "public"."account"("client_id","code") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "item" ADD CONSTRAINT "item_client_id_tax_code_tax_code_client_id_code_fk" FOREIGN KEY ("client_id","tax_code") REFERENCES "public"."tax_code"("client_id","code") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "map_version" ADD CONSTRAINT "map_version_client_id_client_client_id_fk" FOREIGN KEY ("client_id") REFERENCES "public"."client"("client_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "membership" ADD CONSTRAINT "membership_client_id_client_client_id_fk" FOREIGN KEY ("client_id") REFERENCES "public"."client"("client_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "membership" ADD CONSTRAINT "membership_user_id_app_user_user_id_fk" FOREIGN KEY ("user_id") REFERENCES "public"."app_user"("user_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
@@ -494,6 +522,8 @@ ALTER TABLE "reversal" ADD CONSTRAINT "reversal_client_id_source_key_currency_ge
 ALTER TABLE "reversal" ADD CONSTRAINT "reversal_client_id_act_id_act_client_id_act_id_fk" FOREIGN KEY ("client_id","act_id") REFERENCES "public"."act"("client_id","act_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "route" ADD CONSTRAINT "route_client_id_account_account_client_id_code_fk" FOREIGN KEY ("client_id","account") REFERENCES "public"."account"("client_id","code") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "route" ADD CONSTRAINT "route_client_id_tax_code_tax_code_client_id_code_fk" FOREIGN KEY ("client_id","tax_code") REFERENCES "public"."tax_code"("client_id","code") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "route" ADD CONSTRAINT "route_client_id_item_item_client_id_code_fk" FOREIGN KEY ("client_id","item") REFERENCES "public"."item"("client_id","code") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "rule" ADD CONSTRAINT "rule_client_id_client_client_id_fk" FOREIGN KEY ("client_id") REFERENCES "public"."client"("client_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "settlement" ADD CONSTRAINT "settlement_client_id_source_source_client_id_source_fk" FOREIGN KEY ("client_id","source") REFERENCES "public"."source"("client_id","source") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "source" ADD CONSTRAINT "source_client_id_client_client_id_fk" FOREIGN KEY ("client_id") REFERENCES "public"."client"("client_id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "source_bank" ADD CONSTRAINT "source_bank_client_id_source_source_client_id_source_fk" FOREIGN KEY ("client_id","source") REFERENCES "public"."source"("client_id","source") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
@@ -526,6 +556,7 @@ CREATE INDEX "membership_user" ON "membership" USING btree ("user_id");--> state
 CREATE UNIQUE INDEX "bank_line_paired_once" ON "paired_bank_line" USING btree ("client_id","bank_account","line_id") WHERE active;--> statement-breakpoint
 CREATE UNIQUE INDEX "transfer_paired_once" ON "paired_transfer" USING btree ("client_id","source","payout_line","generation") WHERE active;--> statement-breakpoint
 CREATE INDEX "pull_by_source" ON "pull" USING btree ("client_id","source","started_at");--> statement-breakpoint
+CREATE UNIQUE INDEX "rule_position" ON "rule" USING btree ("client_id","position");--> statement-breakpoint
 CREATE INDEX "settlement_by_date" ON "settlement" USING btree ("client_id","entry_date");--> statement-breakpoint
 CREATE INDEX "settlement_by_state" ON "settlement" USING btree ("client_id","state","entry_date");--> statement-breakpoint
 CREATE INDEX "transfer_by_date" ON "transfer" USING btree ("client_id","bank_account","date");--> statement-breakpoint

@@ -87,7 +87,7 @@ BEGIN
         = (p.client_id, p.source, p.key, p.currency, p.generation));
   END LOOP;
   FOREACH name IN ARRAY ARRAY[
-    'settlement', 'act', 'map_version', 'route', 'activity_week', 'reported_balance', 'activity_superseded',
+    'settlement', 'act', 'map_version', 'route', 'rule', 'item', 'activity_week', 'reported_balance', 'activity_superseded',
     'activity_line', 'pull', 'source_bank', 'source_clearing', 'source', 'exchange_rate', 'tax_rate', 'tax_component',
     'tax_code', 'account', 'client_summary', 'membership', 'client'
   ] LOOP

@@ -1,0 +1,69 @@
+import type { RouteFault, RuleFault, TaxCodeFault } from '@culvert/core'
+import type { MapFaults } from '../mapping/mapRefused.ts'
+
+/** All faults of a refused part of the map, for a person. */
+export const mapFaultText = (found: MapFaults): string => {
+  switch (found.of) {
+    case 'routes':
+      return found.faults.map(routeFaultText).join('; ')
+    case 'rules':
+      return found.faults.map(fault => `rule ${fault.rule}: ${ruleFaultText(fault)}`).join('; ')
+    case 'taxCodes':
+      return found.faults.map(fault => `tax code ${fault.taxCode}: ${taxCodeFaultText(fault)}`).join('; ')
+  }
+}
+
+const routeFaultText = (fault: RouteFault): string => {
+  switch (fault.code) {
+    case 'alike':
+      return `routes ${fault.other} and ${fault.route} serve the same lines from the same date; change or remove one`
+    case 'unknown_account':
+      return `account ${fault.account} does not exist or is archived`
+    case 'no_account':
+      return 'a route needs an account'
+    case 'unknown_tax_code':
+      return `tax code ${fault.taxCode} does not exist`
+    case 'unknown_item':
+      return `item ${fault.item} does not exist`
+  }
+}
+
+const ruleFaultText = (fault: RuleFault): string => {
+  switch (fault.code) {
+    case 'id_twice':
+      return 'two rules have this number'
+    case 'unknown_account':
+      return `account ${fault.account} does not exist or is archived`
+    case 'unknown_tax_code':
+      return `tax code ${fault.taxCode} does not exist`
+    case 'never_met':
+      return 'no line can ever meet its conditions'
+    case 'no_conditions':
+      return 'without a condition it would meet every line'
+    case 'no_actions':
+      return 'it does nothing'
+  }
+}
+
+const taxCodeFaultText = (fault: TaxCodeFault): string => {
+  switch (fault.code) {
+    case 'twice':
+      return 'it is there twice'
+    case 'no_components':
+      return 'it is taxed, and no component says at which rate and to which account'
+    case 'taxes_untaxed':
+      return 'it bears no tax by its treatment, and has a rate above zero'
+    case 'unknown_account':
+      return `account ${fault.account} does not exist`
+    case 'no_input_account':
+      return 'reverse charge needs an account for the input side'
+    case 'compound_first':
+      return 'its first component is compound, and nothing stands before it'
+    case 'no_rates':
+      return 'a component has no rate'
+    case 'bad_rate':
+      return `“${fault.percent}” from ${fault.from} is no rate in percent from a date`
+    case 'rate_twice':
+      return `two rates of one component begin on ${fault.from}`
+  }
+}
