@@ -18,7 +18,7 @@ module.exports = {
       name: 'core-is-pure',
       comment: 'no Node, no database, no framework: the core only computes',
       severity: 'error',
-      from: { path: '^packages/core/src/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/core/src/', pathNot: '(\\.test\\.ts|/testing/[^/]+)$' },
       to: { path: '.', pathNot: '^packages/core/|node_modules/temporal-(polyfill|utils|spec)' },
     },
     {

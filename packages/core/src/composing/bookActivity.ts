@@ -41,6 +41,8 @@ export const weightedLine = (line: ActivityLine, localDate: string): WeightedLin
   amount: line.amount,
   taxAmount: line.taxAmount,
   count: 1,
+  // A line holds the texts that rules look at under the same names.
+  texts: line,
 })
 
 /** Composes everything that the given lines come to: by settlement, or by business day where there is none. */

@@ -40,16 +40,18 @@ const shapeOf = ({ decimal, thousands }: NumberStyle): RegExp => {
  * @example plainNumber('(1.234,50)', { decimal: ',', thousands: '.' }) // '-1234.50'
  */
 export const plainNumber = (text: string, style: NumberStyle): string | null => {
-  const outer = /^(?:([-−+]?)(.+?)|(.+?)([-−])|\((.+)\))$/.exec(text.trim())
-  if (!outer) return null
-  const [, before = '', plain, trailed, , inParentheses] = outer
-  const match = shapeOf(style).exec((inParentheses ?? trailed ?? plain ?? '').trim())
-  const tail = match ? null : /^(.+?)[-−]$/.exec(plain ?? '')
-  const digits = match ?? (tail && before === '' ? shapeOf(style).exec((tail[1] as string).trim()) : null)
-  if (!digits) return null
-  const negative = inParentheses !== undefined || trailed !== undefined || tail !== null || /[-−]/.test(before)
-  const whole = (digits[1] as string).replace(/\D/g, '')
-  return `${negative ? '-' : ''}${whole}${digits[2] === undefined ? '' : `.${digits[2]}`}`
+  const signed = signOf(text.trim())
+  const match = shapeOf(style).exec(signed.digits)
+  if (!match) return null
+  const whole = (match[1] as string).replace(/\D/g, '')
+  return `${signed.negative ? '-' : ''}${whole}${match[2] === undefined ? '' : `.${match[2]}`}`
+}
+
+const signOf = (text: string): { readonly negative: boolean; readonly digits: string } => {
+  if (text.startsWith('(') && text.endsWith(')')) return { negative: true, digits: text.slice(1, -1).trim() }
+  if (/^[-−+]/.test(text)) return { negative: !text.startsWith('+'), digits: text.slice(1).trim() }
+  if (/[-−]$/.test(text)) return { negative: true, digits: text.slice(0, -1).trim() }
+  return { negative: false, digits: text }
 }
 
 const dateShape =

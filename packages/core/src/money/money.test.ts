@@ -2,8 +2,10 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { convertMinor, rateOn } from './exchange.ts'
 import { formatAmount } from './formatAmount.ts'
-import { addMinor, divideHalfAway, maxMinor } from './minor.ts'
+import { addMinor, divideHalfAway, maxMinor, negateMinor } from './minor.ts'
 import { parseAmount } from './parseAmount.ts'
+import { printAmount } from './printAmount.ts'
+import { parseQuantity, sumQuantities } from './quantity.ts'
 import { splitMinor } from './splitMinor.ts'
 
 const minor = fc.integer({ min: -maxMinor, max: maxMinor })
@@ -41,6 +43,39 @@ describe('amounts', () => {
   it('leaves the safe range with an error, never silently', () => {
     expect(() => addMinor(maxMinor, 1)).toThrow(RangeError)
   })
+})
+
+describe('printing', () => {
+  it.each([
+    [-123456, 'EUR', 'de-DE', '−1.234,56'],
+    [123456, 'EUR', 'en-IE', '1,234.56'],
+    [123456, 'EUR', 'fr-FR', '1\u202f234,56'],
+    [5, 'EUR', 'de-DE', '0,05'],
+    [1234, 'JPY', 'en-IE', '1,234'],
+    [1234567, 'KWD', 'de-DE', '1.234,567'],
+    [12345, 'CLF', 'en-IE', '1.2345'],
+    [maxMinor - 1, 'EUR', 'en-IE', '89,999,999,999,999.99'],
+  ])('%i %s in %s is %s', (amount, currency, locale, wanted) =>
+    expect(printAmount(amount, currency, locale)).toBe(wanted),
+  )
+  it('tells zero plainly, and turns amounts round without a minus zero', () => {
+    expect(printAmount(0, 'EUR', 'en-IE')).toBe('0.00')
+    expect(Object.is(negateMinor(0), 0)).toBe(true)
+    expect(negateMinor(-12)).toBe(12)
+  })
+})
+
+it('reads quantities exactly and adds them up', () => {
+  expect([parseQuantity('1.5'), parseQuantity('1,5'), parseQuantity('x'), parseQuantity('1e3')]).toEqual([
+    { numerator: 15n, denominator: 10n },
+    { numerator: 15n, denominator: 10n },
+    null,
+    null,
+  ])
+  const { numerator, denominator } = sumQuantities(
+    ['0.1', '0.2', '-0.3'].map(text => parseQuantity(text) ?? { numerator: 1n, denominator: 1n }),
+  )
+  expect([numerator, denominator > 0n]).toEqual([0n, true])
 })
 
 describe('splitting', () => {
