@@ -1,3 +1,4 @@
+import { isDate } from '../activity/localDate.ts'
 import { type RowContext, type RowFields, readRow } from './fields.ts'
 
 /** Columns of balances.csv: what the processor says it holds. */
@@ -27,12 +28,13 @@ const balanceOf = (fields: RowFields<BalanceColumn>, wanted: string): ReportedBa
   if (source !== null && source !== wanted) fields.fault('source', source, 'other_source')
   const currency = fields.currency('currency')
   const at = fields.required('at')
-  const match = /^(\d{4}-\d\d-\d\d)(?:[T ][0-2]\d:[0-5]\d(?::[0-5]\d)?)?$/.exec(at)
-  if (at !== '' && !match) fields.fault('at', at, 'not_a_date')
+  const match = /^(\d{4}-\d\d-\d\d)(?:[T ](?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?)?$/.exec(at)
+  const date = match?.[1] ?? ''
+  if (at !== '' && !isDate(date)) fields.fault('at', at, 'not_a_date')
   fields.required('available')
   const available = fields.amount('available', currency)
   const pending = fields.amount('pending', currency) ?? 0
   const reserve = fields.amount('reserve', currency) ?? 0
-  if (currency === null || available === null || !match) return null
-  return { currency, date: match[1] as string, available, pending, reserve }
+  if (currency === null || available === null || !isDate(date)) return null
+  return { currency, date, available, pending, reserve }
 }

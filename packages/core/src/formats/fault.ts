@@ -16,6 +16,8 @@ export type FaultCode =
   | 'twice_in_file'
   | 'unlike_sign'
   | 'not_csv'
+  | 'sum_out_of_range'
+  | 'not_utf8'
   | 'record_too_long'
   | 'no_rows'
   | 'not_xml'
@@ -51,6 +53,8 @@ const expectations: Record<FaultCode, string> = {
   twice_in_file: 'each id once in a file',
   unlike_sign: 'CRDT or DBIT',
   not_csv: 'comma, semicolon or tab separated text in UTF-8',
+  sum_out_of_range: 'amounts that together stay within 9 × 10^15 minor units',
+  not_utf8: 'text in UTF-8',
   record_too_long: 'records of at most 1 MB',
   no_rows: 'at least one row below the header',
   not_xml: 'well-formed XML',

@@ -2,16 +2,12 @@ import type { Problem } from '@culvert/contract'
 import { expectedText } from '@culvert/core'
 import type { NextFunction, Request, Response } from 'express'
 import { z } from 'zod'
+import { SumOutOfRange } from '../database/connect.ts'
+import { sqlState } from '../database/sqlState.ts'
 import { MapRefused } from '../mapping/mapRefused.ts'
 import { FileRefused } from '../sources/fileRefused.ts'
 import { mapFaultText } from './mapFaultText.ts'
 import { Refused } from './refused.ts'
-
-const sqlState = (error: unknown): string | null => {
-  if (!(error instanceof Error)) return null
-  if ('code' in error && typeof error.code === 'string' && /^[0-9A-Z]{5}$/.test(error.code)) return error.code
-  return sqlState(error.cause)
-}
 
 const answerFor = (error: unknown): { status: number; body: Problem } => {
   if (error instanceof FileRefused)
@@ -31,6 +27,11 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
   if (error instanceof MapRefused) return { status: 422, body: { error: mapFaultText(error.found) } }
   if (error instanceof Refused) return { status: error.status, body: { error: error.message } }
   if (error instanceof z.ZodError) return { status: 400, body: { error: z.prettifyError(error) } }
+  if (error instanceof SumOutOfRange)
+    return {
+      status: 422,
+      body: { error: 'Amounts would add up to more than 9 × 10^15 minor units. Nothing was changed.' },
+    }
   if (error instanceof RangeError) return { status: 400, body: { error: error.message } }
   if (sqlState(error) === '23505') return { status: 409, body: { error: 'This exists already.' } }
   if (sqlState(error) === '23503')

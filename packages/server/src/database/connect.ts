@@ -4,11 +4,16 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { PgDialect } from 'drizzle-orm/pg-core'
 import pg from 'pg'
 
+/** Amounts in the database add up to more than a number can tell exactly. */
+export class SumOutOfRange extends RangeError {
+  override readonly name = 'SumOutOfRange'
+}
+
 // The driver's default hands int8 over as text, and Number() would round it silently: this is the one reader of
 // amounts, and it throws.
 const readSafeInteger = (text: string): number => {
   const value = Number(text)
-  if (!Number.isSafeInteger(value)) throw new RangeError(`not a safe integer in the database: ${text}`)
+  if (!Number.isSafeInteger(value)) throw new SumOutOfRange(`not a safe integer in the database: ${text}`)
   return value
 }
 pg.types.setTypeParser(pg.types.builtins.INT8, readSafeInteger)

@@ -1,15 +1,11 @@
+import { sqlState } from './sqlState.ts'
+
 /** Thrown inside a transaction when what it was prepared from has changed meanwhile: prepare again. */
 export class Stale extends Error {
   override readonly name = 'Stale'
 }
 
 const again = new Set(['23505', '40001', '40P01'])
-
-const codeOf = (error: unknown): string => {
-  if (!(error instanceof Error)) return ''
-  if ('code' in error && typeof error.code === 'string') return error.code
-  return codeOf(error.cause)
-}
 
 const attempts = 12
 
@@ -19,7 +15,7 @@ export const retrying = async <Result>(work: () => Promise<Result>): Promise<Res
     try {
       return await work()
     } catch (error) {
-      if (attempt === attempts || !(error instanceof Stale || again.has(codeOf(error)))) throw error
+      if (attempt === attempts || !(error instanceof Stale || again.has(sqlState(error) ?? ''))) throw error
       await new Promise(resolve => setTimeout(resolve, Math.random() * 20 * attempt))
     }
   }

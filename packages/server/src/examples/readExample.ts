@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { createReadStream, existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import {
   type ActivityLine,
@@ -14,7 +14,7 @@ import {
   type SettlementHead,
   settlementColumns,
 } from '@culvert/core'
-import { fileStream, readTable } from '../sources/readTable.ts'
+import { readTable } from '../sources/readTable.ts'
 import { readExampleSetup } from './exampleSetup.ts'
 import type { ExampleInput } from './runExample.ts'
 
@@ -37,7 +37,7 @@ const readRows = async <Name extends string, Row>(
   const rows: Row[] = []
   let columns: ReturnType<typeof readColumns<Name>> | null = null
   await readTable(
-    fileStream(path),
+    createReadStream(path),
     {
       header: header => {
         columns = readColumns(header, expected, faults)

@@ -1,4 +1,6 @@
-import type { FaultList, FileFault } from '@culvert/core'
+import { FaultList, type FileFault } from '@culvert/core'
+import { SumOutOfRange } from '../database/connect.ts'
+import { sqlState } from '../database/sqlState.ts'
 
 /** A file that does not come in: nothing of it was stored. */
 export class FileRefused extends Error {
@@ -11,6 +13,17 @@ export class FileRefused extends Error {
     this.faults = list.shown
     this.count = list.count
   }
+}
+
+/** Numeric value out of range, as PostgreSQL says when a sum does not fit. */
+const outOfRange = '22003'
+
+/** The refusal that stands for what storing ran into, if it was the file: amounts too large together with those stored already. */
+export const refusalOf = (error: unknown): FileRefused | null => {
+  if (!(error instanceof SumOutOfRange) && sqlState(error) !== outOfRange) return null
+  const faults = new FaultList()
+  faults.add({ row: 1, column: 'amount', value: '', code: 'sum_out_of_range' })
+  return new FileRefused(faults)
 }
 
 /** @throws FileRefused if there is any fault. */

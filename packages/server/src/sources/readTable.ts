@@ -1,10 +1,10 @@
-import { createReadStream } from 'node:fs'
+import { isUtf8 } from 'node:buffer'
 import { Readable } from 'node:stream'
 import { type FaultList, separatorOf } from '@culvert/core'
 import { CsvError, parse } from 'csv-parse'
 
 /** A record longer than this is a fault: 1 MB. */
-const maxRecordBytes = 1_000_000
+export const maxRecordBytes = 1_000_000
 
 export interface TableReader {
   header(columns: readonly string[]): void
@@ -32,16 +32,25 @@ export const readTable = async (input: Readable, reader: TableReader, faults: Fa
     skip_empty_lines: true,
     record_delimiter: ['\r\n', '\n'],
   })
+  const encoding = new EncodingCheck()
   const whole = (async function* () {
+    encoding.look(start)
     yield start
-    for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield next.value
+    for (let next = await chunks.next(); !next.done; next = await chunks.next()) {
+      encoding.look(next.value)
+      yield next.value
+    }
+    encoding.end()
   })()
   const decoded = Readable.from(whole)
   decoded.on('error', error => parser.destroy(error))
   let row = 0
+  let names: readonly string[] = []
   try {
     for await (const record of decoded.pipe(parser) as AsyncIterable<string[]>) {
       row++
+      if (row === 1) names = record
+      if (encoding.broken) noteUnreadable(record, { row, names }, faults)
       if (row === 1) reader.header(record)
       else {
         const waiting = reader.row(record, row)
@@ -70,4 +79,41 @@ const readHead = async (chunks: AsyncIterator<Buffer>): Promise<Buffer> => {
   return head
 }
 
-export const fileStream = (path: string): Readable => createReadStream(path)
+/** What a decoder puts in the place of bytes that are no UTF-8. */
+const unreadable = '\uFFFD'
+
+const noteUnreadable = (
+  record: readonly string[],
+  { row, names }: { row: number; names: readonly string[] },
+  faults: FaultList,
+): void => {
+  for (const [index, value] of record.entries())
+    if (value.includes(unreadable)) faults.add({ row, column: names[index] ?? null, value, code: 'not_utf8' })
+}
+
+// Looks at chunks before they are parsed, which costs next to nothing; only once one is broken are fields looked at.
+class EncodingCheck {
+  broken = false
+  private cut = Buffer.alloc(0)
+
+  look(chunk: Buffer): void {
+    if (this.broken) return
+    const bytes = this.cut.length > 0 ? Buffer.concat([this.cut, chunk]) : chunk
+    const whole = bytes.length - cutCharacter(bytes)
+    this.cut = Buffer.from(bytes.subarray(whole))
+    this.broken = !isUtf8(bytes.subarray(0, whole))
+  }
+  end(): void {
+    if (this.cut.length > 0) this.broken = true
+  }
+}
+
+/** Bytes at the end that begin a character and do not end it. */
+const cutCharacter = (bytes: Buffer): number => {
+  for (let back = 1; back <= Math.min(3, bytes.length); back++) {
+    const byte = bytes[bytes.length - back] as number
+    if (byte < 0x80) return 0
+    if (byte >= 0xc0) return (byte >= 0xf0 ? 4 : byte >= 0xe0 ? 3 : 2) > back ? back : 0
+  }
+  return 0
+}

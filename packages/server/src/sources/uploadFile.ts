@@ -7,6 +7,7 @@ import {
   balanceColumns,
   type Columns,
   FaultList,
+  maxMinor,
   type ReportedBalance,
   readActivityRow,
   readBalanceRow,
@@ -19,7 +20,7 @@ import {
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
-import { refuseOn } from './fileRefused.ts'
+import { refusalOf, refuseOn } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
 import { beginPull, endPull, type PullCounts } from './pullLog.ts'
@@ -57,7 +58,8 @@ export const uploadFile = async (
       await refreshSummary(tx, ['sources'])
       return outcome
     })
-  } catch (error) {
+  } catch (caught) {
+    const error = refusalOf(caught) ?? caught
     // The refusal is noted after everything else of the file is undone.
     await asClient(database, actor, async tx => {
       await beginPull(tx, actor, {
@@ -83,6 +85,8 @@ type Target =
       readonly columns: Columns<ActivityColumn>
       readonly store: ActivityStore
       readonly ids: Set<string>
+      /** Sizes of the amounts so far, by currency: minor units. */
+      readonly sizes: Map<string, number>
     }
   | { readonly sort: 'settlements'; readonly columns: Columns<SettlementColumn>; readonly heads: SettlementHead[] }
   | { readonly sort: 'balances'; readonly columns: Columns<BalanceColumn>; readonly balances: ReportedBalance[] }
@@ -126,6 +130,7 @@ const chooseTarget = (
     columns: readColumns(header, activityColumns, faults),
     store: openStore(tx, source),
     ids: new Set(),
+    sizes: new Map(),
   }
 }
 
@@ -149,6 +154,10 @@ const takeRow = (
   if (!line) return
   if (target.ids.has(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
   target.ids.add(line.lineId)
+  const size = (target.sizes.get(line.currency) ?? 0) + Math.abs(line.amount)
+  // Beyond it no sum of them could be told exactly; the one that leads beyond is named.
+  if (size > maxMinor) faults.add({ row, column: 'amount', value: String(line.amount), code: 'sum_out_of_range' })
+  else target.sizes.set(line.currency, size)
   if (faults.count === 0) return target.store.add(copyRecord(line, client.zone, client.cutOff))
 }
 

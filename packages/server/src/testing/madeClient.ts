@@ -165,8 +165,8 @@ export const csvOf = (rows: readonly Row[]): string => {
   return `${[columns, ...rows.map(row => columns.map(column => row[column] ?? ''))].map(fields => fields.join(',')).join('\n')}\n`
 }
 
-export const upload = (database: Database, actor: Actor, text: string, name = 'activity.csv') =>
-  uploadFile(database, actor, { source: 'openhall', name, body: Readable.from([Buffer.from(text)]) })
+export const upload = (database: Database, actor: Actor, text: string | Buffer, name = 'activity.csv') =>
+  uploadFile(database, actor, { source: 'openhall', name, body: Readable.from([Buffer.from(text as string)]) })
 
 /** A client with `count` settlements that wait to be posted. */
 export const makeClientWithWeeks = async (database: Database, name: string, count: number, orders: number) => {

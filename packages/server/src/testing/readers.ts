@@ -1,0 +1,198 @@
+import { Readable } from 'node:stream'
+import {
+  activityColumns,
+  addDays,
+  balanceColumns,
+  type ColumnMapping,
+  type Columns,
+  FaultList,
+  formatAmount,
+  type MappedReader,
+  mappedReader,
+  readActivityRow,
+  readBalanceRow,
+  readColumns,
+  readSettlementRow,
+  settlementColumns,
+} from '@culvert/core'
+import { readStatement } from '../bank/uploadStatement.ts'
+import { readTable } from '../sources/readTable.ts'
+import { csvOf, makeWeeks } from './madeClient.ts'
+
+/** A reader of one format, and a file of at least 50 rows that it takes in whole. */
+export interface ReaderUnderTest {
+  readonly name: string
+  readonly seed: Buffer
+  read(file: Readable, faults: FaultList): Promise<readonly unknown[]>
+}
+
+type RowReader<Name extends string> = (
+  record: readonly string[],
+  context: { columns: Columns<Name>; row: number; faults: FaultList; source: string },
+) => unknown
+
+const tableReader =
+  <Name extends string>(expected: { known: readonly Name[]; required: readonly Name[] }, readRow: RowReader<Name>) =>
+  async (file: Readable, faults: FaultList): Promise<readonly unknown[]> => {
+    const rows: unknown[] = []
+    let columns: Columns<Name> | null = null
+    await readTable(
+      file,
+      {
+        header: header => {
+          columns = readColumns(header, expected, faults)
+        },
+        row: (record, row) => {
+          const read = columns && readRow(record, { columns, row, faults, source: 'openhall' })
+          if (read) rows.push(read)
+        },
+      },
+      faults,
+    )
+    return rows
+  }
+
+const mapping: ColumnMapping = {
+  name: 'Gross beside fee',
+  fields: {
+    line_id: { from: 'column', column: 'Ref' },
+    kind: { from: 'words', column: 'Type', words: { Charge: 'collected', Refund: 'collected_back' }, otherwise: null },
+    currency: { from: 'column', column: 'Cur' },
+  },
+  times: { occurred_at: { from: 'column', column: 'When' } },
+  unitPrice: null,
+  movements: [
+    { suffix: '', amount: { plus: ['Gross'], minus: [] }, taxAmount: null, fields: {} },
+    {
+      suffix: '/fee',
+      amount: { plus: [], minus: ['Fee'] },
+      taxAmount: null,
+      fields: { kind: { from: 'constant', value: 'processing_fee' } },
+    },
+  ],
+  numbers: { decimal: '.', thousands: ',' },
+  dates: 'dmy',
+  timeZone: 'Europe/Dublin',
+  leaveOut: [],
+}
+
+const readMapped = async (file: Readable, faults: FaultList): Promise<readonly unknown[]> => {
+  const rows: unknown[] = []
+  let reader: MappedReader | null = null
+  await readTable(
+    file,
+    {
+      header: header => {
+        reader = mappedReader(mapping, header, { source: 'counterpay', faults })
+      },
+      row: (record, row) => {
+        rows.push(...((reader as MappedReader | null)?.read(record, row, faults) ?? []))
+      },
+    },
+    faults,
+  )
+  return rows
+}
+
+const csv = (rows: readonly Record<string, string>[]): Buffer => Buffer.from(csvOf(rows))
+const many = <Row>(make: (index: number) => Row): Row[] => Array.from({ length: 60 }, (_, index) => make(index))
+
+const camtOf = (): Buffer =>
+  Buffer.from(`<?xml version="1.0" encoding="UTF-8"?>
+<Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Id>1</Id>
+<Acct><Id><IBAN>IE00SKMR00000044714471</IBAN></Id><Ccy>EUR</Ccy></Acct>
+${many(
+  index => `<Ntry><NtryRef>N${index}</NtryRef><Amt Ccy="EUR">${formatAmount(1000 + index * 37, 'EUR')}</Amt>
+<CdtDbtInd>${index % 5 === 0 ? 'DBIT' : 'CRDT'}</CdtDbtInd><Sts><Cd>BOOK</Cd></Sts>
+<BookgDt><Dt>${addDays('2026-01-05', index)}</Dt></BookgDt>
+<NtryDtls><TxDtls><RmtInf><Ustrd>OPENHALL SETTL é ${index}</Ustrd></RmtInf></TxDtls></NtryDtls></Ntry>`,
+).join('\n')}
+</Stmt></BkToCstmrStmt></Document>
+`)
+
+const weeks = makeWeeks(4, 6)
+
+/** Every reader of files from outside. */
+export const readersUnderTest: readonly ReaderUnderTest[] = [
+  {
+    name: 'activity.csv',
+    seed: csv(
+      weeks.lines
+        .map((line, index) => ({
+          ...line,
+          category: ['Tableware', 'Glaze, kits', 'Bücher'][index % 3] as string,
+          region: index % 2 ? 'IE' : 'CA-QC',
+          tax_amount: index % 4 ? '' : '0.10',
+          description: index % 7 ? '' : 'a "blue" mug',
+          note: 'kept',
+        }))
+        .map(quoted),
+    ),
+    read: tableReader(activityColumns, readActivityRow),
+  },
+  {
+    name: 'settlements.csv',
+    seed: csv(makeWeeks(60, 1).heads),
+    read: tableReader(settlementColumns, readSettlementRow),
+  },
+  {
+    name: 'balances.csv',
+    seed: csv(
+      many(index => ({
+        source: 'openhall',
+        currency: 'EUR',
+        at: `${addDays('2026-01-05', index)}T23:59`,
+        available: formatAmount(index * 731, 'EUR'),
+        pending: '0.00',
+        reserve: index % 2 ? '' : '12.50',
+      })),
+    ),
+    read: tableReader(balanceColumns, readBalanceRow),
+  },
+  {
+    name: 'a bank statement in CSV',
+    seed: csv(
+      many(index => ({
+        line_id: `SK${index}`,
+        date: addDays('2026-01-05', index),
+        bank_account: 'IE00SKMR00000044714471',
+        amount: formatAmount(5000 - index * 211, 'EUR'),
+        currency: 'EUR',
+        description: 'OPENHALL SETTL',
+        reference: `OHP-${index}`,
+      })),
+    ),
+    read: readStatement,
+  },
+  { name: 'camt.053', seed: camtOf(), read: readStatement },
+  {
+    name: 'a foreign CSV through a column mapping',
+    seed: csv(
+      many(index => ({
+        Ref: `C-${index}`,
+        When: `${String(1 + (index % 28)).padStart(2, '0')}/03/2026 14:${String(index % 60).padStart(2, '0')}`,
+        Type: index % 6 ? 'Charge' : 'Refund',
+        Cur: 'EUR',
+        Gross: index % 9 ? formatAmount(1000 + index, 'EUR') : '"1,234.50"',
+        Fee: '0.35',
+      })),
+    ),
+    read: readMapped,
+  },
+]
+
+function quoted(row: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(row).map(([name, value]) => [name, /[",]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value]),
+  )
+}
+
+/** Gives a reader one file. What it throws is a fault of the reader's own. */
+export const readFile = async (
+  reader: ReaderUnderTest,
+  file: Buffer,
+): Promise<{ readonly rows: number; readonly faults: FaultList }> => {
+  const faults = new FaultList()
+  const rows = await reader.read(Readable.from([file]), faults)
+  return { rows: rows.length, faults }
+}
