@@ -62,6 +62,7 @@ export {
   accountTypes,
   type ItemRow,
   itemRow,
+  itemsPage,
   kind,
   type MappingPage,
   mappingPage,
@@ -81,7 +82,9 @@ export {
   saveRoutes,
   saveRulesBody,
   starterPage,
+  type TaxCheckPage,
   type TaxCodeRow,
+  taxCheckPage,
   taxCodeRow,
   touchedLines,
 } from './mapping.ts'

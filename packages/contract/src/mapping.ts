@@ -99,6 +99,7 @@ export const mappingPage = z.object({
   unseen: z.array(kind),
   accounts: z.array(accountRow),
   taxCodes: z.array(taxCodeRow),
+  items: z.array(z.object({ code: z.string(), name: z.string(), account: z.string(), taxCode: z.string().nullable() })),
   routes: z.array(routeBody),
   waiting: z.object({ settlements: z.number(), amount: minor }),
 })
@@ -153,12 +154,12 @@ export const ruleAction = z.discriminatedUnion('set', [
   z.object({ set: z.literal('contact'), contact: said }),
   z.object({ set: z.literal('block') }),
 ])
-export const ruleBody = z.object({
+export const ruleBody: z.ZodType<Rule> = z.object({
   id: z.number().int().positive(),
   conditions: z.array(ruleCondition).min(1).max(20),
   actions: z.array(ruleAction).min(1).max(10),
-}) satisfies z.ZodType<Rule>
-export type RuleBody = z.infer<typeof ruleBody>
+})
+export type RuleBody = Rule
 export const saveRulesBody = z.object({ rules: z.array(ruleBody).max(500) })
 
 /** How many lines of the last 13 weeks a rule meets, and for how many it decides something. */
@@ -185,6 +186,11 @@ export const itemRow = z.object({
   costs: z.array(z.object({ from: localDate, cost: minor })).default([]),
 })
 export type ItemRow = z.infer<typeof itemRow>
+export const itemsPage = z.object({
+  items: z.array(itemRow),
+  accounts: z.array(accountRow),
+  taxCodes: z.array(taxCodeRow),
+})
 
 /** What a source reports and where it would go: the starter map. */
 export const starterRow = z.object({
@@ -207,3 +213,36 @@ export const starterRow = z.object({
 })
 export const starterPage = z.object({ rows: z.array(starterRow) })
 export type StarterRow = z.infer<typeof starterRow>
+
+/** The tax of a month's settlements: per code and rate version, and as the sources charged it by region and label. */
+export const taxCheckPage = z.object({
+  month: z.string().nullable(),
+  months: z.array(z.string()),
+  codes: z.array(
+    z.object({
+      taxCode: z.string(),
+      currency,
+      version: z.string(),
+      percent: z.number(),
+      base: minor,
+      booked: minor,
+      expected: minor,
+      difference: minor,
+      roundings: z.number(),
+    }),
+  ),
+  labels: z.array(
+    z.object({
+      source: z.string(),
+      currency,
+      region: z.string().nullable(),
+      taxLabel: z.string().nullable(),
+      base: minor,
+      tax: minor,
+      lines: z.number(),
+      seenPercent: z.number().nullable(),
+      mapped: z.array(z.object({ taxCode: z.string(), percent: z.number() })),
+    }),
+  ),
+})
+export type TaxCheckPage = z.infer<typeof taxCheckPage>

@@ -44,6 +44,7 @@ export const accounts = [
 const taxCode = (code: string, name: string, percent: string, taxAccount: string) => ({
   code,
   name,
+  treatment: percent === '0' ? 'zero' : 'taxed',
   basis: 'inclusive',
   use: 'sales',
   reverseCharge: false,
@@ -61,6 +62,7 @@ export const taxCodes = [
   {
     code: 'RC23',
     name: 'VAT 23 reverse charge',
+    treatment: 'taxed',
     basis: 'none',
     use: 'purchases',
     reverseCharge: true,

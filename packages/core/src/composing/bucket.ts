@@ -20,6 +20,10 @@ interface RateSums {
   /** Amount of lines that bear no tax of their own: no code, basis none or exclusive, reverse charge. */
   plain: number
   reversePerLine: number
+  /** Lines whose tax was rounded on its own: stated, or a line of tax. */
+  roundedAlone: number
+  /** Lines whose tax is computed. */
+  computedLines: number
 }
 
 /** Lines of one entry alike in account, tax code and segments, added up. */
@@ -56,6 +60,8 @@ const emptySums = (rates: RatesInForce | null): RateSums => ({
   stated: 0,
   plain: 0,
   reversePerLine: 0,
+  roundedAlone: 0,
+  computedLines: 0,
 })
 
 /** Adds a line to its bucket: which of the five ways its tax is found is decided here, once. */
@@ -67,6 +73,7 @@ export const addToBucket = (bucket: Bucket, line: WeightedLine, resolved: Resolv
   const { taxCode, rates } = resolved
   if (resolved.allTax) {
     sums.allTax = addMinor(sums.allTax, line.amount)
+    sums.roundedAlone += line.count
     if (line.kind === 'tax_withheld') sums.withheld = addMinor(sums.withheld, line.amount)
   } else if (!taxCode || !rates || taxCode.components.length === 0) {
     sums.plain = addMinor(sums.plain, line.amount)
@@ -81,8 +88,10 @@ export const addToBucket = (bucket: Bucket, line: WeightedLine, resolved: Resolv
   } else if (line.taxAmount !== null) {
     sums.stating = addMinor(sums.stating, line.amount)
     sums.stated = addMinor(sums.stated, line.taxAmount)
+    sums.roundedAlone += line.count
   } else if (taxCode.basis === 'inclusive') {
     sums.toCompute = addMinor(sums.toCompute, line.amount)
+    sums.computedLines += line.count
     sums.computedPerLine = addMinor(
       sums.computedPerLine,
       perLine(line, amount => taxWithin(amount, rates.total)),
@@ -148,7 +157,10 @@ const reverseOf = (code: TaxCode, sums: RateSums, rounding: 'bucket' | 'line') =
   }))
 }
 
-/** Per rate set: tax seen (all but what the marketplace withheld) and the net amount it should follow from. */
+/**
+ * Per rate set: tax seen (all but what the marketplace withheld), the net amount it should follow from, and how many amounts
+ * of tax were rounded on the way.
+ */
 export const taxSeen = (bucket: Bucket, rounding: 'bucket' | 'line') =>
   [...bucket.byRates].map(([key, sums]) => {
     const tax = taxOf(sums, rounding)
@@ -157,5 +169,6 @@ export const taxSeen = (bucket: Bucket, rounding: 'bucket' | 'line') =>
       rates: sums.rates,
       seen: addMinor(tax, -sums.withheld),
       net: addMinor(sums.toCompute, sums.stating, sums.plain, sums.allTax, -tax),
+      roundings: sums.roundedAlone + (rounding === 'line' ? sums.computedLines : Math.min(1, sums.computedLines)),
     }
   })

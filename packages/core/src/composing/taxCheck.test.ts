@@ -66,6 +66,7 @@ describe('the tax check', () => {
         booked: 4300,
         expected: 4669,
         difference: -369,
+        roundings: 2,
       },
       {
         taxCode: 'IN',
@@ -76,6 +77,7 @@ describe('the tax check', () => {
         booked: 2100,
         expected: 2100,
         difference: 0,
+        roundings: 1,
       },
     ])
   })

@@ -23,6 +23,8 @@ export interface CodeCheck {
   readonly booked: number
   readonly expected: number
   readonly difference: number
+  /** Amounts of tax that were rounded on the way: a difference of no more minor units is rounding alone. */
+  readonly roundings: number
 }
 
 /** Tax as a source charged it in one region under one label, beside the rates that the map gives these lines. */
@@ -75,6 +77,7 @@ interface CodeSums {
   readonly rates: RatesInForce
   base: number
   booked: number
+  roundings: number
 }
 
 const addCode = (
@@ -84,17 +87,25 @@ const addCode = (
 ): void => {
   const { taxCode } = bucket
   if (!taxCode || taxCode.reverseCharge || taxCode.basis === 'none') return
-  for (const { rates, seen, net } of taxSeen(bucket, at.rounding)) {
+  for (const { rates, seen, net, roundings } of taxSeen(bucket, at.rounding)) {
     if (!rates) continue
     const key = JSON.stringify([taxCode.code, at.currency, rates.key])
-    const sums = codes.get(key) ?? { taxCode: taxCode.code, currency: at.currency, rates, base: 0, booked: 0 }
+    const sums = codes.get(key) ?? {
+      taxCode: taxCode.code,
+      currency: at.currency,
+      rates,
+      base: 0,
+      booked: 0,
+      roundings: 0,
+    }
     codes.set(key, sums)
     sums.base = addMinor(sums.base, net)
     sums.booked = addMinor(sums.booked, seen)
+    sums.roundings += roundings
   }
 }
 
-const codeCheck = ({ taxCode, currency, rates, base, booked }: CodeSums): CodeCheck => {
+const codeCheck = ({ taxCode, currency, rates, base, booked, roundings }: CodeSums): CodeCheck => {
   const expected = taxOnTop(base, rates.total)
   return {
     taxCode,
@@ -105,6 +116,7 @@ const codeCheck = ({ taxCode, currency, rates, base, booked }: CodeSums): CodeCh
     booked,
     expected,
     difference: addMinor(booked, -expected),
+    roundings,
   }
 }
 

@@ -3,7 +3,7 @@ import { kindNames, proposeAccount, type Route } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
-import { loadRoutes, loadTaxCodes } from './saveRoutes.ts'
+import { loadItems, loadRoutes, loadTaxCodes } from './saveRoutes.ts'
 import { foldSeen, loadWeeks, type Seen } from './seenRows.ts'
 
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
@@ -78,6 +78,7 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     unseen: kindNames.filter(name => !reported.has(name)),
     accounts,
     taxCodes: (await loadTaxCodes(tx)) as MappingPage['taxCodes'],
+    items: (await loadItems(tx)).map(({ code, name, account, taxCode }) => ({ code, name, account, taxCode })),
     routes: routes.map(bodyOf),
     waiting,
   }

@@ -12,7 +12,7 @@ export const loadRulesPage = async (tx: Transaction): Promise<RulesPage> => {
   return {
     currency: base,
     version: mapVersion,
-    rules: rules as RulesPage['rules'],
+    rules: [...rules],
     ...(await countTouchedLines(tx, rules)),
     accounts: await loadAccounts(tx),
     taxCodes: (await loadTaxCodes(tx)) as unknown as RulesPage['taxCodes'],

@@ -1,5 +1,6 @@
 import {
   itemRow,
+  month as monthSchema,
   newAccount,
   ruleBody,
   saveRoutes as saveRoutesBody,
@@ -16,8 +17,9 @@ import { asClient, type Database } from '../database/connect.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
+import { loadTaxCheck } from './loadTaxCheck.ts'
 import { saveItems } from './saveItems.ts'
-import { loadItems, saveRoutes } from './saveRoutes.ts'
+import { loadItems, loadTaxCodes, saveRoutes } from './saveRoutes.ts'
 import { refuseBadRules, saveRules } from './saveRules.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
 import { countTouchedLines } from './touchedLines.ts'
@@ -50,8 +52,18 @@ export const mappingRoutes = (database: Database): Router => {
       }),
     )
   })
+  router.get('/tax-check', async (request, response) => {
+    const { month } = z.object({ month: monthSchema.optional() }).parse({ month: request.query.month || undefined })
+    response.json(await asClient(database, actorOf(response), tx => loadTaxCheck(tx, month ?? null)))
+  })
   router.get('/items', async (_request, response) => {
-    response.json({ items: await asClient(database, actorOf(response), loadItems) })
+    response.json(
+      await asClient(database, actorOf(response), async tx => ({
+        items: await loadItems(tx),
+        accounts: await loadAccounts(tx),
+        taxCodes: await loadTaxCodes(tx),
+      })),
+    )
   })
   router.put('/items', async (request, response) => {
     const { items } = z.object({ items: z.array(itemRow).min(1).max(5000) }).parse(request.body)

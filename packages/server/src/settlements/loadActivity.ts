@@ -1,7 +1,6 @@
 import {
   type ConditionName,
   conditionNames,
-  type DetailName,
   fieldsOf,
   type Kind,
   type PayoutLine,
@@ -77,7 +76,7 @@ export const revisionAsOf = (asOf: AsOf): SQL =>
         AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= ${asOf})`
 
 /** The columns that this client's routes and detail name: lines alike in these are booked alike. */
-const namedColumns = ({ setup }: ClientSetup, wanted: readonly DetailName[]): Set<ConditionName> => {
+const namedColumns = ({ setup }: ClientSetup, wanted: readonly ConditionName[]): Set<ConditionName> => {
   const named = new Set<ConditionName>(wanted)
   for (const route of setup.routes.routes) for (const name of groupable) if (route[name]) named.add(name)
   for (const source of setup.sources.values()) for (const name of source.options.detail) named.add(name)
@@ -122,7 +121,7 @@ type NamedValues = Partial<Record<string, string | null>>
 export const loadActivity = async (
   tx: Transaction,
   client: ClientSetup,
-  wanted: { keys: readonly SettlementKey[]; asOf?: AsOf; also?: readonly DetailName[] },
+  wanted: { keys: readonly SettlementKey[]; asOf?: AsOf; also?: readonly ConditionName[] },
 ): Promise<LoadedActivity[]> => {
   if (wanted.keys.length === 0) return []
   const heads = await loadHeads(tx, wanted.keys)
@@ -170,7 +169,7 @@ const loadHeads = (tx: Transaction, keys: readonly SettlementKey[]): Promise<Hea
 const loadGroups = (
   tx: Transaction,
   client: ClientSetup,
-  wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly DetailName[] },
+  wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly ConditionName[] },
 ): Promise<(GroupRow & NamedValues)[]> => {
   const named = namedColumns(client, wanted.also ?? [])
   const rules = ruleColumns(client)
