@@ -6,6 +6,10 @@ import { Frame } from './Frame.tsx'
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
 const MappingPage = lazy(() => import('../mapping/MappingPage.tsx').then(file => ({ default: file.MappingPage })))
+const StarterPage = lazy(() => import('../mapping/StarterPage.tsx').then(file => ({ default: file.StarterPage })))
+const RulesPage = lazy(() => import('../mapping/RulesPage.tsx').then(file => ({ default: file.RulesPage })))
+const ItemsPage = lazy(() => import('../mapping/ItemsPage.tsx').then(file => ({ default: file.ItemsPage })))
+const TaxCheckPage = lazy(() => import('../mapping/TaxCheckPage.tsx').then(file => ({ default: file.TaxCheckPage })))
 const TaxPage = lazy(() => import('../mapping/TaxPage.tsx').then(file => ({ default: file.TaxPage })))
 const SettlementsPage = lazy(() =>
   import('../settlements/SettlementsPage.tsx').then(file => ({ default: file.SettlementsPage })),
@@ -38,7 +42,11 @@ export const App = () => (
           <Route path="sources/:source" element={<SourcePage />} />
           <Route path="mapping" element={<MappingPage />} />
           <Route path="mapping/tax" element={<TaxPage />} />
+          <Route path="mapping/tax/check" element={<TaxCheckPage />} />
+          <Route path="mapping/rules" element={<RulesPage />} />
+          <Route path="mapping/items" element={<ItemsPage />} />
           <Route path="mapping/:source" element={<MappingPage />} />
+          <Route path="mapping/:source/starter" element={<StarterPage />} />
           <Route path="settlements" element={<SettlementsPage />} />
           <Route path="settlements/:source/:key/:currency" element={<SettlementPage />} />
           <Route path="payments" element={<PaymentsPage />} />

@@ -16,7 +16,10 @@ import './find.css'
 const pages: readonly { title: string; link: string }[] = [
   { title: 'Sources', link: '/sources' },
   { title: 'Mapping', link: '/mapping' },
+  { title: 'Rules', link: '/mapping/rules' },
+  { title: 'Items', link: '/mapping/items' },
   { title: 'Tax codes', link: '/mapping/tax' },
+  { title: 'Tax check', link: '/mapping/tax/check' },
   { title: 'Settlements', link: '/settlements' },
   { title: 'Clearing', link: '/clearing' },
   { title: 'Bank pairing', link: '/bank' },

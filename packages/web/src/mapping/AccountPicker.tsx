@@ -13,7 +13,25 @@ interface AccountPickerProps {
   readonly accounts: readonly AccountRow[]
   readonly value: string | null
   readonly onChange: (account: string) => void
+  /** What a route can point to besides an account. */
+  readonly others?: readonly OtherTarget[]
+  /** The one of them that is chosen, by its key. */
+  readonly other?: string | null
+  readonly onOther?: (key: string) => void
 }
+
+export interface OtherTarget {
+  readonly key: string
+  readonly title: string
+  readonly detail: string
+}
+
+const otherFits = ({ title, detail }: OtherTarget, text: string): boolean =>
+  text
+    .trim()
+    .toLowerCase()
+    .split(/\s+/)
+    .every(word => `${title} ${detail}`.toLowerCase().includes(word))
 
 const score = (account: AccountRow, text: string, usual: readonly AccountType[]): number => {
   const wanted = text.trim().toLowerCase()
@@ -28,11 +46,14 @@ const score = (account: AccountRow, text: string, usual: readonly AccountType[])
 }
 
 /** Chooses an account by typing its code or name; usual types for the kind come first; makes a missing one in place. */
-export const AccountPicker = ({ label, kind, accounts, value, onChange }: AccountPickerProps) => {
+export const AccountPicker = (props: AccountPickerProps) => {
+  const { label, kind, accounts, value, onChange, others = [], other, onOther } = props
   const [text, setText] = useState<string | null>(null)
   const [making, setMaking] = useState(false)
   const input = useRef<HTMLInputElement>(null)
   const chosen = accounts.find(account => account.code === value)
+  const chosenOther = others.find(one => one.key === other)
+  const shownOthers = text === null ? [] : others.filter(one => otherFits(one, text)).slice(0, 6)
   const usual: readonly AccountType[] = kinds[kind].accountTypes
   const shown =
     text === null
@@ -64,7 +85,7 @@ export const AccountPicker = ({ label, kind, accounts, value, onChange }: Accoun
           className="picker-input"
           aria-label={label}
           placeholder="Type to search accounts"
-          value={text ?? (chosen ? `${chosen.code} ${chosen.name}` : (value ?? ''))}
+          value={text ?? (chosenOther ? chosenOther.title : chosen ? `${chosen.code} ${chosen.name}` : (value ?? ''))}
           onValueChange={setText}
           onFocus={() => setText('')}
           onBlur={() => setTimeout(() => setText(null), 150)}
@@ -77,6 +98,20 @@ export const AccountPicker = ({ label, kind, accounts, value, onChange }: Accoun
                   <span className="mono">{account.code}</span>
                   <span>{account.name}</span>
                   <span className="muted small right">{accountTypeText(account.type)}</span>
+                </Command.Item>
+              ))}
+              {shownOthers.map(one => (
+                <Command.Item
+                  key={one.key}
+                  value={`other ${one.key}`}
+                  onSelect={() => {
+                    onOther?.(one.key)
+                    setText(null)
+                    input.current?.blur()
+                  }}
+                >
+                  <span>{one.title}</span>
+                  <span className="muted small right">{one.detail}</span>
                 </Command.Item>
               ))}
               <Command.Item

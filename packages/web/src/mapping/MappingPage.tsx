@@ -13,22 +13,11 @@ import { amountText, countText, currencySign, rangeText } from '../ui/formats.ts
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { AccountPicker } from './AccountPicker.tsx'
+import { AccountPicker, type OtherTarget } from './AccountPicker.tsx'
+import { MappingLinks } from './MappingLinks.tsx'
 import { mappingQuery, useMappingActs } from './mappingQueries.ts'
+import { newRoute } from './newRoute.ts'
 import { TaxCodePicker } from './TaxCodePicker.tsx'
-
-export const MappingLinks = () => {
-  const href = useHref()
-  const { source } = useParams()
-  return (
-    <>
-      <Link to={href(source ? `/mapping/${source}` : '/mapping')} aria-current="page">
-        Routes
-      </Link>
-      <Link to={href('/mapping/tax')}>Tax</Link>
-    </>
-  )
-}
 
 /** The routes of a source: kinds seen in the data, heaviest first, each with its account, tax code and why. */
 export const MappingPage = () => {
@@ -39,7 +28,7 @@ export const MappingPage = () => {
   const { data, error } = useQuery(mappingQuery(clientId, chosen))
   if (error)
     return (
-      <Page links={<MappingLinks />} title="Mapping">
+      <Page links={<MappingLinks here="routes" />} title="Mapping">
         <span role="alert" className="crimson">
           {error.message}
         </span>
@@ -47,7 +36,7 @@ export const MappingPage = () => {
     )
   if (sources && sources.sources.length === 0)
     return (
-      <Page links={<MappingLinks />} title="Mapping">
+      <Page links={<MappingLinks here="routes" />} title="Mapping">
         Once a source is connected and pulled, every kind of movement it reports stands here, with the account it goes
         to.
       </Page>
@@ -57,39 +46,42 @@ export const MappingPage = () => {
 
 interface Edit {
   readonly account: string | null
+  readonly item: string | null
+  readonly elsewhere: boolean
   readonly taxCode: string | null
 }
+const editOf = ({ route }: SeenRow): Edit => ({
+  account: route?.account ?? null,
+  item: route?.item ?? null,
+  elsewhere: route?.elsewhere ?? false,
+  taxCode: route?.taxCode ?? null,
+})
+const isWhole = (edit: Edit): boolean => edit.account !== null || edit.item !== null || edit.elsewhere
+
+// A tax that goes to an income account is a charge that the source calls a tax.
+const isCharge = (row: SeenRow, edit: Edit, page: MappingFacts): boolean =>
+  (row.kind === 'tax' || row.kind === 'tax_refund') &&
+  page.accounts.find(account => account.code === edit.account)?.type === 'income'
 
 const keyOf = (row: SeenRow): string => `${row.kind}|${row.category ?? ''}|${row.region ?? ''}`
 const isPayoutKind = (row: SeenRow): boolean => row.kind === 'payout' || row.kind === 'payout_returned'
 
 // A row's route names what the row names: a narrower one leaves the wider route alone.
-const routeOf = (row: SeenRow, edit: Edit): RouteBody => ({
-  ...(row.route ?? {
-    routeId: null,
-    kind: row.kind,
-    source: null,
-    category: row.category,
-    sku: null,
-    location: null,
-    gateway: null,
-    method: null,
-    region: row.region,
-    taxLabel: null,
-    from: null,
-    item: null,
-    elsewhere: false,
-    charge: false,
-    segments: {},
-    block: false,
-    reason: '',
-  }),
-  account: edit.account,
-  taxCode: edit.taxCode,
+const routeOf = (row: SeenRow, edit: Edit, page: MappingFacts): RouteBody => ({
+  ...(row.route ?? { ...newRoute(row.kind), category: row.category, region: row.region }),
+  ...edit,
+  charge: isCharge(row, edit, page),
 })
+
+const otherTargets = (page: MappingFacts): OtherTarget[] => [
+  ...page.items.map(item => ({ key: item.code, title: `Item ${item.code}`, detail: item.name })),
+  { key: elsewhere, title: 'Booked elsewhere', detail: 'by another document; left out here' },
+]
+const elsewhere = ' elsewhere'
 
 const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const { clientId, locale } = useClient()
+  const href = useHref()
   const [search] = useSearchParams()
   const notice = useNotice()
   const { save } = useMappingActs(clientId)
@@ -98,15 +90,16 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const marked = Number(search.get('route'))
   const heaviest = useMemo(() => Math.max(1, ...page.rows.map(row => Math.abs(row.amount))), [page.rows])
   const edit = (row: SeenRow, change: Partial<Edit>): void => {
-    const before = edits.get(keyOf(row)) ?? { account: row.route?.account ?? null, taxCode: row.route?.taxCode ?? null }
+    const before = edits.get(keyOf(row)) ?? editOf(row)
     setEdits(new Map(edits).set(keyOf(row), { ...before, ...change }))
   }
-  const ready = [...edits].filter(([, one]) => one.account !== null)
+  const ready = [...edits].filter(([, one]) => isWhole(one))
+  const others = useMemo(() => otherTargets(page), [page])
   const store = (): void => {
     if (ready.length === 0 || save.isPending) return
     const changed = ready.flatMap(([key, one]) => {
       const row = page.rows.find(candidate => keyOf(candidate) === key)
-      return row ? [routeOf(row, one)] : []
+      return row ? [routeOf(row, one, page)] : []
     })
     save.mutate(
       { changed },
@@ -130,13 +123,20 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const unmapped = page.rows.filter(row => row.unmapped)
   return (
     <Page
-      links={<MappingLinks />}
+      links={<MappingLinks here="routes" />}
       title={page.sourceName}
       facts={
         <span>
           {countText(page.rows.length, 'kind and category seen', 'kinds and categories seen')} ·{' '}
           {page.rows.length - unmapped.length} routed · 13 weeks, {rangeText(page.from, page.to)}
         </span>
+      }
+      actions={
+        unmapped.length > 0 ? (
+          <Link className="button-like" to={href(`/mapping/${page.source}/starter`)}>
+            Propose routes for {unmapped.length}
+          </Link>
+        ) : null
       }
     >
       <table className="sheet" aria-label={`Routes of ${page.sourceName}`} style={{ tableLayout: 'fixed' }}>
@@ -154,7 +154,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         <tbody>
           {page.rows.map(row => {
             const edited = edits.get(keyOf(row))
-            const value = edited ?? { account: row.route?.account ?? null, taxCode: row.route?.taxCode ?? null }
+            const value = edited ?? editOf(row)
             const indented =
               row.narrow || (row.unmapped && page.rows.some(other => other.kind === row.kind && other !== row))
             return (
@@ -203,7 +203,17 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
                       kind={row.kind}
                       accounts={page.accounts}
                       value={value.account}
-                      onChange={account => edit(row, { account })}
+                      onChange={account => edit(row, { account, item: null, elsewhere: false })}
+                      others={others}
+                      other={value.elsewhere ? elsewhere : value.item}
+                      onOther={key =>
+                        edit(row, {
+                          account: null,
+                          item: key === elsewhere ? null : key,
+                          elsewhere: key === elsewhere,
+                          ...(key === elsewhere && { taxCode: null }),
+                        })
+                      }
                     />
                   )}
                 </td>

@@ -7,6 +7,7 @@ import { Button } from '../ui/Button.tsx'
 import { Input, Select } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { accountTypeText } from '../ui/words.ts'
+import { freeCode } from './freeCode.ts'
 import { useMappingActs } from './mappingQueries.ts'
 
 interface NewAccountProps {
@@ -16,18 +17,6 @@ interface NewAccountProps {
   readonly accounts: readonly AccountRow[]
   readonly onClose: () => void
   readonly onMade: (code: string) => void
-}
-
-// The first free code after the last account of the type.
-const freeCode = (accounts: readonly AccountRow[], type: string): string => {
-  const last = accounts
-    .filter(account => account.type === type && /^\d+$/.test(account.code))
-    .map(account => Number(account.code))
-    .sort((left, right) => left - right)
-    .at(-1)
-  let code = (last ?? 8990) + 10
-  while (accounts.some(account => account.code === String(code))) code++
-  return String(code)
 }
 
 /** Makes an account of the chart where it was found missing. */

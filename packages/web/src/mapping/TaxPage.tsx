@@ -1,4 +1,3 @@
-import { Box, Flex } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -7,11 +6,10 @@ import { useClient, useHref } from '../course/ClientContext.tsx'
 import { sourcesQuery } from '../sources/sourceQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { dateText } from '../ui/formats.ts'
-import { Input, Select } from '../ui/Input.tsx'
-import { Modal } from '../ui/Modal.tsx'
-import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { mappingQuery, useMappingActs } from './mappingQueries.ts'
+import { MappingLinks } from './MappingLinks.tsx'
+import { mappingQuery } from './mappingQueries.ts'
+import { TaxCodeDialog, treatmentWords } from './TaxCodeDialog.tsx'
 
 /** The tax codes with their rates by date. */
 export const TaxPage = () => {
@@ -40,20 +38,18 @@ export const TaxPage = () => {
   }
   return (
     <Page
-      links={
-        <>
-          <Link to={href('/mapping')}>Routes</Link>
-          <Link to={href('/mapping/tax')} aria-current="page">
-            Tax
-          </Link>
-        </>
-      }
+      links={<MappingLinks here="tax" />}
       title="Tax codes"
       facts={<span>how a rate is found in a price, and the account that owes it</span>}
       actions={
-        <Button disabled={!data} onClick={() => setDraft(blank)}>
-          Add a tax code
-        </Button>
+        <>
+          <Link className="button-like" to={href('/mapping/tax/check')}>
+            Check a month’s tax
+          </Link>
+          <Button disabled={!data} onClick={() => setDraft(blank)}>
+            Add a tax code
+          </Button>
+        </>
       }
     >
       <table className="sheet" aria-label="Tax codes">
@@ -61,6 +57,7 @@ export const TaxPage = () => {
           <tr>
             <th>Code</th>
             <th>Name</th>
+            <th>Treatment</th>
             <th>Basis</th>
             <th>Use</th>
             <th className="right">Rate, %</th>
@@ -70,12 +67,16 @@ export const TaxPage = () => {
           </tr>
         </thead>
         <tbody>
-          {codes.flatMap(code =>
-            code.components.flatMap((component, position) =>
+          {codes.flatMap(code => [
+            ...(code.components.length === 0
+              ? [<Untaxed key={code.code} code={code} onChange={() => setDraft(code)} />]
+              : []),
+            ...code.components.flatMap((component, position) =>
               component.rates.map((rate, version) => (
                 <tr key={`${code.code} ${position} ${rate.from}`}>
                   <td className="mono">{position + version === 0 ? code.code : ''}</td>
                   <td>{position + version === 0 ? code.name : ''}</td>
+                  <td>{position + version === 0 ? treatmentWords[code.treatment] : ''}</td>
                   <td>
                     {code.reverseCharge
                       ? 'reverse charge'
@@ -102,10 +103,10 @@ export const TaxPage = () => {
                 </tr>
               )),
             ),
-          )}
+          ])}
           {codes.length === 0 ? (
             <tr>
-              <td colSpan={8} className="muted">
+              <td colSpan={9} className="muted">
                 No tax codes yet.
               </td>
             </tr>
@@ -117,122 +118,18 @@ export const TaxPage = () => {
   )
 }
 
-const TaxCodeDialog = ({
-  draft,
-  accounts,
-  onClose,
-}: {
-  readonly draft: TaxCodeRow
-  readonly accounts: readonly { code: string; name: string; type: string }[]
-  readonly onClose: () => void
-}) => {
-  const { clientId } = useClient()
-  const { saveTaxCodes } = useMappingActs(clientId)
-  const notice = useNotice()
-  const [code, setCode] = useState(draft)
-  const [component] = code.components
-  if (!component) return null
-  const change = (part: Partial<typeof component>) =>
-    setCode({ ...code, components: [{ ...component, ...part }, ...code.components.slice(1)] })
-  const whole =
-    code.code.trim() !== '' &&
-    component.account !== '' &&
-    component.rates.every(rate => /^\d+(\.\d+)?$/.test(rate.percent) && /^\d{4}-\d\d-\d\d$/.test(rate.from))
-  const field = { display: 'block', w: '100%', mt: '2px', mb: '8px' } as const
-  return (
-    <Modal
-      open
-      onClose={onClose}
-      title={draft.code ? `Tax code ${draft.code}` : 'Add a tax code'}
-      foot={
-        <>
-          <Button onClick={onClose}>Leave it</Button>
-          <Button
-            look="main"
-            disabled={!whole || saveTaxCodes.isPending}
-            onClick={() => saveTaxCodes.mutate([code], { onSuccess: onClose, onError: notice.refuse })}
-          >
-            Save tax code
-          </Button>
-        </>
-      }
-    >
-      <Flex gap="12px">
-        <Box as="label" w="110px">
-          Code
-          <Input
-            {...field}
-            value={code.code}
-            disabled={draft.code !== ''}
-            onChange={event => setCode({ ...code, code: event.target.value })}
-          />
-        </Box>
-        <Box as="label" flex="1">
-          Name
-          <Input {...field} value={code.name} onChange={event => setCode({ ...code, name: event.target.value })} />
-        </Box>
-      </Flex>
-      <Flex gap="12px">
-        <Box as="label" flex="1">
-          Basis
-          <Select
-            {...field}
-            value={code.basis}
-            onChange={event => setCode({ ...code, basis: event.target.value as TaxCodeRow['basis'] })}
-          >
-            <option value="inclusive">within the price</option>
-            <option value="exclusive">beside the price</option>
-            <option value="none">none</option>
-          </Select>
-        </Box>
-        <Box as="label" flex="1">
-          Account
-          <Select {...field} value={component.account} onChange={event => change({ account: event.target.value })}>
-            {accounts
-              .filter(account => account.type === 'tax')
-              .map(account => (
-                <option key={account.code} value={account.code}>
-                  {account.code} {account.name}
-                </option>
-              ))}
-          </Select>
-        </Box>
-      </Flex>
-      {component.rates.map((rate, index) => (
-        <Flex key={index} gap="12px">
-          <Box as="label" w="120px">
-            Rate, %
-            <Input
-              {...field}
-              inputMode="decimal"
-              value={rate.percent}
-              onChange={event =>
-                change({
-                  rates: component.rates.map((one, at) =>
-                    at === index ? { ...one, percent: event.target.value } : one,
-                  ),
-                })
-              }
-            />
-          </Box>
-          <Box as="label" flex="1">
-            From
-            <Input
-              {...field}
-              type="date"
-              value={rate.from}
-              onChange={event =>
-                change({
-                  rates: component.rates.map((one, at) => (at === index ? { ...one, from: event.target.value } : one)),
-                })
-              }
-            />
-          </Box>
-        </Flex>
-      ))}
-      <Button look="quiet" onClick={() => change({ rates: [...component.rates, { from: '', percent: '' }] })}>
-        Add a rate from a later date
-      </Button>
-    </Modal>
-  )
-}
+const Untaxed = ({ code, onChange }: { readonly code: TaxCodeRow; readonly onChange: () => void }) => (
+  <tr>
+    <td className="mono">{code.code}</td>
+    <td>{code.name}</td>
+    <td>{treatmentWords[code.treatment]}</td>
+    <td>none</td>
+    <td>{code.use}</td>
+    <td colSpan={3} />
+    <td>
+      <button type="button" className="linklike" onClick={onChange}>
+        Change
+      </button>
+    </td>
+  </tr>
+)

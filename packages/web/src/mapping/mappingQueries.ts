@@ -1,5 +1,18 @@
-import { mappingPage, type NewAccount, type SaveRoutes, savedRoutes, type TaxCodeRow } from '@culvert/contract'
-import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import {
+  type ItemRow,
+  itemsPage,
+  mappingPage,
+  type NewAccount,
+  type RuleBody,
+  rulesPage,
+  type SaveRoutes,
+  savedRoutes,
+  starterPage,
+  type TaxCodeRow,
+  taxCheckPage,
+  touchedLines,
+} from '@culvert/contract'
+import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { z } from 'zod'
 import { request } from '../ui/request.ts'
 
@@ -10,6 +23,44 @@ export const mappingQuery = (clientId: number, source: string) =>
     enabled: source !== '',
   })
 
+export const starterQuery = (clientId: number, source: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'starter', source],
+    queryFn: () => request(`/clients/${clientId}/mapping/${encodeURIComponent(source)}/starter`, starterPage),
+    enabled: source !== '',
+  })
+
+export const rulesQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'rules'],
+    queryFn: () => request(`/clients/${clientId}/rules`, rulesPage),
+  })
+
+/** What rules would touch, in the order given; null: nothing is asked. */
+export const touchedQuery = (clientId: number, rules: readonly RuleBody[] | null) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'touched', rules],
+    queryFn: () => request(`/clients/${clientId}/rules/touched`, touchedLines, { json: { rules } }),
+    enabled: rules !== null && rules.length > 0,
+    retry: false,
+    placeholderData: keepPreviousData,
+  })
+
+export const itemsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'items'],
+    queryFn: () => request(`/clients/${clientId}/items`, itemsPage),
+  })
+
+export const taxCheckQuery = (clientId: number, month: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'tax-check', month],
+    queryFn: () => request(`/clients/${clientId}/tax-check?month=${month}`, taxCheckPage),
+    placeholderData: keepPreviousData,
+  })
+
+const savedVersion = z.object({ version: z.number() })
+
 /** What can be done to the mapping; after each, everything of the client is asked for again. */
 export const useMappingActs = (clientId: number) => {
   const queries = useQueryClient()
@@ -17,6 +68,11 @@ export const useMappingActs = (clientId: number) => {
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
+  const put = <Body>(path: string, bodyOf: (given: Body) => unknown) => ({
+    mutationFn: (given: Body) =>
+      request(`/clients/${clientId}/${path}`, savedVersion, { method: 'PUT', json: bodyOf(given) }),
+    onSettled,
+  })
   return {
     save: useMutation({
       mutationFn: (body: SaveRoutes) =>
@@ -27,13 +83,8 @@ export const useMappingActs = (clientId: number) => {
       mutationFn: (body: NewAccount) => request(`/clients/${clientId}/accounts`, z.object({}), { json: body }),
       onSettled,
     }),
-    saveTaxCodes: useMutation({
-      mutationFn: (codes: TaxCodeRow[]) =>
-        request(`/clients/${clientId}/tax-codes`, z.object({ version: z.number() }), {
-          method: 'PUT',
-          json: { codes },
-        }),
-      onSettled,
-    }),
+    saveTaxCodes: useMutation(put('tax-codes', (codes: TaxCodeRow[]) => ({ codes }))),
+    saveRules: useMutation(put('rules', (rules: RuleBody[]) => ({ rules }))),
+    saveItems: useMutation(put('items', (items: ItemRow[]) => ({ items }))),
   }
 }

@@ -1,0 +1,114 @@
+import { expect, test } from '@playwright/test'
+import { askDatabase, client, euros, rowWith } from './books.ts'
+
+test.describe.configure({ mode: 'serial' })
+
+/** A day at the market, told by hand: a kind that no route serves yet, and a kit that the rule is about. */
+const marketDay = {
+  name: 'market.csv',
+  mimeType: 'text/csv',
+  buffer: Buffer.from(
+    [
+      'line_id,occurred_at,kind,category,description,currency,amount',
+      'M-1,2026-07-04T11:00:00+01:00,sale,Tableware,Small bowl,EUR,24.60',
+      'M-2,2026-07-04T12:00:00+01:00,sale,Tableware,Kiln Lane starter box,EUR,36.90',
+      'M-3,2026-07-04T12:00:00+01:00,tip,,For the thrower,EUR,5.00',
+    ].join('\n'),
+  ),
+}
+
+test('a rule says what it reads like and touches before it is saved', async ({ page }) => {
+  await page.goto(`${client}/mapping/rules`)
+  await expect(page.getByText('No rules.')).toBeVisible()
+  await page.getByRole('button', { name: 'Add a rule' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Condition 1, value').fill('Starter')
+  await dialog.getByLabel('Action 1, what it does').selectOption('segment')
+  await expect(dialog.getByRole('button', { name: 'Take rule' })).toBeDisabled()
+  await dialog.getByLabel('Action 1, segment', { exact: true }).fill('range')
+  await dialog.getByLabel('Action 1, segment value').fill('starter')
+  await expect(dialog).toContainText('When the description contains “Starter”: with range “starter”.')
+  const [counted] = await askDatabase<{ lines: number; amount: number }>(
+    `SELECT count(*)::int AS lines, sum(amount)::int AS amount FROM activity_line l WHERE client_id = 1
+      AND description ILIKE '%starter%' AND status = 'available'
+      AND local_date >= (SELECT max(local_date) FROM activity_line WHERE client_id = 1) - 90
+      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE (x.client_id, x.source, x.line_id, x.revision)
+        = (l.client_id, l.source, l.line_id, l.revision))`,
+  )
+  await expect(dialog).toContainText(
+    `Touches ${counted?.lines} lines of the last 13 weeks, € ${euros(counted?.amount ?? 0)}`,
+  )
+  await dialog.getByRole('button', { name: 'Take rule' }).click()
+  await expect(page.getByText('1 rule instead of 0.')).toBeVisible()
+  await page.getByRole('button', { name: 'Save rules' }).click()
+  await expect(page.getByText(/Saved as version \d+ of the map/)).toBeVisible()
+  await expect(page.getByRole('table', { name: 'Rules' })).toContainText('When the description contains “Starter”')
+})
+
+test('the starter map proposes a route and an account for what is new', async ({ page }) => {
+  await page.goto(`${client}/sources/openhall`)
+  await page.getByLabel('Bring in files').setInputFiles([marketDay])
+  await expect(page.getByText(/market.csv: 3 rows new/)).toBeVisible()
+  await page.goto(`${client}/mapping/openhall`)
+  await page.getByRole('link', { name: 'Propose routes for 1' }).click()
+  const proposed = page.getByRole('table', { name: 'Proposed routes' })
+  await expect(proposed).toContainText('to make: Tip')
+  await page.getByLabel('Take Tip').check()
+  await page.getByRole('button', { name: 'Make 1 route and 1 account' }).click()
+  await expect(page.getByText(/Saved as version \d+ of the map. 1 settlement no longer blocked/)).toBeVisible()
+  const [made] = await askDatabase<{ type: string; routes: number }>(
+    `SELECT a.type, (SELECT count(*)::int FROM route r WHERE r.client_id = 1 AND r.kind = 'tip' AND r.account = a.code) AS routes
+      FROM account a WHERE a.client_id = 1 AND a.name = 'Tip'`,
+  )
+  expect(made).toEqual({ type: 'current_liability', routes: 1 })
+})
+
+test('what the rule decided stands in the entry and in the trace', async ({ page }) => {
+  await page.goto(`${client}/settlements/openhall/day%3A2026-07-04/EUR`)
+  await expect(page.getByText('▨ proposed')).toBeVisible()
+  const line = rowWith(page, 'Tableware · starter')
+  // 36.90 holds 6.90 at 23 percent.
+  await expect(line).toContainText('30.00')
+  await page.getByRole('button', { name: 'Post and next' }).click()
+  await expect(page.getByText('Posted 1 settlement')).toBeVisible()
+  await page.goto(`${client}/settlements/openhall/day%3A2026-07-04/EUR`)
+  await line.getByRole('button', { name: 'Trace 30.00' }).click()
+  await expect(page.getByRole('complementary')).toContainText('then rule 1')
+})
+
+test('an item is made, and a route can point to it', async ({ page }) => {
+  await page.goto(`${client}/mapping/items`)
+  await page.getByRole('button', { name: 'Add an item' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('SKU').fill('MUG-01')
+  await dialog.getByLabel('Name', { exact: true }).fill('Mug, speckled')
+  await dialog.getByRole('combobox', { name: 'Account of the item' }).click()
+  await page.keyboard.type('4000')
+  await page.getByRole('option', { name: 'Sales, tableware' }).click()
+  await dialog.getByLabel('Cost of one, EUR').fill('4.25')
+  await dialog.getByLabel('From').fill('2026-01-01')
+  await dialog.getByRole('button', { name: 'Save item' }).click()
+  await expect(rowWith(page, 'MUG-01')).toContainText('4.25')
+  await page.goto(`${client}/mapping/openhall`)
+  await page.getByRole('combobox', { name: 'Account for Tip' }).click()
+  await page.keyboard.type('speckled')
+  await expect(page.getByRole('option', { name: /Item MUG-01/ })).toBeVisible()
+  await page.keyboard.press('Escape')
+})
+
+test('a tax code with two components, one on the other, is made and checked', async ({ page }) => {
+  await page.goto(`${client}/mapping/tax`)
+  await page.getByRole('button', { name: 'Add a tax code' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Code', { exact: true }).fill('TWO')
+  await dialog.getByLabel('Name', { exact: true }).fill('Two taxes')
+  await dialog.getByLabel('Rate, %').fill('5')
+  await dialog.getByRole('button', { name: 'Add a component' }).click()
+  await dialog.getByLabel('Rate, %').nth(1).fill('9.975')
+  await dialog.getByLabel('on the price and the components before').check()
+  await dialog.getByRole('button', { name: 'Save tax code' }).click()
+  await expect(rowWith(page, 'Two taxes')).toBeVisible()
+  await page.getByRole('link', { name: 'Check a month’s tax' }).click()
+  await expect(page.getByRole('table', { name: 'Tax by code' })).toContainText('S23')
+  await expect(page.getByText('more than rounding')).toHaveCount(0)
+})

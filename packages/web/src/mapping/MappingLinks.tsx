@@ -1,0 +1,19 @@
+import { Link } from 'react-router'
+import { useHref } from '../course/ClientContext.tsx'
+
+const pages = [
+  ['routes', '/mapping', 'Routes'],
+  ['rules', '/mapping/rules', 'Rules'],
+  ['items', '/mapping/items', 'Items'],
+  ['tax', '/mapping/tax', 'Tax'],
+] as const
+
+/** The links between the mapping's own pages. */
+export const MappingLinks = ({ here }: { readonly here: (typeof pages)[number][0] }) => {
+  const href = useHref()
+  return pages.map(([name, path, title]) => (
+    <Link key={name} to={href(path)} aria-current={name === here ? 'page' : undefined}>
+      {title}
+    </Link>
+  ))
+}

@@ -1,0 +1,170 @@
+import { Flex } from '@chakra-ui/react'
+import type { RuleBody, RulesPage as RulesFacts } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FootBar } from '../ui/FootBar.tsx'
+import { countText, rangeText } from '../ui/formats.ts'
+import { useKey } from '../ui/keys.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { MappingLinks } from './MappingLinks.tsx'
+import { rulesQuery, touchedQuery, useMappingActs } from './mappingQueries.ts'
+import { RuleDialog } from './RuleDialog.tsx'
+import { blankCondition, type RuleDraft, ruleDraftOf } from './ruleDraft.ts'
+import { ruleSentence } from './ruleSentence.ts'
+
+/** The client's rules in their order: each one sentence, and what it touches. */
+export const RulesPage = () => {
+  const { clientId } = useClient()
+  const { data } = useQuery(rulesQuery(clientId))
+  return data ? <Rules key={data.version} page={data} /> : null
+}
+
+const same = (one: readonly RuleBody[], other: readonly RuleBody[]): boolean =>
+  JSON.stringify(one) === JSON.stringify(other)
+
+const Rules = ({ page }: { readonly page: RulesFacts }) => {
+  const { clientId, locale } = useClient()
+  const notice = useNotice()
+  const { saveRules } = useMappingActs(clientId)
+  const [rules, setRules] = useState<readonly RuleBody[]>(page.rules)
+  const [draft, setDraft] = useState<RuleDraft | null>(null)
+  const changed = !same(rules, page.rules)
+  const { data } = useQuery(touchedQuery(clientId, changed ? rules : null))
+  const touched = new Map((changed ? data?.touched : page.touched)?.map(one => [one.id, one]))
+  const nextId = Math.max(0, ...rules.map(rule => rule.id), ...page.rules.map(rule => rule.id)) + 1
+  const take = (rule: RuleBody): void => {
+    const at = rules.findIndex(one => one.id === rule.id)
+    setRules(at < 0 ? [...rules, rule] : rules.with(at, rule))
+    setDraft(null)
+  }
+  const move = (at: number, by: -1 | 1): void => {
+    const moved = rules.filter((_, index) => index !== at)
+    setRules([...moved.slice(0, at + by), rules[at] as RuleBody, ...moved.slice(at + by)])
+  }
+  const store = (): void => {
+    if (!changed || saveRules.isPending) return
+    saveRules.mutate([...rules], {
+      onError: notice.refuse,
+      onSuccess: saved =>
+        notice.say(`Saved as version ${saved.version} of the map. What is not posted was composed anew.`),
+    })
+  }
+  useKey('ctrl+s', store)
+  return (
+    <Page
+      links={<MappingLinks here="rules" />}
+      title="Rules"
+      facts={
+        <span>
+          after the routes, from top to bottom; the first that sets something wins it
+          {page.to ? ` · lines of 13 weeks, ${rangeText(page.from, page.to)}` : ''}
+        </span>
+      }
+      actions={
+        <Button
+          onClick={() =>
+            setDraft({ id: nextId, plain: [blankCondition], groups: [], actions: [{ set: 'account', account: '' }] })
+          }
+        >
+          Add a rule
+        </Button>
+      }
+    >
+      <table className="sheet" aria-label="Rules" style={{ tableLayout: 'fixed' }}>
+        <thead>
+          <tr>
+            <th style={{ width: 52 }} className="right">
+              No.
+            </th>
+            <th>Reads as</th>
+            <th style={{ width: 92 }} className="right">
+              Touches
+            </th>
+            <th style={{ width: 92 }} className="right">
+              Decides
+            </th>
+            <th style={{ width: 120 }} className="right">
+              {page.currency}
+            </th>
+            <th style={{ width: 214 }} />
+          </tr>
+        </thead>
+        <tbody>
+          {rules.map((rule, index) => (
+            <tr key={rule.id}>
+              <td className="right muted">{rule.id}</td>
+              <td className="wrap" style={{ padding: '7px 10px' }}>
+                {ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })}
+              </td>
+              <td className="right">{touched.get(rule.id)?.met.toLocaleString(locale) ?? ''}</td>
+              <td className="right">{touched.get(rule.id)?.decides.toLocaleString(locale) ?? ''}</td>
+              <td className="right">
+                <Amount minor={touched.get(rule.id)?.amount ?? null} currency={page.currency} />
+              </td>
+              <td>
+                <Flex gap="10px" justify="flex-end">
+                  <button type="button" className="linklike" onClick={() => setDraft(ruleDraftOf(rule, page.currency))}>
+                    Change
+                  </button>
+                  <button type="button" className="linklike" disabled={index === 0} onClick={() => move(index, -1)}>
+                    Up
+                  </button>
+                  <button
+                    type="button"
+                    className="linklike"
+                    disabled={index === rules.length - 1}
+                    onClick={() => move(index, 1)}
+                  >
+                    Down
+                  </button>
+                  <button
+                    type="button"
+                    className="linklike"
+                    onClick={() => setRules(rules.filter(one => one.id !== rule.id))}
+                  >
+                    Remove
+                  </button>
+                </Flex>
+              </td>
+            </tr>
+          ))}
+          {rules.length === 0 ? (
+            <tr>
+              <td colSpan={6} className="muted">
+                No rules. Routes alone say where lines go; a rule is for what they cannot see: a word in a description,
+                a customer, an amount, a date.
+              </td>
+            </tr>
+          ) : null}
+        </tbody>
+      </table>
+      <FootBar>
+        <Button look="main" disabled={!changed || saveRules.isPending} onClick={store}>
+          Save rules
+        </Button>
+        {changed ? <Button onClick={() => setRules(page.rules)}>Forget changes</Button> : null}
+        <span className="muted">
+          {changed
+            ? `${countText(rules.length, 'rule')} instead of ${page.rules.length}. Saving composes anew what is not posted; what is posted stays as it is.`
+            : `${countText(rules.length, 'rule')}, as saved with version ${page.version} of the map.`}
+        </span>
+      </FootBar>
+      {draft ? (
+        <RuleDialog
+          draft={draft}
+          page={page}
+          before={rules.slice(
+            0,
+            rules.some(one => one.id === draft.id) ? rules.findIndex(one => one.id === draft.id) : rules.length,
+          )}
+          onClose={() => setDraft(null)}
+          onTake={take}
+        />
+      ) : null}
+    </Page>
+  )
+}

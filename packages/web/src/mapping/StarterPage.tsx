@@ -1,0 +1,212 @@
+import type { MappingPage, RouteBody, StarterRow } from '@culvert/contract'
+import { type AccountType, kinds } from '@culvert/core'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FootBar } from '../ui/FootBar.tsx'
+import { countText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { AccountPicker } from './AccountPicker.tsx'
+import { freeCode } from './freeCode.ts'
+import { MappingLinks } from './MappingLinks.tsx'
+import { mappingQuery, starterQuery, useMappingActs } from './mappingQueries.ts'
+import { newRoute } from './newRoute.ts'
+import { TaxCodePicker } from './TaxCodePicker.tsx'
+
+/** The starter map: a route proposed for everything that none serves yet, why, and the accounts to make where none fits. */
+export const StarterPage = () => {
+  const { clientId } = useClient()
+  const { source } = useParams()
+  const { data: starter } = useQuery(starterQuery(clientId, source ?? ''))
+  const { data: mapping } = useQuery(mappingQuery(clientId, source ?? ''))
+  return starter && mapping ? <Starter key={mapping.version} rows={starter.rows} mapping={mapping} /> : null
+}
+
+const keyOf = (row: StarterRow): string => [row.kind, row.category, row.gateway, row.taxLabel].join('|')
+const nameOf = (row: StarterRow): string =>
+  [kinds[row.kind].label, row.category, row.gateway, row.taxLabel].filter(Boolean).join(' · ')
+
+interface Choice {
+  readonly taken: boolean
+  readonly account: string | null
+  readonly taxCode: string | null
+}
+
+const firstChoice = (row: StarterRow): Choice => ({
+  taken: row.proposal?.sure ?? false,
+  account: row.proposal?.account ?? null,
+  taxCode: null,
+})
+
+const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; readonly mapping: MappingPage }) => {
+  const { clientId, base } = useClient()
+  const href = useHref()
+  const navigate = useNavigate()
+  const notice = useNotice()
+  const { save, addAccount } = useMappingActs(clientId)
+  const [choices, setChoices] = useState<ReadonlyMap<string, Choice>>(
+    () => new Map(rows.map(row => [keyOf(row), firstChoice(row)])),
+  )
+  const choiceOf = (row: StarterRow): Choice => choices.get(keyOf(row)) ?? firstChoice(row)
+  const choose = (row: StarterRow, part: Partial<Choice>): void =>
+    setChoices(new Map(choices).set(keyOf(row), { ...choiceOf(row), ...part }))
+  const taken = rows.filter(row => choiceOf(row).taken)
+  const toMake = accountsToMake(
+    taken.filter(row => choiceOf(row).account === null),
+    mapping,
+  )
+  const take = async (): Promise<void> => {
+    try {
+      for (const account of toMake.values())
+        await addAccount.mutateAsync({ ...account, type: account.type as AccountType, currency: base })
+      const changed = taken.map((row): RouteBody => {
+        const { account, taxCode } = choiceOf(row)
+        const made = account ?? toMake.get(row.make?.name ?? '')?.code ?? null
+        const charge = row.kind === 'tax' && mapping.accounts.find(one => one.code === made)?.type === 'income'
+        return {
+          ...newRoute(row.kind),
+          category: row.category,
+          gateway: row.gateway,
+          taxLabel: row.taxLabel,
+          account: made,
+          taxCode,
+          charge,
+          reason: reasonText(row),
+        }
+      })
+      const saved = await save.mutateAsync({ changed })
+      notice.say(
+        `Saved as version ${saved.version} of the map. ${countText(saved.unblocked, 'settlement')} no longer blocked.`,
+      )
+      navigate(href(`/mapping/${mapping.source}`))
+    } catch (error) {
+      notice.refuse(error as Error)
+    }
+  }
+  return (
+    <Page
+      links={<MappingLinks here="routes" />}
+      title={`Starter map of ${mapping.sourceName}`}
+      facts={
+        <span>
+          {countText(rows.length, 'kind or category', 'kinds and categories')} without a route · taken already is what
+          is sure; look at the others
+        </span>
+      }
+    >
+      <table className="sheet" aria-label="Proposed routes" style={{ tableLayout: 'fixed' }}>
+        <thead>
+          <tr>
+            <th style={{ width: 56 }}>Take</th>
+            <th style={{ width: 260 }}>What {mapping.sourceName} reports</th>
+            <th className="right" style={{ width: 130 }}>
+              13 weeks, {mapping.currency}
+            </th>
+            <th className="right" style={{ width: 70 }}>
+              Lines
+            </th>
+            <th style={{ width: 280 }}>Would go to</th>
+            <th style={{ width: 100 }}>Tax</th>
+            <th>Why</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(row => {
+            const choice = choiceOf(row)
+            return (
+              <tr key={keyOf(row)} className={choice.taken ? 'selected' : ''}>
+                <td>
+                  <input
+                    type="checkbox"
+                    aria-label={`Take ${nameOf(row)}`}
+                    checked={choice.taken}
+                    onChange={event => choose(row, { taken: event.target.checked })}
+                  />
+                </td>
+                <td className="strong">{nameOf(row)}</td>
+                <td className="right">
+                  <Amount minor={row.amount} currency={mapping.currency} />
+                </td>
+                <td className="right">{row.lines}</td>
+                <td className="picks">
+                  {choice.account === null && row.make ? (
+                    <span style={{ paddingLeft: 9 }}>
+                      <span className="ochre">to make: </span>
+                      {row.make.name}{' '}
+                      <button type="button" className="linklike" onClick={() => choose(row, { account: '' })}>
+                        or choose
+                      </button>
+                    </span>
+                  ) : (
+                    <AccountPicker
+                      label={`Account for ${nameOf(row)}`}
+                      kind={row.kind}
+                      accounts={mapping.accounts}
+                      value={choice.account}
+                      onChange={account => choose(row, { account, taken: true })}
+                    />
+                  )}
+                </td>
+                <td className="picks">
+                  <TaxCodePicker
+                    label={`Tax code for ${nameOf(row)}`}
+                    codes={mapping.taxCodes}
+                    value={choice.taxCode}
+                    onChange={taxCode => choose(row, { taxCode })}
+                  />
+                </td>
+                <td className="small muted">{reasonText(row)}</td>
+              </tr>
+            )
+          })}
+          {rows.length === 0 ? (
+            <tr>
+              <td colSpan={7} className="muted">
+                Everything that {mapping.sourceName} reports has a route.
+              </td>
+            </tr>
+          ) : null}
+        </tbody>
+      </table>
+      <FootBar>
+        <Button
+          look="main"
+          disabled={taken.length === 0 || taken.some(row => choiceOf(row).account === '') || save.isPending}
+          onClick={() => void take()}
+        >
+          Make {countText(taken.length, 'route')}
+          {toMake.size > 0 ? ` and ${countText(toMake.size, 'account')}` : ''}
+        </Button>
+        <span className="muted">
+          {toMake.size > 0
+            ? `New in the chart of accounts: ${[...toMake.values()].map(account => `${account.code} ${account.name}`).join(', ')}.`
+            : 'A route can be changed at any time; what is posted stays as it is.'}
+        </span>
+      </FootBar>
+    </Page>
+  )
+}
+
+const accountsToMake = (rows: readonly StarterRow[], mapping: MappingPage) => {
+  const made = new Map<string, { code: string; name: string; type: string }>()
+  for (const { make } of rows) {
+    if (!make || made.has(make.name)) continue
+    const code = freeCode([...mapping.accounts, ...made.values()], make.type)
+    made.set(make.name, { code, ...make })
+  }
+  return made
+}
+
+const reasonText = ({ proposal, make, kind }: StarterRow): string => {
+  if (!proposal) return make ? `no account of the chart is for ${kinds[kind].label.toLowerCase()}` : ''
+  const parts = [
+    proposal.named.length > 0 ? `named like it: ${proposal.named.join(', ')}` : '',
+    proposal.called.length > 0 ? `says ${proposal.called.join(', ')}` : '',
+    proposal.onlyOfType ? 'the only account of its type' : '',
+  ].filter(Boolean)
+  return `${proposal.sure ? '' : 'not sure: '}${parts.join('; ')}`
+}

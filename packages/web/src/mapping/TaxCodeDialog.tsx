@@ -1,0 +1,233 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { TaxCodeRow } from '@culvert/contract'
+import { useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { Input, Select } from '../ui/Input.tsx'
+import { Modal } from '../ui/Modal.tsx'
+import { useNotice } from '../ui/Notice.tsx'
+import { useMappingActs } from './mappingQueries.ts'
+
+export const treatmentWords: Readonly<Record<TaxCodeRow['treatment'], string>> = {
+  taxed: 'taxed',
+  zero: 'zero rate',
+  exempt: 'exempt',
+  outside: 'outside the scope',
+  withheld: 'withheld by the marketplace',
+}
+
+type Component = TaxCodeRow['components'][number]
+type AccountChoice = { readonly code: string; readonly name: string; readonly type: string }
+const field = { display: 'block', w: '100%', mt: '2px', mb: '8px' } as const
+const taxTypes = new Set(['tax', 'current_liability', 'current_asset'])
+
+const isWhole = (code: TaxCodeRow): boolean =>
+  code.code.trim() !== '' &&
+  code.name.trim() !== '' &&
+  code.components.every(one => one.account !== '' && one.rates.length > 0) &&
+  code.components
+    .flatMap(one => one.rates)
+    .every(rate => /^\d+(\.\d+)?$/.test(rate.percent) && /^\d{4}-\d\d-\d\d$/.test(rate.from))
+
+interface TaxCodeDialogProps {
+  readonly draft: TaxCodeRow
+  readonly accounts: readonly AccountChoice[]
+  readonly onClose: () => void
+}
+
+/** Writes a tax code: what it is for, and each component with its account and its rates by date. */
+export const TaxCodeDialog = ({ draft, accounts, onClose }: TaxCodeDialogProps) => {
+  const { clientId } = useClient()
+  const { saveTaxCodes } = useMappingActs(clientId)
+  const notice = useNotice()
+  const [code, setCode] = useState(draft)
+  const change = (part: Partial<TaxCodeRow>): void => setCode({ ...code, ...part })
+  const taxAccounts = accounts.filter(account => taxTypes.has(account.type))
+  const blank: Component = {
+    name: '',
+    account: taxAccounts.find(account => account.type === 'tax')?.code ?? '',
+    inputAccount: null,
+    compound: false,
+    rates: [{ from: '2020-01-01', percent: '' }],
+  }
+  return (
+    <Modal
+      open
+      onClose={onClose}
+      title={draft.code ? `Tax code ${draft.code}` : 'Add a tax code'}
+      foot={
+        <>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button
+            look="main"
+            disabled={!isWhole(code) || saveTaxCodes.isPending}
+            onClick={() => saveTaxCodes.mutate([code], { onSuccess: onClose, onError: notice.refuse })}
+          >
+            Save tax code
+          </Button>
+        </>
+      }
+    >
+      <Flex gap="12px">
+        <Box as="label" w="110px">
+          Code
+          <Input
+            {...field}
+            value={code.code}
+            disabled={draft.code !== ''}
+            onChange={event => change({ code: event.target.value })}
+          />
+        </Box>
+        <Box as="label" flex="1">
+          Name
+          <Input {...field} value={code.name} onChange={event => change({ name: event.target.value })} />
+        </Box>
+      </Flex>
+      <Flex gap="12px">
+        <Choice
+          name="Treatment"
+          value={code.treatment}
+          words={treatmentWords}
+          onChange={treatment => change({ treatment })}
+        />
+        <Choice
+          name="Basis"
+          value={code.basis}
+          words={{ inclusive: 'within the price', exclusive: 'beside the price', none: 'none' }}
+          onChange={basis => change({ basis })}
+        />
+        <Choice
+          name="Use"
+          value={code.use}
+          words={{ sales: 'sales', purchases: 'purchases' }}
+          onChange={use => change({ use })}
+        />
+      </Flex>
+      <Box as="label" display="block" mb="8px">
+        <input
+          type="checkbox"
+          checked={code.reverseCharge}
+          onChange={event => change({ reverseCharge: event.target.checked })}
+        />{' '}
+        Reverse charge: owed and claimed at once
+      </Box>
+      {code.components.map((component, index) => (
+        <ComponentFields
+          key={index}
+          place={index}
+          value={component}
+          accounts={taxAccounts}
+          reverseCharge={code.reverseCharge}
+          onChange={changed => change({ components: code.components.with(index, changed) })}
+          onRemove={() => change({ components: code.components.filter((_, at) => at !== index) })}
+        />
+      ))}
+      <Button look="quiet" onClick={() => change({ components: [...code.components, blank] })}>
+        Add a component
+      </Button>
+    </Modal>
+  )
+}
+
+const Choice = <Value extends string>({
+  name,
+  value,
+  words,
+  onChange,
+}: {
+  readonly name: string
+  readonly value: Value
+  readonly words: Readonly<Record<Value, string>>
+  readonly onChange: (value: Value) => void
+}) => (
+  <Box as="label" flex="1" minW="0">
+    {name}
+    <Select {...field} value={value} onChange={event => onChange(event.target.value as Value)}>
+      {Object.entries<string>(words).map(([one, said]) => (
+        <option key={one} value={one}>
+          {said}
+        </option>
+      ))}
+    </Select>
+  </Box>
+)
+
+interface ComponentFieldsProps {
+  readonly place: number
+  readonly value: Component
+  readonly accounts: readonly AccountChoice[]
+  readonly reverseCharge: boolean
+  readonly onChange: (value: Component) => void
+  readonly onRemove: () => void
+}
+
+const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRemove }: ComponentFieldsProps) => {
+  const change = (part: Partial<Component>): void => onChange({ ...value, ...part })
+  const accountChoice = (name: string, chosen: string | null, take: (code: string) => void) => (
+    <Box as="label" flex="1" minW="0">
+      {name}
+      <Select {...field} value={chosen ?? ''} onChange={event => take(event.target.value)}>
+        <option value="">choose an account</option>
+        {accounts.map(account => (
+          <option key={account.code} value={account.code}>
+            {account.code} {account.name}
+          </option>
+        ))}
+      </Select>
+    </Box>
+  )
+  return (
+    <Box borderLeft="2px solid var(--hairline)" pl="10px" mb="8px">
+      <Flex gap="12px" align="flex-end">
+        <Box as="label" w="110px">
+          Component
+          <Input {...field} value={value.name} onChange={event => change({ name: event.target.value })} />
+        </Box>
+        {accountChoice('Account', value.account, account => change({ account }))}
+        {reverseCharge
+          ? accountChoice('Claimed on', value.inputAccount, account => change({ inputAccount: account || null }))
+          : null}
+      </Flex>
+      {value.rates.map((rate, index) => (
+        <Flex key={index} gap="12px">
+          <Box as="label" w="110px">
+            Rate, %
+            <Input
+              {...field}
+              inputMode="decimal"
+              value={rate.percent}
+              onChange={event => change({ rates: value.rates.with(index, { ...rate, percent: event.target.value }) })}
+            />
+          </Box>
+          <Box as="label" flex="1">
+            From
+            <Input
+              {...field}
+              type="date"
+              value={rate.from}
+              onChange={event => change({ rates: value.rates.with(index, { ...rate, from: event.target.value }) })}
+            />
+          </Box>
+        </Flex>
+      ))}
+      <Flex gap="12px" align="center" wrap="wrap">
+        <Button look="quiet" onClick={() => change({ rates: [...value.rates, { from: '', percent: '' }] })}>
+          Add a rate from a later date
+        </Button>
+        {place > 0 ? (
+          <Box as="label" className="small">
+            <input
+              type="checkbox"
+              checked={value.compound}
+              onChange={event => change({ compound: event.target.checked })}
+            />{' '}
+            on the price and the components before
+          </Box>
+        ) : null}
+        <Button look="quiet" onClick={onRemove}>
+          Remove component
+        </Button>
+      </Flex>
+    </Box>
+  )
+}

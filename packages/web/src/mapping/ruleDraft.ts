@@ -1,0 +1,137 @@
+import {
+  type AmountField,
+  parseAmount,
+  printAmount,
+  type Rule,
+  type RuleAction,
+  type RuleCondition,
+  type TextField,
+} from '@culvert/core'
+
+/** A condition while it is being written: what stands in its fields, which may not be whole yet. */
+export interface ConditionDraft {
+  readonly field: TextField | AmountField | 'localDate'
+  readonly is: 'equal' | 'containing' | 'starting' | 'one_of' | 'between' | 'before' | 'after'
+  readonly value: string
+  readonly high: string
+}
+
+/** Conditions of which at least so many must hold; plain ones must all hold. */
+export interface GroupDraft {
+  readonly atLeast: number
+  readonly of: readonly ConditionDraft[]
+}
+
+export interface RuleDraft {
+  readonly id: number
+  readonly plain: readonly ConditionDraft[]
+  readonly groups: readonly GroupDraft[]
+  readonly actions: readonly RuleAction[]
+}
+
+export const isAmountField = (field: ConditionDraft['field']): field is AmountField =>
+  field === 'amount' || field === 'taxAmount'
+
+/** What can be asked of a field. */
+export const operatorsOf = (field: ConditionDraft['field']): readonly ConditionDraft['is'][] => {
+  if (isAmountField(field)) return ['between']
+  if (field === 'localDate') return ['between', 'before', 'after']
+  return field === 'kind' ? ['equal', 'one_of'] : ['equal', 'containing', 'starting', 'one_of']
+}
+
+export const blankCondition: ConditionDraft = { field: 'description', is: 'containing', value: '', high: '' }
+
+const wholeDate = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text)
+
+const minorOf = (text: string, currency: string): number | null => {
+  const parsed = parseAmount(text.trim().replace('−', '-'), currency)
+  return parsed.ok ? parsed.minor : null
+}
+
+/** The condition that a draft comes to; null while it is not whole. */
+export const conditionOf = (
+  draft: ConditionDraft,
+  currency: string,
+): Exclude<RuleCondition, { is: 'several' }> | null => {
+  const { field } = draft
+  const value = draft.value.trim()
+  if (isAmountField(field)) {
+    const low = minorOf(draft.value, currency)
+    const high = minorOf(draft.high, currency)
+    return low === null || high === null ? null : { field, is: 'between', low, high }
+  }
+  if (field === 'localDate') {
+    if (!wholeDate(value)) return null
+    if (draft.is === 'between')
+      return wholeDate(draft.high) ? { field, is: 'between', low: value, high: draft.high } : null
+    return draft.is === 'before' || draft.is === 'after' ? { field, is: draft.is, value } : null
+  }
+  if (value === '') return null
+  if (draft.is === 'one_of') {
+    const values = value
+      .split(',')
+      .map(one => one.trim())
+      .filter(Boolean)
+    return values.length === 0 ? null : { field, is: 'one_of', values }
+  }
+  return draft.is === 'equal' || draft.is === 'containing' || draft.is === 'starting'
+    ? { field, is: draft.is, value }
+    : null
+}
+
+/** The draft that a condition is written from again. */
+export const draftOf = (condition: Exclude<RuleCondition, { is: 'several' }>, currency: string): ConditionDraft => {
+  const { field, is } = condition
+  if (is === 'one_of') return { field, is, value: condition.values.join(', '), high: '' }
+  if (is !== 'between') return { field, is, value: condition.value, high: '' }
+  return condition.field === 'localDate'
+    ? { field, is, value: condition.low, high: condition.high }
+    : { field, is, value: plainAmount(condition.low, currency), high: plainAmount(condition.high, currency) }
+}
+
+const plainAmount = (minor: number, currency: string): string =>
+  printAmount(minor, currency, 'en').replaceAll(',', '').replace('−', '-')
+
+/** A rule taken apart for writing. */
+export const ruleDraftOf = (
+  rule: { id: number; conditions: readonly RuleCondition[]; actions: readonly RuleAction[] },
+  currency: string,
+): RuleDraft => ({
+  id: rule.id,
+  actions: rule.actions,
+  plain: rule.conditions.flatMap(one => (one.is === 'several' ? [] : [draftOf(one, currency)])),
+  groups: rule.conditions.flatMap(one =>
+    one.is === 'several'
+      ? [{ atLeast: one.atLeast, of: one.of.flatMap(part => (part.is === 'several' ? [] : [draftOf(part, currency)])) }]
+      : [],
+  ),
+})
+
+const wholeAction = (action: RuleAction): boolean => {
+  switch (action.set) {
+    case 'account':
+      return action.account !== ''
+    case 'segment':
+      return action.name.trim() !== '' && action.value.trim() !== ''
+    case 'contact':
+      return action.contact.trim() !== ''
+    case 'tax_code':
+    case 'block':
+      return true
+  }
+}
+
+/** The rule that a draft comes to; null while any part of it is not whole. */
+export const ruleOf = (draft: RuleDraft, currency: string): Rule | null => {
+  const plain = draft.plain.map(one => conditionOf(one, currency))
+  const groups = draft.groups.map(group => {
+    const of = group.of.map(one => conditionOf(one, currency))
+    return of.length === 0 || of.includes(null) || group.atLeast > of.length
+      ? null
+      : { is: 'several' as const, atLeast: group.atLeast, of: of.filter(one => one !== null) }
+  })
+  const conditions = [...plain, ...groups]
+  if (conditions.length === 0 || conditions.includes(null)) return null
+  if (draft.actions.length === 0 || !draft.actions.every(wholeAction)) return null
+  return { id: draft.id, conditions: conditions.filter(one => one !== null), actions: [...draft.actions] }
+}
