@@ -29,7 +29,7 @@ const accounts = [
   ['7900', 'Exchange rounding', 'other_income'],
 ] as const
 
-const route = (kind: 'sale' | 'shipping' | 'selling_fee', account: string, taxCode: string | null) => ({
+export const madeRoute = (kind: 'sale' | 'shipping' | 'selling_fee', account: string, taxCode: string | null) => ({
   routeId: null,
   kind,
   source: null,
@@ -105,7 +105,11 @@ export const makeClient = async (
     }),
   )
   await saveRoutes(database, actor, {
-    changed: [route('sale', '4000', 'S23'), route('shipping', '4100', 'S23'), route('selling_fee', '6000', null)],
+    changed: [
+      madeRoute('sale', '4000', 'S23'),
+      madeRoute('shipping', '4100', 'S23'),
+      madeRoute('selling_fee', '6000', null),
+    ],
     removed: [],
   })
   return actor

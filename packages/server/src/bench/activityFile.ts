@@ -1,0 +1,57 @@
+import { once } from 'node:events'
+import { createWriteStream } from 'node:fs'
+import { addDays, formatAmount } from '@culvert/core'
+
+/** Weekly settlements of three sorts of line per order, written to files without being held. */
+export interface MadeFile {
+  readonly lines: string
+  readonly heads: string
+  readonly rows: number
+}
+
+const euros = (minor: number): string => formatAmount(minor, 'EUR')
+const categories = ['Tableware', 'Glaze kits', 'Classes', 'Books']
+const regions = ['IE', 'DE', 'FR', 'CA-QC']
+
+const week = (
+  index: number,
+  orders: number,
+): { readonly lines: string; readonly head: string; readonly rows: number } => {
+  const monday = addDays('2026-01-05', 7 * (index % 52))
+  const id = `W-${String(index + 1).padStart(5, '0')}`
+  let sum = 0
+  let text = ''
+  const add = (name: string, more: string, amount: number, at: string): void => {
+    sum += amount
+    text += `${id}-${name},${id},${at},${more},EUR,${euros(amount)}\n`
+  }
+  for (let order = 0; order < orders; order++) {
+    const at = `${addDays(monday, order % 6)}T10:${String(order % 60).padStart(2, '0')}:00Z`
+    const routed = `${index}-${order},${categories[order % 4]},${regions[(order >> 2) % 4]}`
+    add(`${order}s`, `sale,${routed}`, 1000 + ((index * 37 + order * 113) % 9000), at)
+    add(`${order}h`, `shipping,${routed}`, 650, at)
+    add(`${order}f`, `selling_fee,${routed}`, -(120 + ((order * 7) % 90)), at)
+  }
+  add('p', `payout,,,`, -sum, `${addDays(monday, 6)}T21:00:00Z`)
+  const head = [id, monday, addDays(monday, 6), 'EUR', '0.00', '0.00', addDays(monday, 8), `OHP-${id}`].join(',')
+  return { lines: text, head: `${head}\n`, rows: 3 * orders + 1 }
+}
+
+/** Writes `settlements` weeks of `orders` orders each to activity.csv and settlements.csv under `prefix`. */
+export const writeActivity = async (prefix: string, settlements: number, orders: number): Promise<MadeFile> => {
+  const made = { lines: `${prefix}activity.csv`, heads: `${prefix}settlements.csv`, rows: 0 }
+  const lines = createWriteStream(made.lines)
+  const heads = createWriteStream(made.heads)
+  lines.write('line_id,settlement_id,occurred_at,kind,order_id,category,region,currency,amount\n')
+  heads.write(
+    'settlement_id,period_start,period_end,currency,opening_balance,closing_balance,payout_date,payout_reference\n',
+  )
+  for (let index = 0; index < settlements; index++) {
+    const written = week(index, orders)
+    made.rows += written.rows
+    heads.write(written.head)
+    if (!lines.write(written.lines)) await once(lines, 'drain')
+  }
+  await Promise.all([lines, heads].map(stream => new Promise(resolve => stream.end(resolve))))
+  return made
+}

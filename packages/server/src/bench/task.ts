@@ -1,0 +1,115 @@
+import { createReadStream } from 'node:fs'
+import { performance } from 'node:perf_hooks'
+import { composeSettlement } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
+import { loadActivity } from '../settlements/loadActivity.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { postSettlements } from '../settlements/postSettlements.ts'
+import type { SettlementKey } from '../settlements/settlementKey.ts'
+import { uploadFile } from '../sources/uploadFile.ts'
+import { composeBase } from './composeBase.ts'
+import { importBase } from './importBase.ts'
+import { measurePages } from './pages.ts'
+import { meetEndlessRecord, meetMutatedFiles } from './readers.ts'
+
+/** Work that is measured in a process of its own: with a heap of its own, and nobody else's memory in its figure. */
+export interface Tasks {
+  importBase: { args: { path: string }; result: { parsing: number; copying: number } }
+  composeBase: { args: { clientId: number }; result: { grouping: number; groups: number } }
+  upload: { args: Actor & { path: string; name: string }; result: { elapsed: number; added: number } }
+  compose: { args: Actor; result: { elapsed: number; entries: number } }
+  post: { args: Actor; result: { elapsed: number; entries: number } }
+  posters: { args: Actor & { keys: SettlementKey[]; each: number }; result: { elapsed: number } }
+  pages: { args: Actor; result: Awaited<ReturnType<typeof measurePages>> }
+  mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
+  endlessRecord: { args: { megabytes: number }; result: Awaited<ReturnType<typeof meetEndlessRecord>> }
+}
+export type TaskName = keyof Tasks
+
+const timed = async <Result>(work: () => Promise<Result>): Promise<[number, Result]> => {
+  const start = performance.now()
+  const result = await work()
+  return [performance.now() - start, result]
+}
+
+const owner = (): string => process.env.DATABASE_URL as string
+
+const keysOf = (database: Database, actor: Actor): Promise<SettlementKey[]> =>
+  asClient(database, actor, tx =>
+    rowsOf<SettlementKey>(tx, sql`SELECT source, key, currency FROM settlement ORDER BY key`),
+  )
+
+/** Composes every stored settlement to drafts, in the batches that posting takes; nothing is stored. */
+const composeAll = (database: Database, actor: Actor): Promise<number> =>
+  asClient(database, actor, async tx => {
+    const keys = await rowsOf<SettlementKey>(tx, sql`SELECT source, key, currency FROM settlement ORDER BY key`)
+    const client = await loadSetup(tx)
+    let entries = 0
+    for (let start = 0; start < keys.length; start += 200)
+      for (const { activity } of await loadActivity(tx, client, { keys: keys.slice(start, start + 200) }))
+        entries += composeSettlement(activity, client.setup).entries.length
+    return entries
+  })
+
+const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']) => Promise<Tasks[Name]['result']> } =
+  {
+    importBase: (_, { path }) => importBase(owner(), path),
+    composeBase: (_, { clientId }) => composeBase(process.env.APP_DATABASE_URL as string, clientId),
+    upload: async (database, { path, name, ...actor }) => {
+      const [elapsed, { added }] = await timed(() =>
+        uploadFile(database, actor, { source: 'openhall', name, body: createReadStream(path) }),
+      )
+      return { elapsed, added }
+    },
+    compose: async (database, actor) => {
+      const [elapsed, entries] = await timed(() => composeAll(database, actor))
+      return { elapsed, entries }
+    },
+    post: async (database, actor) => {
+      const keys = await keysOf(database, actor)
+      const [elapsed, { entries }] = await timed(() => postSettlements(database, actor, keys))
+      return { elapsed, entries }
+    },
+    posters: async (database, { keys, each, ...actor }) => {
+      const waiting = [...keys]
+      const [elapsed] = await timed(() =>
+        Promise.all(
+          Array.from({ length: 8 }, async () => {
+            for (let mine = waiting.splice(0, each); mine.length > 0; mine = waiting.splice(0, each))
+              await postSettlements(database, actor, mine)
+          }),
+        ),
+      )
+      return { elapsed }
+    },
+    pages: measurePages,
+    mutatedFiles: (_, args) => meetMutatedFiles(args),
+    endlessRecord: (_, args) => meetEndlessRecord(args),
+  }
+
+/** What a task came to, and the most memory that its process held, in bytes. */
+export interface Done<Name extends TaskName> {
+  readonly result: Tasks[Name]['result']
+  readonly peak: number
+}
+
+const run = async <Name extends TaskName>(name: Name, args: Tasks[Name]['args']): Promise<Done<Name>> => {
+  const database = connect(process.env.APP_DATABASE_URL as string, 16)
+  let peak = 0
+  const sampling = setInterval(() => {
+    peak = Math.max(peak, process.memoryUsage().rss)
+  }, 20)
+  try {
+    return { result: await work[name](database, args), peak }
+  } finally {
+    clearInterval(sampling)
+    await database.$client.end()
+  }
+}
+
+if (process.send) {
+  const [name, args] = process.argv.slice(2)
+  const done = await run(name as TaskName, JSON.parse(args ?? '{}'))
+  process.send(done, () => process.exit(0))
+}
