@@ -50,6 +50,8 @@ export const newClient = z.object({
   cutOff: z.string().default('00:00'),
   locale: z.string().default('en-IE'),
   exchangeRounding: z.string().nullable().default(null),
+  /** Account for what foreign balances gain or lose when they are paid out. */
+  exchangeDifference: z.string().nullable().default(null),
 })
 export type NewClient = z.input<typeof newClient>
 

@@ -14,8 +14,10 @@ export const createClient = (database: Database, userId: number, facts: Required
       sql`SELECT nextval(pg_get_serial_sequence('client', 'client_id'))::int AS id`,
     )
     await tx.execute(sql`SELECT set_config('app.client', ${String(id)}, true)`)
-    await tx.execute(sql`INSERT INTO client (client_id, name, base, time_zone, cut_off, locale, exchange_rounding)
-      VALUES (${id}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding})`)
+    await tx.execute(sql`INSERT INTO client (client_id, name, base, time_zone, cut_off, locale, exchange_rounding,
+        exchange_difference)
+      VALUES (${id}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding},
+        ${facts.exchangeDifference})`)
     await tx.execute(sql`INSERT INTO membership (client_id, user_id, role) VALUES (${id}, ${userId}, 'bookkeeper')`)
     await refreshSummary(tx, stages)
     return id

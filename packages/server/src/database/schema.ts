@@ -42,6 +42,7 @@ export const client = pgTable('client', {
   cutOff: text('cut_off').notNull().default('00:00'),
   locale: text('locale').notNull().default('en-IE'),
   exchangeRounding: text('exchange_rounding'),
+  exchangeDifference: text('exchange_difference'),
   /** Month, 1 to 12, in which the fiscal year begins. */
   fiscalStart: integer('fiscal_start').notNull().default(1),
   createdAt: moment('created_at').notNull().defaultNow(),

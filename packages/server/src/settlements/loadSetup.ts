@@ -25,6 +25,8 @@ export interface ClientSetup {
   readonly zone: Zone
   readonly cutOff: number
   readonly fiscalStart: number
+  /** Takes what transfers out of foreign balances realise; null: they are booked at the rate of their day alone. */
+  readonly exchangeDifference: string | null
   readonly base: string
   readonly sourceNames: ReadonlyMap<string, string>
 }
@@ -34,6 +36,7 @@ interface SetupRow {
   readonly time_zone: string
   readonly cut_off: string
   readonly exchange_rounding: string | null
+  readonly exchange_difference: string | null
   readonly fiscal_start: number
   readonly accounts: readonly { code: string; name: string; type: AccountType; currency: string; archived: boolean }[]
   readonly sources: readonly {
@@ -55,7 +58,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
   const [row] = await rowsOfPrepared<SetupRow>(
     tx,
     sql`
-    SELECT c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.fiscal_start,
+    SELECT c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
       (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,
         'archived', a.archived)), '[]') FROM account a) AS accounts,
       (SELECT coalesce(json_agg(json_build_object('source', s.source, 'name', s.name, 'shape', s.shape,
@@ -89,6 +92,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
     zone: zoneOf(row.time_zone),
     cutOff: cutOffMinutes(row.cut_off),
     fiscalStart: row.fiscal_start,
+    exchangeDifference: row.exchange_difference,
     base: row.base,
     sourceNames: new Map(row.sources.map(source => [source.source, source.name])),
   }

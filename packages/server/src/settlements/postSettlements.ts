@@ -13,6 +13,7 @@ import { shiftSummary } from '../clients/shiftSummary.ts'
 import { holdMonths, lockedMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { carryTransfers } from './carryTransfers.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
 import { keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
@@ -120,8 +121,9 @@ const orderOf = (entry: NewEntry): string =>
 
 const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Promise<number> => {
   const { client, ready } = prepared
-  const entries = newEntries(prepared)
-  const firsts = await takeNumbers(tx, countByFiscalYear(entries, client.fiscalStart))
+  const composed = newEntries(prepared)
+  const firsts = await takeNumbers(tx, countByFiscalYear(composed, client.fiscalStart))
+  const entries = await carryTransfers(tx, composed, client)
   const held = await holdUnchanged(tx, prepared, entries)
   const actId = await recordAct(tx, actor, { sort: 'post', note: `${ready.length} settlements` })
   await insertPostings(tx, prepared, actId)
@@ -209,7 +211,7 @@ const transferRows = (entries: readonly NumberedEntry[], { client, ready }: Prep
   return entries.flatMap(entry => {
     if (entry.document !== 'transfer' || entry.source === null || entry.key === null) return []
     const clearing = client.setup.sources.get(entry.source)?.clearing[entry.currency]
-    const bank = entry.lines.find(line => line.account !== clearing)
+    const bank = entry.lines.find(line => line.account !== clearing && line.amount !== 0)
     if (!bank) return []
     return [
       {

@@ -55,7 +55,7 @@ export const madeRoute = (kind: 'sale' | 'shipping' | 'selling_fee', account: st
 export const makeClient = async (
   database: Database,
   name: string,
-  options: { address?: string } = {},
+  options: { address?: string; exchangeDifference?: string } = {},
 ): Promise<Actor> => {
   const userId = await ensurePerson(database, { email: 'orla.quill@ternandtally.example', name: 'Orla Quill' })
   const clientId = await createClient(database, userId, {
@@ -65,6 +65,7 @@ export const makeClient = async (
     cutOff: '00:00',
     locale: 'en-IE',
     exchangeRounding: '7900',
+    exchangeDifference: options.exchangeDifference ?? null,
   })
   const actor = { userId, clientId }
   await asClient(database, actor, async tx => {

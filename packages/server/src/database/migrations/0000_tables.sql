@@ -123,6 +123,7 @@ CREATE TABLE "client" (
 	"cut_off" text DEFAULT '00:00' NOT NULL,
 	"locale" text DEFAULT 'en-IE' NOT NULL,
 	"exchange_rounding" text,
+	"exchange_difference" text,
 	"fiscal_start" integer DEFAULT 1 NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL
 );
