@@ -64,7 +64,7 @@ export const bookActivity = (
   const collectionDates = new Map(
     matches.map(({ tender, collection }) => [lineKey(tender), input.zone.localDate(collection.instant)]),
   )
-  const settlements = [...groupLines(input).values()].map(group => {
+  const settlements = [...groupLines(input, setup).values()].map(group => {
     const [first] = group as [ActivityLine, ...ActivityLine[]]
     const day = first.settlementId === null ? input.zone.businessDay(first.instant, input.cutOffMinutes) : null
     const head =
@@ -82,14 +82,22 @@ export const bookActivity = (
   return { settlements, matched, collectionDates }
 }
 
-const groupLines = (input: {
-  readonly lines: readonly ActivityLine[]
-  readonly zone: Zone
-  readonly cutOffMinutes: number
-}): Map<string, ActivityLine[]> => {
+/** True for what is available, and for what is pending at a source that books at once. */
+export const isBooked = (line: ActivityLine, setup: Setup): boolean =>
+  line.status === 'available' ||
+  (line.status === 'pending' && setup.sources.get(line.source)?.options.bookPending === true)
+
+const groupLines = (
+  input: {
+    readonly lines: readonly ActivityLine[]
+    readonly zone: Zone
+    readonly cutOffMinutes: number
+  },
+  setup: Setup,
+): Map<string, ActivityLine[]> => {
   const groups = new Map<string, ActivityLine[]>()
   for (const line of input.lines) {
-    if (line.status !== 'available') continue
+    if (!isBooked(line, setup)) continue
     const day = line.settlementId === null ? input.zone.businessDay(line.instant, input.cutOffMinutes) : null
     const key = JSON.stringify([line.source, line.settlementId, day, line.currency])
     const group = groups.get(key)

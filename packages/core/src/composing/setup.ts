@@ -33,6 +33,8 @@ export interface SourceOptions {
   readonly reservesStayOnBalance: boolean
   /** Account that stock a till records as bought is owed on; null: such lines are blocked. */
   readonly stockPayable: string | null
+  /** Book what is pending as if it were available; a line that fails later is a correction. */
+  readonly bookPending: boolean
 }
 
 export interface Source {
@@ -70,4 +72,5 @@ export const defaultOptions: SourceOptions = {
   payoutsLeaveBalance: 'sent',
   reservesStayOnBalance: false,
   stockPayable: null,
+  bookPending: false,
 }

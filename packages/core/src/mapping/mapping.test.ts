@@ -63,6 +63,32 @@ describe('the route that serves a line', () => {
       served(routes, {}, '2026-03-05'),
     ]).toEqual([null, 'old', 'new'])
   })
+  it('says why: what each other route that would serve it is behind in', () => {
+    const routes = [
+      route({}, 'wide', '2026-01-01'),
+      route({}, 'wider, older'),
+      route({ region: 'CA' }, 'country'),
+      route({ region: 'CA-QC' }, 'part'),
+      route({ sku: 'MUG', region: 'CA-QC' }, 'sku'),
+      route({ sku: 'BOWL' }, 'another'),
+    ]
+    const choice = routeBook(routes).explain(line({ sku: 'MUG', region: 'CA-QC' }))
+    expect([choice?.route.account, ...(choice?.over ?? []).map(one => `${one.route.account} by ${one.by}`)]).toEqual([
+      'sku',
+      'part by sku',
+      'country by sku',
+      'wide by sku',
+      'wider, older by sku',
+    ])
+    const plain = routeBook(routes).explain(line({ region: 'CA-QC' }))
+    expect(plain?.over.map(one => one.by)).toEqual(['region', 'region', 'region'])
+    expect(
+      routeBook(routes)
+        .explain(line())
+        ?.over.map(one => one.by),
+    ).toEqual(['from'])
+    expect(routeBook([]).explain(line())).toBeNull()
+  })
   it('compares letter case and meets no condition with an empty value', () => {
     const routes = [route({ category: 'books' }, 'lower')]
     expect([served(routes, { category: 'Books' }), served(routes, { category: '' })]).toEqual([null, null])

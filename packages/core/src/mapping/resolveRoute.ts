@@ -23,6 +23,19 @@ export interface RouteBook {
   readonly routes: readonly Route[]
   /** The route that serves a line on its local date, or null. */
   serve(line: RoutingValues & { readonly localDate: string }): Route | null
+  /** The route that serves a line, and every other one that would, each with what put it behind. */
+  explain(line: RoutingValues & { readonly localDate: string }): RouteChoice | null
+}
+
+/** Why a route serves a line and not another that would: the first condition that one names and the other does not (of two regions the part), or the later date. */
+export interface RouteChoice {
+  readonly route: Route
+  readonly over: readonly { readonly route: Route; readonly by: ConditionName | 'from' }[]
+}
+
+const decidedBy = (winner: Route, other: Route): ConditionName | 'from' => {
+  const [won, lost] = [specificity(winner), specificity(other)]
+  return conditionNames.find((_, index) => won[index] !== lost[index]) ?? 'from'
 }
 
 export const routeBook = (routes: readonly Route[]): RouteBook => {
@@ -41,6 +54,10 @@ export const routeBook = (routes: readonly Route[]): RouteBook => {
   return {
     routes,
     serve: line => byKind.get(line.kind)?.find(route => serves(route, line)) ?? null,
+    explain: line => {
+      const [route, ...others] = byKind.get(line.kind)?.filter(candidate => serves(candidate, line)) ?? []
+      return route ? { route, over: others.map(other => ({ route: other, by: decidedBy(route, other) })) } : null
+    },
   }
 }
 

@@ -50,7 +50,7 @@ export const findStart = async (tx: Transaction, start: LineStart): Promise<Foun
 const loadLines = async (tx: Transaction, key: SettlementKey, generation: number | null) => {
   const posted = generation === null ? await postedAs(tx, key) : await postedAs(tx, key, generation)
   const client = await loadSetup(tx, posted?.mapVersion ?? null)
-  const lines = (await settlementLines(tx, key, posted?.pullNo ?? 'now')).filter(line => line.status === 'available')
+  const lines = await settlementLines(tx, key, posted?.pullNo ?? 'now')
   return { client, lines, posted }
 }
 

@@ -1,8 +1,8 @@
 import type { Trace, TraceStep } from '@culvert/contract'
-import { isPayout, type Kind, kinds, type Resolution, type Route, sumMinor } from '@culvert/core'
+import { type ConditionName, isPayout, type Kind, kinds, type Resolution, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { resolveStored } from '../settlements/activityLines.ts'
+import { resolveStored, type StoredLine, weighted } from '../settlements/activityLines.ts'
 import type { ClientSetup } from '../settlements/loadSetup.ts'
 import { type SettlementKey, settlementName } from '../settlements/settlementKey.ts'
 import type { Found } from './traceStart.ts'
@@ -85,14 +85,14 @@ const routeDetail = (routes: number, unmapped: number, mapVersion: number): stri
 }
 
 const routeStep = ({ lines, client, key }: Found): Step => {
-  const ways = new Map<string, { title: string; link: string; amount: number; count: number }>()
+  const ways = new Map<string, { title: string; link: string; why: string; amount: number; count: number }>()
   let unmapped = 0
   const mapping = `/mapping/${encodeURIComponent(key.source)}`
   for (const line of lines) {
     if (isPayout(line.kind as Kind)) continue
     const { resolution } = resolveStored(line, client)
     if (resolution.route === null && !resolution.ok) unmapped++
-    const way = wayOf(resolution, client, mapping)
+    const way = wayOf(line, resolution, { client, mapping })
     if (way === null) continue
     const before = ways.get(way.title) ?? { ...way, amount: 0, count: 0 }
     ways.set(way.title, { ...before, amount: before.amount + line.amount, count: before.count + 1 })
@@ -106,19 +106,37 @@ const routeStep = ({ lines, client, key }: Found): Step => {
     amount: null,
     currency: null,
     link: mapping,
-    items: heaviest.slice(0, shown).map(({ count, ...way }) => ({
+    items: heaviest.slice(0, shown).map(({ count, why, ...way }) => ({
       ...way,
-      detail: count === 1 ? '1 line' : `${count} lines`,
+      detail: `${count === 1 ? '1 line' : `${count} lines`}${why}`,
     })),
   }
 }
 
+const conditionWords: Record<ConditionName | 'from', string> = {
+  sku: 'SKU',
+  category: 'category',
+  location: 'location',
+  method: 'card brand',
+  gateway: 'means of payment',
+  taxLabel: 'tax label',
+  region: 'region',
+  source: 'source',
+  from: 'date',
+}
+
+/** What decided between the route and the next that would have served the line. */
+const beforeText = (line: StoredLine, { setup }: ClientSetup): string => {
+  const next = setup.routes.explain(weighted(line))?.over[0]
+  return next ? ` · before a wider one, by ${conditionWords[next.by]}` : ''
+}
+
 /** How a line found its account: by a route, by a rule alone or over a route, or by its gateway's clearing account. */
 const wayOf = (
+  line: StoredLine,
   resolution: Resolution,
-  client: ClientSetup,
-  mapping: string,
-): { title: string; link: string } | null => {
+  { client, mapping }: { client: ClientSetup; mapping: string },
+): { title: string; link: string; why: string } | null => {
   const rules = resolution.ok && !resolution.elsewhere ? resolution.rules : []
   const byRule = rules.length === 0 ? '' : `${rules.length === 1 ? 'rule' : 'rules'} ${rules.join(', ')}`
   const { route } = resolution
@@ -126,12 +144,13 @@ const wayOf = (
     return {
       title: `${routeText(route, client)}${byRule && `, then ${byRule}`}`,
       link: `${mapping}?route=${route.id}`,
+      why: beforeText(line, client),
     }
   if (!resolution.ok || resolution.elsewhere) return null
   const account = `${resolution.account} ${client.setup.accounts.get(resolution.account ?? '')?.name ?? ''}`
   return byRule
-    ? { title: `${byRule} → ${account}`, link: '/mapping/rules' }
-    : { title: `paid by the means of another source → ${account}`, link: mapping }
+    ? { title: `${byRule} → ${account}`, link: '/mapping/rules', why: '' }
+    : { title: `paid by the means of another source → ${account}`, link: mapping, why: '' }
 }
 
 const generationOf = async (tx: Transaction, { key, generation }: Found): Promise<number | null> => {

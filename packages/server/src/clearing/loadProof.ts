@@ -9,6 +9,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { isBooked } from '../settlements/loadActivity.ts'
 import { settlementName } from '../settlements/settlementKey.ts'
 
 /** A clearing account, and the source and currency whose balance it mirrors. */
@@ -101,7 +102,7 @@ const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: strin
           sum(l.amount)::bigint AS amount
         FROM activity_line l
         WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-          AND l.status = 'available' AND l.pull_no <= pull.as_of
+          AND ${isBooked} AND l.pull_no <= pull.as_of
           AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
             AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= pull.as_of)
         GROUP BY 1, 2
@@ -157,7 +158,7 @@ const linesWhere = (tx: Transaction, clearing: ClearingAccount, which: 'pending'
     SELECT l.local_date::text AS date, sum(l.amount)::bigint AS amount FROM activity_line l
     WHERE l.client_id = current_client() AND l.source = ${clearing.source} AND l.currency = ${clearing.currency}
       AND l.local_date <= ${date}
-      AND ${which === 'pending' ? sql`l.status <> 'available' AND l.status = 'pending'` : sql`l.kind IN ('reserve_kept', 'reserve_released') AND l.status = 'available'`}
+      AND ${which === 'pending' ? sql`l.status <> 'available' AND l.status = 'pending' AND NOT ${isBooked}` : sql`l.kind IN ('reserve_kept', 'reserve_released') AND ${isBooked}`}
       AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
         AND x.line_id = l.line_id AND x.revision = l.revision)
     GROUP BY 1`,
@@ -176,7 +177,7 @@ const loadCorrections = (tx: Transaction, clearing: ClearingAccount) =>
       LEFT JOIN correction c USING (client_id, source, key, currency, generation)
       WHERE p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) p ON true
     JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-      AND l.status = 'available'
+      AND ${isBooked}
     LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
       AND x.revision = l.revision
     WHERE s.client_id = current_client() AND s.source = ${clearing.source} AND s.currency = ${clearing.currency}

@@ -10,7 +10,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { type AsOf, revisionAsOf, textColumns } from './loadActivity.ts'
+import { type AsOf, isBooked, revisionAsOf, textColumns } from './loadActivity.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
@@ -32,18 +32,19 @@ export const lineColumns = sql`l.source, l.line_id AS "lineId", l.revision, l.oc
       .join(', '),
   )}) AS texts`
 
-/** All lines of a settlement, one revision each. */
+/** All booked lines of a settlement, one revision each. */
 export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf): Promise<StoredLine[]> =>
   rowsOf<StoredLine>(
     tx,
     sql`
     SELECT ${lineColumns} FROM activity_line l
     WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
-      AND l.currency = ${key.currency} AND ${revisionAsOf(asOf)}
+      AND l.currency = ${key.currency} AND ${isBooked} AND ${revisionAsOf(asOf)}
     ORDER BY l.occurred_at, l.line_id`,
   )
 
-const weighted = (line: StoredLine): WeightedLine => ({
+/** A stored line as the weighted line of count 1. */
+export const weighted = (line: StoredLine): WeightedLine => ({
   source: line.source,
   kind: line.kind as ActivityLine['kind'],
   category: line.category,
@@ -81,7 +82,7 @@ export const listLines = async (
 ): Promise<ActivityList> => {
   const posted = await postedAs(tx, key)
   const lines = (await settlementLines(tx, key, posted?.pullNo ?? 'now')).filter(
-    line => line.status === 'available' && line.kind === part.kind && (line.category ?? '') === part.category,
+    line => line.kind === part.kind && (line.category ?? '') === part.category,
   )
   return { lines: lines.slice(0, mostLines), total: lines.length, sum: sumMinor(lines, line => line.amount) }
 }

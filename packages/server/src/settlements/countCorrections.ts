@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { Transaction } from '../database/connect.ts'
+import { isBooked } from './loadActivity.ts'
 import { keyRows, type SettlementKey } from './settlementKey.ts'
 
 /** For posted settlements: how many lines were revised or added since, and what that comes to. */
@@ -16,7 +17,7 @@ export const countCorrections = (tx: Transaction, keys: readonly SettlementKey[]
         LEFT JOIN correction c USING (client_id, source, key, currency, generation)
         WHERE p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) p ON true
       JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
-        AND l.currency = s.currency AND l.status = 'available'
+        AND l.currency = s.currency AND ${isBooked}
       LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
         AND x.revision = l.revision
       WHERE s.state = 'posted' AND (l.pull_no > p.as_of OR x.pull_no > p.as_of)

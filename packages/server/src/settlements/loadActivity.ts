@@ -67,6 +67,10 @@ export const textColumns: Record<RuleText, string> = {
 }
 const groupable = conditionNames.filter(name => name !== 'source')
 
+/** Condition that a line of alias `l` is booked: available, or pending at a source that books at once. */
+export const isBooked: SQL = sql.raw(`(l.status = 'available' OR (l.status = 'pending' AND EXISTS (SELECT FROM source f
+  WHERE f.client_id = l.client_id AND f.source = l.source AND f.options->>'bookPending' = 'true')))`)
+
 /** Condition that leaves one revision of each line of alias `l`: the current one, or the one of that pull. */
 export const revisionAsOf = (asOf: AsOf): SQL =>
   asOf === 'now'
@@ -153,16 +157,17 @@ interface HeadRow {
   readonly last_pull: number
 }
 
+// By key one at a time (OFFSET keeps the planner from turning it round): with a table filled a moment ago it read all of a
+// source's settlements for each key.
 const loadHeads = (tx: Transaction, keys: readonly SettlementKey[]): Promise<HeadRow[]> =>
   rowsOfPrepared<HeadRow>(
     tx,
     sql`
     SELECT s.source, s.key, s.currency, s.state, s.generation, s.has_head, s.period_start::text, s.period_end::text,
-      s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url, f.last_pull
-    FROM ${keyRows(keys)}
-    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
-    JOIN source f ON f.source = s.source
-    WHERE s.client_id = current_client()`,
+      s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url,
+      (SELECT f.last_pull FROM source f WHERE f.client_id = s.client_id AND f.source = s.source) AS last_pull
+    FROM ${keyRows(keys)} CROSS JOIN LATERAL (SELECT * FROM settlement s WHERE s.client_id = current_client()
+      AND s.source = k.source AND s.key = k.key AND s.currency = k.currency OFFSET 0) s`,
   )
 
 // A look through a settlement's lines costs most of composing it, so that one look finds all that is asked of them.
@@ -193,7 +198,7 @@ const loadGroups = (
       FROM activity_line l
       LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
       WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
-        AND l.currency = k.currency AND l.status = 'available' AND ${revisionAsOf(wanted.asOf)}
+        AND l.currency = k.currency AND ${isBooked} AND ${revisionAsOf(wanted.asOf)}
       GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region ${list(grouped)}) g`,
   )
 }
