@@ -8,6 +8,8 @@ export type SettlementState = z.infer<typeof settlementState>
 export const blockRow = z.object({
   reason: z.string(),
   amount: minor,
+  /** The entry that it may be the double of. */
+  entry: z.string().optional(),
   concerned: z.array(
     z.object({ kind, category: z.string().nullable(), amount: minor, count: z.number(), route: z.number().nullable() }),
   ),

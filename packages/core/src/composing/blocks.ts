@@ -3,7 +3,7 @@ import type { Route } from '../mapping/route.ts'
 import { addMinor } from '../money/minor.ts'
 import type { LineBlock } from './resolveLine.ts'
 
-export type BlockReason = LineBlock | 'does_not_foot' | 'rate_missing' | 'tax_differs'
+export type BlockReason = LineBlock | 'does_not_foot' | 'rate_missing' | 'tax_differs' | 'likely_double'
 
 /** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference. Minor units. */
 export interface Block {
@@ -17,6 +17,8 @@ export interface Block {
     count: number
     route: number | null
   }[]
+  /** Number of the entry that it may be the double of. */
+  readonly entry?: string
 }
 
 /** Collects what blocks a settlement, reason by reason, while it is composed. */

@@ -6,6 +6,7 @@ export type ActSort =
   | 'post'
   | 'take_back'
   | 'set_aside'
+  | 'no_double'
   | 'take_up'
   | 'book_correction'
   | 'confirm_pairings'

@@ -476,6 +476,8 @@ export const settlement = pgTable(
     corrections: integer('corrections').notNull().default(0),
     correctionAmount: minor('correction_amount').notNull().default(0),
     setAsideReason: text('set_aside_reason'),
+    /** Somebody has said that its entry is no double of another in the ledger. */
+    notDouble: boolean('not_double').notNull().default(false),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.source, table.key, table.currency] }),

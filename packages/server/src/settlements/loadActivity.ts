@@ -24,6 +24,8 @@ export interface LoadedActivity {
   readonly figures: LineFigures
   readonly state: string
   readonly generation: number
+  /** Somebody has said that it is no double of an entry in the ledger. */
+  readonly notDouble: boolean
   /** The source's last pull that it includes. */
   readonly pullNo: number
   /** Order-free digest of the lines' contents. */
@@ -146,6 +148,7 @@ interface HeadRow {
   readonly currency: string
   readonly state: string
   readonly generation: number
+  readonly not_double: boolean
   readonly has_head: boolean
   readonly period_start: string | null
   readonly period_end: string | null
@@ -163,7 +166,7 @@ const loadHeads = (tx: Transaction, keys: readonly SettlementKey[]): Promise<Hea
   rowsOfPrepared<HeadRow>(
     tx,
     sql`
-    SELECT s.source, s.key, s.currency, s.state, s.generation, s.has_head, s.period_start::text, s.period_end::text,
+    SELECT s.source, s.key, s.currency, s.state, s.generation, s.not_double, s.has_head, s.period_start::text, s.period_end::text,
       s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url,
       (SELECT f.last_pull FROM source f WHERE f.client_id = s.client_id AND f.source = s.source) AS last_pull
     FROM ${keyRows(keys)} CROSS JOIN LATERAL (SELECT * FROM settlement s WHERE s.client_id = current_client()
@@ -214,6 +217,7 @@ const loadedOf = (
     key: { source: head.source, key: head.key, currency: head.currency },
     state: head.state,
     generation: head.generation,
+    notDouble: head.not_double,
     pullNo: head.last_pull,
     inputHash: inputHashOf(groups),
     figures,

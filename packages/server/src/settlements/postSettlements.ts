@@ -14,6 +14,7 @@ import { holdMonths, lockedMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { carryTransfers } from './carryTransfers.ts'
+import { blockDoubles } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
 import { keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
@@ -72,7 +73,11 @@ const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Pr
   const loaded = await loadActivity(tx, client, { keys })
   const found = new Set(loaded.map(one => textOfKey(one.key)))
   const notPosted: NotPosted[] = keys.filter(key => !found.has(textOfKey(key))).map(key => ({ key, reason: 'unknown' }))
-  const composed = loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) }))
+  const composed = await blockDoubles(
+    tx,
+    client,
+    loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) })),
+  )
   const locked = await lockedMonths(
     tx,
     composed.flatMap(one => one.composed.entries.map(entry => entry.date)),

@@ -4,9 +4,18 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { refreshSummary, stages } from '../clients/refreshSummary.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
-import { booksOf, csvOf, makeClientWithWeeks, makeWeeks, testDatabase, upload } from '../testing/madeClient.ts'
+import {
+  booksOf,
+  csvOf,
+  makeClientWithWeeks,
+  makeWeeks,
+  type Row,
+  testDatabase,
+  upload,
+} from '../testing/madeClient.ts'
 import { bookCorrection } from './bookCorrection.ts'
 import { postSettlements } from './postSettlements.ts'
+import { sayNoDouble } from './setAside.ts'
 import { takeBack } from './takeBack.ts'
 
 const database = testDatabase(24)
@@ -248,5 +257,37 @@ describe('files', () => {
   ])('with %s is refused with a fault', async (_, text) => {
     const { actor } = await makeClientWithWeeks(database, 'Odd files', 0, 0)
     await expect(upload(database, actor, text)).rejects.toMatchObject({ name: 'FileRefused' })
+  })
+})
+
+describe('a settlement that is in the ledger already', () => {
+  it('under another id is held up, until somebody says it is none or the other is taken back', async () => {
+    const { actor, keys, weeks } = await makeClientWithWeeks(database, 'Twice under two ids', 1, 6)
+    await postSettlements(database, actor, keys)
+    const renamed = (row: Row): Row => ({
+      ...row,
+      settlement_id: 'AGAIN',
+      ...(row.line_id ? { line_id: `again-${row.line_id}` } : {}),
+    })
+    await upload(database, actor, csvOf(weeks.heads.map(renamed)), 'settlements.csv')
+    await upload(database, actor, csvOf(weeks.lines.map(renamed)))
+    const again = { source: 'openhall', key: 'AGAIN', currency: 'EUR' }
+    const blocksOf = () =>
+      asClient(database, actor, tx =>
+        rowsOf<{ state: string; blocks: { reason: string; entry?: string }[] }>(
+          tx,
+          sql`SELECT state, blocks FROM settlement WHERE key = 'AGAIN'`,
+        ),
+      )
+    expect(await blocksOf()).toMatchObject([
+      { state: 'blocked', blocks: [{ reason: 'likely_double', entry: '2026-1' }] },
+    ])
+    expect((await postSettlements(database, actor, [again])).notPosted).toMatchObject([{ reason: 'blocked' }])
+    await takeBack(database, actor, keys)
+    expect(await blocksOf()).toMatchObject([{ state: 'proposed', blocks: [] }])
+    await postSettlements(database, actor, keys)
+    expect((await postSettlements(database, actor, [again])).notPosted).toMatchObject([{ reason: 'blocked' }])
+    await sayNoDouble(database, actor, [again])
+    expect((await postSettlements(database, actor, [again])).posted).toEqual([again])
   })
 })

@@ -1,6 +1,7 @@
 import { type Block, type Composed, composeSettlement, type DraftEntry, type Setup, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
 import type { SettlementKey } from './settlementKey.ts'
@@ -39,11 +40,7 @@ export const recompose = async (tx: Transaction, keys: readonly SettlementKey[] 
   const concerned = keys ?? (await loadNotPosted(tx))
   for (let start = 0; start < concerned.length; start += batchSize) {
     const loaded = await loadActivity(tx, client, { keys: concerned.slice(start, start + batchSize) })
-    await store(
-      tx,
-      client,
-      loaded.map(one => judge(one, client)),
-    )
+    await store(tx, client, await judgeAll(tx, client, loaded))
   }
 }
 
@@ -54,18 +51,35 @@ const loadNotPosted = (tx: Transaction) =>
       AND state IN ('blocked', 'proposed', 'set_aside') ORDER BY source, key, currency`,
   )
 
-const judge = (loaded: LoadedActivity, client: ClientSetup): Judged => {
-  if (loaded.state === 'posted') return { loaded, composed: null }
-  const composed = composeSettlement(loaded.activity, client.setup)
-  return {
-    loaded,
-    composed: {
-      blocks: composed.blocks,
-      entryDate: entryDateOf(loaded, composed),
-      tax: taxIn(composed.entries, client.setup),
-    },
-  }
+const judgeAll = async (
+  tx: Transaction,
+  client: ClientSetup,
+  all: readonly LoadedActivity[],
+): Promise<readonly Judged[]> => {
+  const posted = all.filter(one => one.state === 'posted').map(loaded => ({ loaded, composed: null }))
+  const open = all.filter(one => one.state !== 'posted')
+  const composed = open.map(loaded => ({ loaded, composed: composeSettlement(loaded.activity, client.setup) }))
+  const checked = await blockDoubles(tx, client, composed)
+  const judged = checked.map(
+    ({ loaded, composed: { blocks } }, index): Judged => ({
+      loaded,
+      composed: {
+        blocks,
+        entryDate: entryDateOf(loaded, (composed[index] as ComposedOne).composed),
+        tax: taxIn((composed[index] as ComposedOne).composed.entries, client.setup),
+      },
+    }),
+  )
+  return [...posted, ...judged]
 }
+
+/** Settlements that are held up because an entry like theirs stands in the ledger. */
+export const heldAsDoubles = (tx: Transaction): Promise<SettlementKey[]> =>
+  rowsOf<SettlementKey>(
+    tx,
+    sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND state = 'blocked'
+      AND blocks @> '[{"reason": "likely_double"}]'`,
+  )
 
 const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judged[]): Promise<void> => {
   if (judged.length === 0) return

@@ -9,7 +9,7 @@ import { bookCorrection, type CorrectionOutcome } from './bookCorrection.ts'
 import { listSettlements } from './listSettlements.ts'
 import { loadSettlement } from './loadSettlement.ts'
 import { postSettlements } from './postSettlements.ts'
-import { setAside, takeUp } from './setAside.ts'
+import { sayNoDouble, setAside, takeUp } from './setAside.ts'
 import { takeBack } from './takeBack.ts'
 
 const listQuery = z.object({
@@ -70,6 +70,9 @@ export const settlementRoutes = (database: Database): Router => {
   router.post('/settlements/set-aside', async (request, response) => {
     const { keys, reason } = setAsideBody.parse(request.body)
     response.json({ changed: await setAside(database, actorOf(response), keys, reason) })
+  })
+  router.post('/settlements/no-double', async (request, response) => {
+    response.json({ changed: await sayNoDouble(database, actorOf(response), keysBody.parse(request.body).keys) })
   })
   router.post('/settlements/take-up', async (request, response) => {
     response.json({ changed: await takeUp(database, actorOf(response), keysBody.parse(request.body).keys) })

@@ -25,6 +25,22 @@ export const setAside = (
     return changed.length
   })
 
+/** Says that settlements are no doubles of what is in the ledger, though they look like it: they may be posted. */
+export const sayNoDouble = (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<number> =>
+  asClient(database, actor, async tx => {
+    const changed = await rowsOf(
+      tx,
+      sql`
+      UPDATE settlement s SET not_double = true FROM ${keyRows(keys)}
+      WHERE s.client_id = current_client() AND s.source = k.source AND s.key = k.key AND s.currency = k.currency
+        AND s.state IN ('blocked', 'proposed') RETURNING s.key`,
+    )
+    await recompose(tx, keys)
+    await recordAct(tx, actor, { sort: 'no_double' })
+    await refreshSummary(tx, ['settlements', 'mapping', 'clearing'])
+    return changed.length
+  })
+
 /** Takes settlements that were set aside up again: they are proposed or blocked as their lines say. */
 export const takeUp = (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<number> =>
   asClient(database, actor, async tx => {

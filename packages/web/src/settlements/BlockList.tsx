@@ -1,11 +1,14 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
 import { Link } from 'react-router'
-import { useHref } from '../course/ClientContext.tsx'
+import { useClient, useHref } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
 import { kindText, reasonText } from '../ui/words.ts'
 import { QuickRoute } from './QuickRoute.tsx'
+import { useSettlementActs } from './settlementQueries.ts'
 
 /** All reasons that hold a settlement up, each with its money and a way to mend it on the spot. */
 export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
@@ -28,6 +31,7 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
             <span className="ochre strong">◆ {reasonText(block.reason)}</span>
             <Amount minor={block.amount} currency={page.currency} signed className="strong" />
             <span className="small">{advice(block.reason, page)}</span>
+            {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>
           {block.reason === 'unmapped' || block.reason === 'tax_code_missing' || block.reason === 'account_unusable'
             ? block.concerned.map(one => (
@@ -64,6 +68,31 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
   )
 }
 
+const Double = ({ page, entry }: { readonly page: SettlementPage; readonly entry: string }) => {
+  const { clientId } = useClient()
+  const href = useHref()
+  const notice = useNotice()
+  const { sayNoDouble } = useSettlementActs(clientId)
+  return (
+    <>
+      <Link className="small" to={href(`/books/entries/${entry}`)}>
+        entry {entry}
+      </Link>
+      <Button
+        look="quiet"
+        disabled={sayNoDouble.isPending}
+        onClick={() =>
+          sayNoDouble.mutate([{ source: page.source, key: page.key, currency: page.currency }], {
+            onError: notice.refuse,
+          })
+        }
+      >
+        It is no double
+      </Button>
+    </>
+  )
+}
+
 const advice = (reason: string, page: SettlementPage): string => {
   switch (reason) {
     case 'does_not_foot':
@@ -72,6 +101,8 @@ const advice = (reason: string, page: SettlementPage): string => {
       return 'these kinds have no route yet.'
     case 'rate_missing':
       return 'bring in an exchange rate for its date.'
+    case 'likely_double':
+      return 'an entry of this amount and date stands on the clearing account already:'
     case 'awaits_lines':
       return `pull ${page.sourceName} again.`
     default:

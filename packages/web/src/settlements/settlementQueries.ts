@@ -66,6 +66,10 @@ export const useSettlementActs = (clientId: number) => {
         request(`${base}/set-aside`, changedCount, { json: act }),
       onSettled,
     }),
+    sayNoDouble: useMutation({
+      mutationFn: (keys: SettlementKeyBody[]) => request(`${base}/no-double`, changedCount, { json: { keys } }),
+      onSettled,
+    }),
     takeUp: useMutation({
       mutationFn: (keys: SettlementKeyBody[]) => request(`${base}/take-up`, changedCount, { json: { keys } }),
       onSettled,

@@ -12,6 +12,7 @@ const reasons: Record<string, string> = {
   does_not_foot: 'does not foot',
   rate_missing: 'exchange rate missing',
   tax_differs: 'tax seen differs from tax expected',
+  likely_double: 'likely a double',
   awaits_lines: 'nothing reported for it yet',
 }
 

@@ -402,6 +402,7 @@ CREATE TABLE "settlement" (
 	"corrections" integer DEFAULT 0 NOT NULL,
 	"correction_amount" bigint DEFAULT 0 NOT NULL,
 	"set_aside_reason" text,
+	"not_double" boolean DEFAULT false NOT NULL,
 	CONSTRAINT "settlement_client_id_source_key_currency_pk" PRIMARY KEY("client_id","source","key","currency")
 );
 --> statement-breakpoint

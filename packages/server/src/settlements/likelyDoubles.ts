@@ -1,0 +1,72 @@
+import type { Block, Composed } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import type { LoadedActivity } from './loadActivity.ts'
+import type { ClientSetup } from './loadSetup.ts'
+import { type SettlementKey, textOfKey } from './settlementKey.ts'
+
+/** A settlement with what it composes to. */
+export interface ComposedOne {
+  readonly loaded: LoadedActivity
+  readonly composed: Composed
+}
+
+interface Wanted extends SettlementKey {
+  readonly account: string
+  readonly amount: number
+  readonly date: string
+}
+
+/**
+ * Blocks settlements whose entry looks like one that stands in the ledger already: the same clearing account, amount and
+ * date, from another settlement or made by hand. Where somebody has said that it is none, it is let pass.
+ */
+export const blockDoubles = async (
+  tx: Transaction,
+  client: ClientSetup,
+  all: readonly ComposedOne[],
+): Promise<readonly ComposedOne[]> => {
+  const wanted = all.flatMap(one => (one.loaded.notDouble ? [] : wantedOf(one, client)))
+  if (wanted.length === 0) return all
+  const found = await findEntries(tx, wanted)
+  if (found.size === 0) return all
+  return all.map(one => {
+    const double = found.get(textOfKey(one.loaded.key))
+    return double
+      ? { ...one, composed: { ...one.composed, entries: [], blocks: [...one.composed.blocks, double] } }
+      : one
+  })
+}
+
+const wantedOf = ({ loaded, composed }: ComposedOne, client: ClientSetup): Wanted[] => {
+  const clearing = client.setup.sources.get(loaded.key.source)?.clearing[loaded.key.currency]
+  return composed.entries.flatMap(entry => {
+    const line = entry.document === 'journal' ? entry.lines.find(one => one.account === clearing) : undefined
+    return line ? [{ ...loaded.key, account: line.account, amount: line.amount, date: entry.date }] : []
+  })
+}
+
+const findEntries = async (tx: Transaction, wanted: readonly Wanted[]): Promise<Map<string, Block>> => {
+  const column = <Name extends keyof Wanted>(name: Name) => sql.param(wanted.map(one => one[name]))
+  const rows = await rowsOfPrepared<SettlementKey & { amount: number; number: string }>(
+    tx,
+    sql`
+    SELECT w.source, w.key, w.currency, w.amount, f.number
+    FROM unnest(${column('source')}::text[], ${column('key')}::text[], ${column('currency')}::char(3)[],
+      ${column('account')}::text[], ${column('amount')}::bigint[], ${column('date')}::date[])
+      AS w(source, key, currency, account, amount, date)
+    CROSS JOIN LATERAL (
+      SELECT e.fiscal_year || '-' || e.number AS number
+      FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
+      WHERE l.client_id = current_client() AND l.amount = w.amount AND l.account = w.account AND e.date = w.date
+        AND e.document IN ('journal', 'by_hand')
+        AND (e.source, e.key, e.currency) IS DISTINCT FROM (w.source, w.key, w.currency)
+        AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
+          AND r.reverses_number = e.number)
+      ORDER BY e.fiscal_year, e.number LIMIT 1) f`,
+  )
+  const blocks = new Map<string, Block>()
+  for (const { amount, number, ...key } of rows)
+    blocks.set(textOfKey(key), { reason: 'likely_double', amount, concerned: [], entry: number })
+  return blocks
+}
