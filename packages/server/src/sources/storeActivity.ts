@@ -61,7 +61,7 @@ export const openStore = (tx: Transaction, source: string): ActivityStore => {
       await next()
       await storing
       if (pull !== null && total.added + total.revised > 0) await endMerge(tx, pull)
-      await refreshStatistics(tx, total.added)
+      await refreshStatistics(tx, 'activity_line', total.added)
       await settleTouched(tx, [...touched.values()])
       return { ...total, touched: [...touched.values()] }
     },
@@ -69,15 +69,18 @@ export const openStore = (tx: Transaction, source: string): ActivityStore => {
   }
 }
 
-/** From so many new lines on, which are also a tenth of all, the planner's statistics are taken anew. */
-const manyLines = 2000
+/** From so many new rows on, which are also a tenth of all, the planner's statistics are taken anew. */
+const manyRows = 2000
 
-const refreshStatistics = async (tx: Transaction, added: number): Promise<void> => {
-  if (added < manyLines) return
+const refreshStatistics = async (
+  tx: Transaction,
+  table: 'activity_line' | 'settlement',
+  added: number,
+): Promise<void> => {
+  if (added < manyRows) return
   const { known } = await oneRow<{ known: number }>(
     tx,
-    sql`
-    SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = 'activity_line'::regclass`,
+    sql`SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = ${table}::regclass`,
   )
   if (added > known / 10) await tx.execute(sql`SELECT refresh_activity_statistics()`)
 }
@@ -87,6 +90,8 @@ export const settleTouched = async (tx: Transaction, touched: readonly Settlemen
   if (touched.length === 0) return
   await tx.execute(sql`INSERT INTO settlement (client_id, source, key, currency)
     SELECT current_client(), k.source, k.key, k.currency FROM ${keyRows(touched)} ON CONFLICT DO NOTHING`)
+  // Without it the planner takes a new client for an empty one, and any index for as good as the key's.
+  await refreshStatistics(tx, 'settlement', touched.length)
   await recompose(tx, touched)
   await countCorrections(tx, touched)
   await refreshSummary(tx, ['sources', 'mapping', 'settlements', 'clearing', 'close'])
