@@ -150,7 +150,13 @@ export {
   type OpenTransfer,
   type PairingOptions,
 } from './pairing/pairingItems.ts'
-export { type Pairing, type PairingProposal, proposePairings, type Sureness } from './pairing/proposePairings.ts'
+export {
+  type Pairing,
+  type PairingEvidence,
+  type PairingProposal,
+  proposePairings,
+  type Sureness,
+} from './pairing/proposePairings.ts'
 export {
   type Cause,
   type CauseDocument,

@@ -4,7 +4,17 @@ import { byDateAndId, type Grouping, type OpenBankLine, type OpenTransfer } from
 interface Best {
   readonly groups: number
   readonly cost: number
-  readonly act: 'pair' | 'skip_transfer' | 'skip_line' | 'end'
+  /** Its first pair, by places: what follows a pair is the same whoever began with it. */
+  readonly first: readonly [line: number, transfer: number] | null
+}
+const none: Best = { groups: 0, cost: 0, first: null }
+
+/** The better of two ways on: more pairs, less cost, then the pair that comes first by bank line and transfer. */
+const better = (one: Best, other: Best): Best => {
+  if (one.groups !== other.groups) return one.groups > other.groups ? one : other
+  if (one.cost !== other.cost) return one.cost < other.cost ? one : other
+  if (one.first === null || other.first === null) return one
+  return (one.first[0] - other.first[0] || one.first[1] - other.first[1]) > 0 ? other : one
 }
 
 /**
@@ -16,45 +26,25 @@ export const assignEqual = (pairs: readonly Grouping[]): Grouping[] => {
   const transfers = [...new Set(pairs.map(pair => pair.transfers[0] as OpenTransfer))].sort(byDateAndId)
   const allowed = new Map(pairs.map(pair => [pairKey(pair.bankLines[0], pair.transfers[0]), pair]))
   const table: Best[][] = lines.map(() => [])
-  const at = (line: number, transfer: number): Best =>
-    line === lines.length || transfer === transfers.length
-      ? { groups: 0, cost: 0, act: 'end' }
-      : ((table[line] as Best[])[transfer] as Best)
+  const at = (line: number, transfer: number): Best => table[line]?.[transfer] ?? none
   for (let line = lines.length - 1; line >= 0; line--) {
     for (let transfer = transfers.length - 1; transfer >= 0; transfer--) {
       const deposited = lines[line] as OpenBankLine
       const paid = transfers[transfer] as OpenTransfer
-      const options: Best[] = []
+      let best = better(at(line, transfer + 1), at(line + 1, transfer))
       if (allowed.has(pairKey(deposited, paid))) {
         const rest = at(line + 1, transfer + 1)
-        const lag = daysBetween(paid.date, deposited.date)
-        options.push({ groups: rest.groups + 1, cost: rest.cost + lag * lag, act: 'pair' })
+        const cost = rest.cost + daysBetween(paid.date, deposited.date) ** 2
+        best = better({ groups: rest.groups + 1, cost, first: [line, transfer] }, best)
       }
-      options.push({ ...at(line, transfer + 1), act: 'skip_transfer' }, { ...at(line + 1, transfer), act: 'skip_line' })
-      ;(table[line] as Best[])[transfer] = options.reduce((best, option) =>
-        option.groups > best.groups || (option.groups === best.groups && option.cost < best.cost) ? option : best,
-      )
+      ;(table[line] as Best[])[transfer] = best
     }
   }
-  return walkBack(lines, transfers, { at, allowed })
+  const chosen: Grouping[] = []
+  for (let { first } = at(0, 0); first !== null; { first } = at(first[0] + 1, first[1] + 1))
+    chosen.push(allowed.get(pairKey(lines[first[0]], transfers[first[1]])) as Grouping)
+  return chosen
 }
 
 const pairKey = (line: OpenBankLine | undefined, transfer: OpenTransfer | undefined): string =>
   JSON.stringify([line?.id, transfer?.id])
-
-const walkBack = (
-  lines: readonly OpenBankLine[],
-  transfers: readonly OpenTransfer[],
-  { at, allowed }: { at: (line: number, transfer: number) => Best; allowed: ReadonlyMap<string, Grouping> },
-): Grouping[] => {
-  const chosen: Grouping[] = []
-  let line = 0
-  let transfer = 0
-  for (;;) {
-    const { act } = at(line, transfer)
-    if (act === 'end') return chosen
-    if (act === 'pair') chosen.push(allowed.get(pairKey(lines[line], transfers[transfer])) as Grouping)
-    if (act !== 'skip_transfer') line++
-    if (act !== 'skip_line') transfer++
-  }
-}

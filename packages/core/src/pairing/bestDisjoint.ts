@@ -1,8 +1,8 @@
 import { daysBetween } from '../activity/localDate.ts'
-import { type Grouping, lagDays } from './pairingItems.ts'
+import { type Grouping, keysOf, lagDays } from './pairingItems.ts'
 
-/** Counted steps after which a set of overlapping groupings is left unsolved, the same on every machine. */
-const maxSteps = 200_000
+/** States kept at a time beyond which a set of overlapping groupings is left unsolved: a count, the same on every machine. */
+const maxStates = 20_000
 
 export interface Weighed {
   readonly grouping: Grouping
@@ -15,16 +15,12 @@ export const weigh = (grouping: Grouping, first: number): Weighed => ({
   cost: [first, lagDays(grouping, daysBetween) ** 2],
 })
 
-const itemKeys = ({ bankLines, transfers }: Grouping): string[] => [
-  ...bankLines.map(line => `b${line.id}`),
-  ...transfers.map(transfer => `t${transfer.id}`),
-]
-
 /** Groupings that share members, directly or through others, together. In the order given. */
 export const components = (weighed: readonly Weighed[]): Weighed[][] => {
   const byItem = new Map<string, number[]>()
-  weighed.forEach((one, index) => {
-    for (const key of itemKeys(one.grouping)) {
+  const keys = weighed.map(one => keysOf(one.grouping))
+  keys.forEach((mine, index) => {
+    for (const key of mine) {
       const list = byItem.get(key)
       if (list) list.push(index)
       else byItem.set(key, [index])
@@ -37,7 +33,7 @@ export const components = (weighed: readonly Weighed[]): Weighed[][] => {
     done.add(start)
     const members = [start]
     for (let at = 0; at < members.length; at++)
-      for (const key of itemKeys((weighed[members[at] as number] as Weighed).grouping))
+      for (const key of keys[members[at] as number] as readonly string[])
         for (const next of byItem.get(key) ?? [])
           if (!done.has(next)) {
             done.add(next)
@@ -48,50 +44,74 @@ export const components = (weighed: readonly Weighed[]): Weighed[][] => {
   return found
 }
 
-interface Chosen {
-  readonly set: readonly number[]
+/** What has been chosen on the way to a state: the groupings' places, latest first. */
+interface Chain {
+  readonly place: number
+  readonly before: Chain | null
+}
+interface Way {
+  readonly groups: number
   readonly cost: readonly [number, number]
+  readonly chain: Chain | null
 }
 
-const better = (one: Chosen, other: Chosen): boolean => {
-  if (one.set.length !== other.set.length) return one.set.length > other.set.length
+const placesOf = (chain: Chain | null): number[] => {
+  const places: number[] = []
+  for (let at = chain; at !== null; at = at.before) places.push(at.place)
+  return places.reverse()
+}
+
+/** True when `one` is the better way to the same state: more groups, less cost, then the smaller sequence. */
+const isBetter = (one: Way, other: Way): boolean => {
+  if (one.groups !== other.groups) return one.groups > other.groups
   for (const place of [0, 1] as const)
     if (one.cost[place] !== other.cost[place]) return one.cost[place] < other.cost[place]
-  for (let at = 0; at < one.set.length; at++)
-    if (one.set[at] !== other.set[at]) return (one.set[at] as number) < (other.set[at] as number)
-  return false
+  const [mine, theirs] = [placesOf(one.chain), placesOf(other.chain)]
+  const at = mine.findIndex((place, index) => place !== theirs[index])
+  return at >= 0 && (mine[at] as number) < (theirs[at] as number)
 }
 
 /**
  * The disjoint set of groupings with the most groups, then the least cost, then the smallest by the order given (which
- * must be the groupings' own order). Null when the counted steps do not suffice.
+ * must be the groupings' own order). They are gone through once; what is kept of the past is, for each set of used items that
+ * later groupings still want, the best way there, so that a chain of any length is solved as long as few windows overlap.
+ * Null when there are too many such sets.
  */
 export const bestDisjoint = (component: readonly Weighed[]): Weighed[] | null => {
-  const keys = component.map(one => itemKeys(one.grouping))
-  const used = new Set<string>()
-  let best: Chosen = { set: [], cost: [0, 0] }
-  let steps = 0
-  // Per place: how many items of bank lines still to come, a bound on the groups still to be had.
-  const bound = component.map((_, index) =>
-    Math.min(
-      new Set(component.slice(index).flatMap(one => one.grouping.bankLines.map(line => line.id))).size,
-      new Set(component.slice(index).flatMap(one => one.grouping.transfers.map(transfer => transfer.id))).size,
-    ),
+  const numbers = new Map<string, number>()
+  const last: number[] = []
+  const members = component.map((one, index) =>
+    keysOf(one.grouping).map(key => {
+      const number = numbers.get(key) ?? numbers.size
+      numbers.set(key, number)
+      last[number] = index
+      return number
+    }),
   )
-  const walk = (index: number, chosen: Chosen): void => {
-    steps++
-    if (better(chosen, best)) best = chosen
-    if (index === component.length || steps > maxSteps) return
-    if (chosen.set.length + (bound[index] as number) < best.set.length) return
-    const mine = keys[index] as string[]
-    const { cost } = component[index] as Weighed
-    if (!mine.some(key => used.has(key))) {
-      for (const key of mine) used.add(key)
-      walk(index + 1, { set: [...chosen.set, index], cost: [chosen.cost[0] + cost[0], chosen.cost[1] + cost[1]] })
-      for (const key of mine) used.delete(key)
+  let states = new Map<string, { used: readonly number[]; way: Way }>([
+    ['', { used: [], way: { groups: 0, cost: [0, 0], chain: null } }],
+  ])
+  for (const [index, { cost }] of component.entries()) {
+    const mine = members[index] as number[]
+    const next = new Map<string, { used: readonly number[]; way: Way }>()
+    const keep = (used: readonly number[], way: Way): void => {
+      const wanted = used.filter(number => (last[number] as number) > index).sort((left, right) => left - right)
+      const key = wanted.join()
+      const known = next.get(key)
+      if (!known || isBetter(way, known.way)) next.set(key, { used: wanted, way })
     }
-    walk(index + 1, chosen)
+    for (const { used, way } of states.values()) {
+      keep(used, way)
+      if (mine.some(number => used.includes(number))) continue
+      keep([...used, ...mine], {
+        groups: way.groups + 1,
+        cost: [way.cost[0] + cost[0], way.cost[1] + cost[1]],
+        chain: { place: index, before: way.chain },
+      })
+    }
+    if (next.size > maxStates) return null
+    states = next
   }
-  walk(0, { set: [], cost: [0, 0] })
-  return steps > maxSteps ? null : best.set.map(index => component[index] as Weighed)
+  const end = states.get('')
+  return end ? placesOf(end.way.chain).map(place => component[place] as Weighed) : null
 }

@@ -1,19 +1,30 @@
 import { addDays, daysBetween } from '../activity/localDate.ts'
-import { payerWording } from './bankWording.ts'
+import { containsWords, isTellingReference, payerWording } from './bankWording.ts'
 import {
   byDateAndId,
   type Grouping,
+  keyOfLine,
+  keyOfTransfer,
+  keysOf,
   type OpenBankLine,
   type OpenTransfer,
   type PairingOptions,
+  textOfLine,
 } from './pairingItems.ts'
+import { type Subsets, subsetsOfSum } from './subsetsOfSum.ts'
 
 /** Members on the many side of one item's window beyond which only 1:1 is sought. */
 const maxWindowMembers = 24
+/** Groupings that share members beyond which none of them is likely; no more of one window need be listed. */
+export const maxComponent = 200
 
 export interface ExactGroupings {
   readonly groupings: readonly Grouping[]
-  /** Ids of items whose window was too crowded to look for groups. */
+  /** How many exact groupings hold each item, by its key: those that are not listed counted too. */
+  readonly counts: ReadonlyMap<string, number>
+  /** Items, by key, tied by more groupings than are listed. */
+  readonly overfull: readonly { readonly keys: readonly string[]; readonly count: number }[]
+  /** Keys of items in a window too crowded to look for groups. */
   readonly groupsNotSearched: ReadonlySet<string>
 }
 
@@ -23,33 +34,92 @@ export const exactGroupings = (
   bankLines: readonly OpenBankLine[],
   options: PairingOptions,
 ): ExactGroupings => {
-  const groupings: Grouping[] = []
-  const groupsNotSearched = new Set<string>()
-  const sortedTransfers = [...transfers].sort(byDateAndId)
-  const sortedLines = [...bankLines].sort(byDateAndId)
+  const search = new Search(options)
+  const sortedTransfers = [...transfers].filter(moves).sort(byDateAndId)
+  const sortedLines = [...bankLines].filter(moves).sort(byDateAndId)
   for (const line of sortedLines) {
     const dated = between(sortedTransfers, addDays(line.date, -options.windowDays), line.date)
     const inWindow = dated.filter(transfer => fits(transfer, line, options))
     for (const transfer of inWindow)
-      if (transfer.amount === line.amount) groupings.push({ bankLines: [line], transfers: [transfer] })
-    for (const many of samePayer(inWindow, transfer => transfer.source)) {
-      if (many.length > maxWindowMembers) groupsNotSearched.add(line.id)
-      else
-        for (const members of subsetsOfSum(many, line.amount, options.maxGroup))
-          groupings.push({ bankLines: [line], transfers: members })
-    }
+      if (transfer.amount === line.amount) search.add({ bankLines: [line], transfers: [transfer] })
+    for (const many of samePayer(inWindow, transfer => transfer.source)) search.transfersOf(line, many)
   }
   for (const transfer of sortedTransfers) {
     const dated = between(sortedLines, transfer.date, addDays(transfer.date, options.windowDays))
     const inWindow = dated.filter(line => fits(transfer, line, options))
-    for (const many of samePayer(inWindow, line => payerWording(line.description))) {
-      if (many.length > maxWindowMembers) groupsNotSearched.add(transfer.id)
-      else
-        for (const members of subsetsOfSum(many, transfer.amount, options.maxGroup))
-          groupings.push({ bankLines: members, transfers: [transfer] })
-    }
+    for (const many of samePayer(inWindow, line => payerWording(line.description))) search.linesOf(transfer, many)
   }
-  return { groupings, groupsNotSearched }
+  return search
+}
+
+const moves = (item: { readonly amount: number }): boolean => item.amount !== 0
+
+class Search implements ExactGroupings {
+  readonly groupings: Grouping[] = []
+  readonly counts = new Map<string, number>()
+  readonly overfull: { keys: readonly string[]; count: number }[] = []
+  readonly groupsNotSearched = new Set<string>()
+  private readonly options: PairingOptions
+
+  constructor(options: PairingOptions) {
+    this.options = options
+  }
+
+  add(grouping: Grouping): void {
+    this.groupings.push(grouping)
+    for (const key of keysOf(grouping)) this.count(key, 1)
+  }
+  /** Payouts of one source that a bank line may hold. */
+  transfersOf(line: OpenBankLine, many: readonly OpenTransfer[]): void {
+    const keys = [keyOfLine(line), ...many.map(keyOfTransfer)]
+    this.groups(line.amount, many, {
+      keys,
+      grouping: transfers => ({ bankLines: [line], transfers }),
+      named: transfer => isTellingReference(transfer.reference) && containsWords(textOfLine(line), transfer.reference),
+    })
+  }
+  /** Bank lines of one payer that may be parts of a payout. */
+  linesOf(transfer: OpenTransfer, many: readonly OpenBankLine[]): void {
+    const keys = [keyOfTransfer(transfer), ...many.map(keyOfLine)]
+    const { reference } = transfer
+    this.groups(transfer.amount, many, {
+      keys,
+      grouping: bankLines => ({ bankLines, transfers: [transfer] }),
+      named: line => isTellingReference(reference) && containsWords(textOfLine(line), reference),
+    })
+  }
+
+  private groups<Item extends { readonly amount: number }>(
+    sum: number,
+    many: readonly Item[],
+    how: {
+      /** Of the one item, then of the many. */
+      readonly keys: readonly string[]
+      readonly grouping: (members: readonly Item[]) => Grouping
+      readonly named: (item: Item) => boolean
+    },
+  ): void {
+    if (many.length > maxWindowMembers) {
+      for (const key of how.keys) this.groupsNotSearched.add(key)
+      return
+    }
+    const limits = { most: this.options.maxGroup, mostListed: maxComponent }
+    const found: Subsets<Item> = subsetsOfSum(many, sum, limits)
+    if (found.count <= maxComponent) {
+      for (const members of found.listed) this.add(how.grouping(members))
+      return
+    }
+    const [one, ...others] = how.keys as [string, ...string[]]
+    this.count(one, found.count)
+    for (const [place, key] of others.entries()) this.count(key, found.holding[place] as number)
+    this.overfull.push({ keys: [one, ...others.filter((_, place) => found.holding[place] !== 0)], count: found.count })
+    // Too many to list, but those that references prove are still to be found among them.
+    for (const members of subsetsOfSum(many.filter(how.named), sum, limits).listed)
+      this.groupings.push(how.grouping(members))
+  }
+  private count(key: string, by: number): void {
+    this.counts.set(key, (this.counts.get(key) ?? 0) + by)
+  }
 }
 
 /** The items dated `from` to `to`, both included, of a list in order of date. */
@@ -74,32 +144,13 @@ const fits = (transfer: OpenTransfer, line: OpenBankLine, options: PairingOption
 }
 
 const samePayer = <Item>(items: readonly Item[], payerOf: (item: Item) => string): Item[][] => {
+  if (items.length < 2) return []
   const groups = new Map<string, Item[]>()
   for (const item of items) {
-    const group = groups.get(payerOf(item))
+    const payer = payerOf(item)
+    const group = groups.get(payer)
     if (group) group.push(item)
-    else groups.set(payerOf(item), [item])
+    else groups.set(payer, [item])
   }
   return [...groups.values()].filter(group => group.length > 1)
-}
-
-/** Every subset of two to `most` items whose amounts, all of one sign, add up to `sum`. */
-const subsetsOfSum = <Item extends { amount: number }>(items: readonly Item[], sum: number, most: number): Item[][] => {
-  const found: Item[][] = []
-  const target = Math.abs(sum)
-  const left: number[] = new Array(items.length + 1).fill(0)
-  for (let index = items.length - 1; index >= 0; index--)
-    left[index] = (left[index + 1] as number) + Math.abs((items[index] as Item).amount)
-  const walk = (index: number, rest: number, chosen: Item[]): void => {
-    if (rest === 0) {
-      if (chosen.length > 1) found.push(chosen)
-      return
-    }
-    if (index === items.length || chosen.length === most || (left[index] as number) < rest) return
-    const item = items[index] as Item
-    if (Math.abs(item.amount) <= rest) walk(index + 1, rest - Math.abs(item.amount), [...chosen, item])
-    walk(index + 1, rest, chosen)
-  }
-  walk(0, target, [])
-  return found
 }

@@ -32,6 +32,8 @@ export interface PairingOptions {
   readonly bankTexts: ReadonlyMap<string, readonly string[]>
   /** Until when data is known: a grouping whose window ends later is not certain by uniqueness. Null: complete. */
   readonly completeTo: string | null
+  /** Days that a source's deposits took so far, from the least to the most; evidence, never a bound. */
+  readonly usualLags?: ReadonlyMap<string, { readonly from: number; readonly to: number }>
 }
 
 /** Bank lines and transfers that could be the same money. Both lists in order of (date, id). */
@@ -39,6 +41,19 @@ export interface Grouping {
   readonly bankLines: readonly OpenBankLine[]
   readonly transfers: readonly OpenTransfer[]
 }
+
+/** Names an item among both sides. */
+export const keyOfLine = (line: { readonly id: string }): string => `b${line.id}`
+export const keyOfTransfer = (transfer: { readonly id: string }): string => `t${transfer.id}`
+
+/** Keys of a grouping's members. */
+export const keysOf = ({ bankLines, transfers }: Grouping): string[] => [
+  ...bankLines.map(keyOfLine),
+  ...transfers.map(keyOfTransfer),
+]
+
+/** What the bank says of a line: its reference and its description, on lines of their own. */
+export const textOfLine = (line: OpenBankLine): string => `${line.reference} \n ${line.description}`
 
 export const byDateAndId = (left: { date: string; id: string }, right: { date: string; id: string }): number =>
   left.date !== right.date ? (left.date < right.date ? -1 : 1) : left.id === right.id ? 0 : left.id < right.id ? -1 : 1

@@ -1,28 +1,42 @@
 import { addDays, daysBetween } from '../activity/localDate.ts'
 import { assignEqual } from './assignEqual.ts'
 import { containsWords, isTellingReference } from './bankWording.ts'
-import { bestDisjoint, components, weigh } from './bestDisjoint.ts'
-import { exactGroupings } from './exactGroupings.ts'
+import { bestDisjoint, components, type Weighed, weigh } from './bestDisjoint.ts'
+import { type ExactGroupings, exactGroupings, maxComponent } from './exactGroupings.ts'
 import {
   byDateAndId,
   type Grouping,
+  keyOfLine,
+  keyOfTransfer,
+  keysOf,
+  lagDays,
   type OpenBankLine,
   type OpenTransfer,
   type PairingOptions,
+  textOfLine,
 } from './pairingItems.ts'
 
 export type Sureness = 'certain' | 'likely' | 'possible'
+
+export interface PairingEvidence {
+  readonly exactSum: boolean
+  readonly payerNamed: boolean
+  readonly referenceFound: boolean
+  /** Days from the last payout to the last bank line. */
+  readonly lagDays: number
+  /** Within what the source's deposits took so far; null where nothing is known of them. */
+  readonly lagUsual: boolean | null
+  /** Its payouts follow each other at their source; null for 1:1. */
+  readonly consecutive: boolean | null
+}
 
 export interface Pairing extends Grouping {
   readonly sureness: Sureness
   /** Deposited less paid out, minor units: zero but for a possible pairing. */
   readonly difference: number
-  readonly evidence: {
-    readonly exactSum: boolean
-    readonly payerNamed: boolean
-    readonly referenceFound: boolean
-    readonly lagDays: number
-  }
+  readonly evidence: PairingEvidence
+  /** What the evidence adds up to, in points: an order among what is not certain. */
+  readonly score: number
   /** Other exact groupings that share a member. */
   readonly others: readonly Grouping[]
   /** Certain but for data not yet known: until this date (local) both sides must be pulled. */
@@ -37,8 +51,10 @@ export interface PairingProposal {
   readonly tooManyFit: readonly { readonly id: string; readonly count: number }[]
 }
 
+/** Exact groupings of one item beyond which none of them is likely. */
 const maxGroupingsOfItem = 50
-const maxComponent = 200
+/** Other groupings shown beside a pairing. */
+const maxOthersShown = 20
 
 /** Proposes which bank lines and transfers are the same money, and how sure that is. */
 export const proposePairings = (
@@ -48,37 +64,47 @@ export const proposePairings = (
 ): PairingProposal => {
   const exact = exactGroupings(transfers, bankLines, options)
   const groupings = [...exact.groupings].sort(compareGroupings)
-  const byItem = indexByItem(groupings)
-  const certain = groupings.flatMap(grouping => {
-    const others = overlapping(grouping, byItem)
-    const judged = judge(grouping, others, { options, groupsNotSearched: exact.groupsNotSearched })
-    return judged.certain ? [pairing(grouping, 'certain', { options, others, waitsFor: null })] : []
-  })
-  const taken = new Set(certain.flatMap(idsOf))
-  const free = groupings.filter(grouping => !idsOf(grouping).some(id => taken.has(id)))
-  const { chosen, tooManyFit } = chooseLikely(free)
-  const likely = chosen.map(grouping => {
-    const others = overlapping(grouping, byItem)
-    const { waitsFor } = judge(grouping, others, { options, groupsNotSearched: exact.groupsNotSearched })
-    return pairing(grouping, 'likely', { options, others, waitsFor })
-  })
-  for (const id of likely.flatMap(idsOf)) taken.add(id)
-  const possible = choosePossible(
-    transfers.filter(transfer => !taken.has(`t${transfer.id}`)),
-    bankLines.filter(line => !taken.has(`b${line.id}`)),
-    options,
+  const context: Context = { options, exact, byItem: indexByItem(groupings), order: orderBySource(transfers) }
+  const certain = groupings.flatMap(grouping =>
+    judge(grouping, context).certain ? [pairing(grouping, 'certain', context)] : [],
   )
+  const taken = new Set(certain.flatMap(keysOf))
+  const free = groupings.filter(grouping => !keysOf(grouping).some(key => taken.has(key)))
+  const { chosen, tooManyFit } = chooseLikely(free, exact, taken)
+  const likely = chosen.map(grouping => pairing(grouping, 'likely', context))
+  for (const key of likely.flatMap(keysOf)) taken.add(key)
+  const possible = choosePossible(
+    transfers.filter(transfer => !taken.has(keyOfTransfer(transfer))),
+    bankLines.filter(line => !taken.has(keyOfLine(line))),
+    options,
+  ).map(grouping => pairing(grouping, 'possible', context))
   return {
     pairings: [...certain, ...likely, ...possible].sort(compareGroupings),
-    groupsNotSearched: [...exact.groupsNotSearched].sort(),
+    groupsNotSearched: [...exact.groupsNotSearched].map(idOf).sort(),
     tooManyFit,
   }
 }
 
-const idsOf = (grouping: Grouping): string[] => [
-  ...grouping.bankLines.map(line => `b${line.id}`),
-  ...grouping.transfers.map(transfer => `t${transfer.id}`),
-]
+const idOf = (key: string): string => key.slice(1)
+
+interface Context {
+  readonly options: PairingOptions
+  readonly exact: ExactGroupings
+  readonly byItem: ReadonlyMap<string, readonly Grouping[]>
+  /** Place of each transfer among those of its source, by id. */
+  readonly order: ReadonlyMap<string, number>
+}
+
+const orderBySource = (transfers: readonly OpenTransfer[]): Map<string, number> => {
+  const next = new Map<string, number>()
+  const order = new Map<string, number>()
+  for (const { id, source } of [...transfers].sort(byDateAndId)) {
+    const place = next.get(source) ?? 0
+    order.set(id, place)
+    next.set(source, place + 1)
+  }
+  return order
+}
 
 const compareLists = (
   left: readonly { date: string; id: string }[],
@@ -97,21 +123,19 @@ const compareGroupings = (left: Grouping, right: Grouping): number =>
 const indexByItem = (groupings: readonly Grouping[]): Map<string, Grouping[]> => {
   const byItem = new Map<string, Grouping[]>()
   for (const grouping of groupings)
-    for (const id of idsOf(grouping)) {
-      const list = byItem.get(id)
+    for (const key of keysOf(grouping)) {
+      const list = byItem.get(key)
       if (list) list.push(grouping)
-      else byItem.set(id, [grouping])
+      else byItem.set(key, [grouping])
     }
   return byItem
 }
 
-const overlapping = (grouping: Grouping, byItem: ReadonlyMap<string, readonly Grouping[]>): Grouping[] =>
-  [...new Set(idsOf(grouping).flatMap(id => byItem.get(id) ?? []))].filter(other => other !== grouping)
-
-const textOf = (line: OpenBankLine): string => `${line.reference} \n ${line.description}`
+const overlapping = (grouping: Grouping, { byItem }: Context): Grouping[] =>
+  [...new Set(keysOf(grouping).flatMap(key => byItem.get(key) ?? []))].filter(other => other !== grouping)
 
 const namesPayer = (line: OpenBankLine, source: string, options: PairingOptions): boolean =>
-  [source, ...(options.bankTexts.get(source) ?? [])].some(wording => containsWords(textOf(line), wording))
+  [source, ...(options.bankTexts.get(source) ?? [])].some(wording => containsWords(textOfLine(line), wording))
 
 const payerNamed = ({ bankLines, transfers }: Grouping, options: PairingOptions): boolean =>
   bankLines.every(line => transfers.every(transfer => namesPayer(line, transfer.source, options)))
@@ -119,7 +143,7 @@ const payerNamed = ({ bankLines, transfers }: Grouping, options: PairingOptions)
 const referenceFound = ({ bankLines, transfers }: Grouping): boolean =>
   bankLines.every(line =>
     transfers.every(
-      transfer => isTellingReference(transfer.reference) && containsWords(textOf(line), transfer.reference),
+      transfer => isTellingReference(transfer.reference) && containsWords(textOfLine(line), transfer.reference),
     ),
   )
 
@@ -129,90 +153,138 @@ const windowEnd = (grouping: Grouping, options: PairingOptions): string => {
   return addDays(last, options.windowDays)
 }
 
-const judge = (
-  grouping: Grouping,
-  others: readonly Grouping[],
-  context: { options: PairingOptions; groupsNotSearched: ReadonlySet<string> },
-): { certain: boolean; waitsFor: string | null } => {
-  if (referenceFound(grouping) && !others.some(referenceFound)) return { certain: true, waitsFor: null }
-  const { options } = context
-  const searched = [...grouping.bankLines, ...grouping.transfers].every(item => !context.groupsNotSearched.has(item.id))
-  if (others.length > 0 || !searched || !payerNamed(grouping, options)) return { certain: false, waitsFor: null }
+const judge = (grouping: Grouping, context: Context): { certain: boolean; waitsFor: string | null } => {
+  const { options, exact } = context
+  const keys = keysOf(grouping)
+  if (referenceFound(grouping) && !overlapping(grouping, context).some(referenceFound))
+    return { certain: true, waitsFor: null }
+  // Counted, not looked up: groupings too many to list stand in the way as well.
+  const alone = keys.every(key => exact.counts.get(key) === 1 && !exact.groupsNotSearched.has(key))
+  if (!alone || !payerNamed(grouping, options)) return { certain: false, waitsFor: null }
   const end = windowEnd(grouping, options)
   return options.completeTo === null || options.completeTo >= end
     ? { certain: true, waitsFor: null }
     : { certain: false, waitsFor: end }
 }
 
-const pairing = (
-  grouping: Grouping,
-  sureness: Sureness,
-  context: { options: PairingOptions; others: readonly Grouping[]; waitsFor: string | null },
-): Pairing => {
+const pairing = (grouping: Grouping, sureness: Sureness, context: Context): Pairing => {
   const deposited = grouping.bankLines.reduce((sum, line) => sum + line.amount, 0)
   const paid = grouping.transfers.reduce((sum, transfer) => sum + transfer.amount, 0)
+  const evidence = evidenceOf(grouping, context, deposited === paid)
   return {
     ...grouping,
     sureness,
     difference: deposited - paid,
-    others: context.others,
-    waitsFor: context.waitsFor,
-    evidence: {
-      exactSum: deposited === paid,
-      payerNamed: payerNamed(grouping, context.options),
-      referenceFound: referenceFound(grouping),
-      lagDays: daysBetween(grouping.transfers.at(-1)?.date ?? '', grouping.bankLines.at(-1)?.date ?? ''),
-    },
+    others: sureness === 'possible' ? [] : overlapping(grouping, context).slice(0, maxOthersShown),
+    waitsFor: sureness === 'likely' ? judge(grouping, context).waitsFor : null,
+    evidence,
+    score: scoreOf(evidence),
   }
 }
 
+const evidenceOf = (grouping: Grouping, { options, order }: Context, exactSum: boolean): PairingEvidence => {
+  const { bankLines, transfers } = grouping
+  const lag = lagDays(grouping, daysBetween)
+  const usual = options.usualLags?.get(transfers[0]?.source ?? '')
+  const places = transfers.map(transfer => order.get(transfer.id) as number)
+  return {
+    exactSum,
+    payerNamed: payerNamed(grouping, options),
+    referenceFound: referenceFound(grouping),
+    lagDays: lag,
+    lagUsual: usual === undefined ? null : usual.from <= lag && lag <= usual.to,
+    consecutive:
+      transfers.length === 1 && bankLines.length === 1
+        ? null
+        : places.every((place, index) => index === 0 || place === (places[index - 1] as number) + 1),
+  }
+}
+
+/** Points by which people may sort what is not certain; they never make anything certain. */
+const scoreOf = (evidence: PairingEvidence): number =>
+  (evidence.exactSum ? 4 : 0) +
+  (evidence.referenceFound ? 4 : 0) +
+  (evidence.payerNamed ? 2 : 0) +
+  (evidence.lagUsual ? 1 : 0) +
+  (evidence.consecutive ? 1 : 0)
+
 const isOneToOne = ({ bankLines, transfers }: Grouping): boolean => bankLines.length === 1 && transfers.length === 1
 
-const chooseLikely = (groupings: readonly Grouping[]) => {
+/** Chooses among exact groupings that touch no certain one, or says for which items too many fit. */
+const chooseLikely = (groupings: readonly Grouping[], exact: ExactGroupings, taken: ReadonlySet<string>) => {
   const chosen: Grouping[] = []
-  const tooManyFit: { id: string; count: number }[] = []
-  for (const component of components(groupings.map(grouping => weigh(grouping, idsOf(grouping).length)))) {
+  const tooMany = new Set<string>()
+  const drowned = drownedKeys(groupings, exact, taken)
+  for (const component of components(groupings.map(grouping => weigh(grouping, keysOf(grouping).length)))) {
     const members = component.map(one => one.grouping)
-    if (members.every(isOneToOne)) {
-      chosen.push(...assignEqual(members))
-      continue
+    if (members.some(grouping => keysOf(grouping).some(key => drowned.has(key)))) continue
+    if (members.every(isOneToOne)) chosen.push(...assignEqual(members))
+    else if (component.length > maxComponent) for (const key of members.flatMap(keysOf)) tooMany.add(key)
+    else {
+      const crowded = new Set(members.flatMap(keysOf).filter(key => (exact.counts.get(key) ?? 0) > maxGroupingsOfItem))
+      for (const key of crowded) tooMany.add(key)
+      const rest = component.filter(one => !keysOf(one.grouping).some(key => crowded.has(key)))
+      for (const part of components(rest)) chosen.push(...solved(part, tooMany))
     }
-    const crowded = [...indexByItem(members)].some(([, list]) => list.length > maxGroupingsOfItem)
-    const best = crowded || component.length > maxComponent ? null : bestDisjoint(component)
-    if (best) chosen.push(...best.map(one => one.grouping))
-    else for (const [key, list] of indexByItem(members)) tooManyFit.push({ id: key.slice(1), count: list.length })
   }
-  return { chosen, tooManyFit }
+  for (const key of drowned) tooMany.add(key)
+  return {
+    chosen,
+    tooManyFit: [...tooMany].sort().map(key => ({ id: idOf(key), count: exact.counts.get(key) ?? 0 })),
+  }
+}
+
+const solved = (part: readonly Weighed[], tooMany: Set<string>): Grouping[] => {
+  const members = part.map(one => one.grouping)
+  if (members.every(isOneToOne)) return assignEqual(members)
+  const best = bestDisjoint(part)
+  if (best === null) for (const key of members.flatMap(keysOf)) tooMany.add(key)
+  return (best ?? []).map(one => one.grouping)
+}
+
+/** Items tied, directly or through others, to more groupings than are listed: a component beyond every bound. */
+const drownedKeys = (
+  groupings: readonly Grouping[],
+  exact: ExactGroupings,
+  taken: ReadonlySet<string>,
+): Set<string> => {
+  const drowned = new Set(exact.overfull.flatMap(({ keys }) => keys.filter(key => !taken.has(key))))
+  if (drowned.size === 0) return drowned
+  const byItem = indexByItem(groupings)
+  const waiting = [...drowned]
+  for (let key = waiting.pop(); key !== undefined; key = waiting.pop())
+    for (const other of (byItem.get(key) ?? []).flatMap(keysOf))
+      if (!drowned.has(other)) {
+        drowned.add(other)
+        waiting.push(other)
+      }
+  return drowned
 }
 
 const choosePossible = (
   transfers: readonly OpenTransfer[],
   bankLines: readonly OpenBankLine[],
   options: PairingOptions,
-): Pairing[] => {
-  const { bankFeeUpTo } = options
+): Grouping[] => {
+  const { bankFeeUpTo, windowDays } = options
   if (bankFeeUpTo === null) return []
+  const byDate = new Map<string, OpenTransfer[]>()
+  for (const transfer of transfers) {
+    const list = byDate.get(transfer.date)
+    if (list) list.push(transfer)
+    else byDate.set(transfer.date, [transfer])
+  }
+  const isShort = (transfer: OpenTransfer, line: OpenBankLine): boolean => {
+    const short = transfer.amount - line.amount
+    const sameMoney = transfer.bankAccount === line.bankAccount && transfer.currency === line.currency
+    return sameMoney && line.amount > 0 && short > 0 && short <= bankFeeUpTo
+  }
   const candidates = bankLines.flatMap(line =>
-    transfers
-      .filter(transfer => {
-        const short = transfer.amount - line.amount
-        const lag = daysBetween(transfer.date, line.date)
-        return (
-          transfer.bankAccount === line.bankAccount &&
-          transfer.currency === line.currency &&
-          line.amount > 0 &&
-          short > 0 &&
-          short <= bankFeeUpTo &&
-          lag >= 0 &&
-          lag <= options.windowDays
-        )
-      })
+    Array.from({ length: windowDays + 1 }, (_, back) => byDate.get(addDays(line.date, -back)) ?? [])
+      .flat()
+      .filter(transfer => isShort(transfer, line))
       .map(transfer => weigh({ bankLines: [line], transfers: [transfer] }, transfer.amount - line.amount)),
   )
   candidates.sort((left, right) => compareGroupings(left.grouping, right.grouping))
-  return components(candidates).flatMap(component =>
-    (bestDisjoint(component) ?? []).map(one =>
-      pairing(one.grouping, 'possible', { options, others: [], waitsFor: null }),
-    ),
-  )
+  return components(candidates).flatMap(component => (bestDisjoint(component) ?? []).map(one => one.grouping))
 }

@@ -14,7 +14,7 @@ if (!process.env.APP_DATABASE_URL || !process.env.DATABASE_URL)
 const database = connect(process.env.APP_DATABASE_URL, 4)
 const folder = mkdtempSync(join(tmpdir(), 'culvert-bench-'))
 const verdicts: boolean[] = []
-let highest = 0
+let highest = { task: '', bytes: 0 }
 
 /** Runs a task in a process of its own. */
 const task = <Name extends TaskName>(name: Name, args: Tasks[Name]['args']): Promise<Done<Name>> =>
@@ -35,7 +35,7 @@ const serverTask = async <Name extends TaskName>(
   args: Tasks[Name]['args'],
 ): Promise<Tasks[Name]['result']> => {
   const { result, peak } = await task(name, args)
-  highest = Math.max(highest, peak)
+  if (peak > highest.bytes) highest = { task: name, bytes: peak }
   return result
 }
 
@@ -166,7 +166,12 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
 try {
   const wanted = process.argv.slice(2)
   for (const name of wanted.length > 0 ? wanted : Object.keys(parts)) await parts[name]?.()
-  if (highest > 0) say('memory of the server', `${(highest / 1e6).toFixed(0)} MB at most (bar 512)`, highest < 512e6)
+  if (highest.bytes > 0)
+    say(
+      'memory of the server',
+      `${(highest.bytes / 1e6).toFixed(0)} MB at most, in ${highest.task} (bar 512)`,
+      highest.bytes < 512e6,
+    )
   console.log(`${verdicts.filter(Boolean).length} met, ${verdicts.filter(met => !met).length} missed`)
   process.exitCode = verdicts.length > 0 && verdicts.every(Boolean) ? 0 : 1
 } finally {
