@@ -22,6 +22,13 @@ module.exports = {
       to: { path: '.', pathNot: '^packages/core/|node_modules/temporal-(polyfill|utils|spec)' },
     },
     {
+      name: 'made-data-only-in-tests',
+      comment: 'what is made for tests and the bench is no part of the product',
+      severity: 'error',
+      from: { pathNot: '(\\.test\\.tsx?$|/testing/|/bench/)' },
+      to: { path: '^packages/[^/]+/src/testing/' },
+    },
+    {
       name: 'no-cycles',
       severity: 'error',
       from: { pathNot: '\\.test\\.tsx?$' },

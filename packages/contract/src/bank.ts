@@ -34,6 +34,10 @@ export const pairingRow = z.object({
     payerNamed: z.boolean(),
     referenceFound: z.boolean(),
     lagDays: z.number(),
+    /** Within what this source's deposits took so far; null: nothing is known of them. */
+    lagUsual: z.boolean().nullable().default(null),
+    /** Its payouts follow each other; null for one payout and one deposit. */
+    consecutive: z.boolean().nullable().default(null),
   }),
   others: z.array(z.object({ transfers: z.array(z.string()), bankLines: z.array(z.string()) })),
   waitsFor: localDate.nullable(),

@@ -157,6 +157,32 @@ export {
   proposePairings,
   type Sureness,
 } from './pairing/proposePairings.ts'
+export { type Applied, applyPayment, refundable } from './payments/applyPayment.ts'
+export {
+  type ActEvidence,
+  type ActTable,
+  actEvidence,
+  type Decision,
+  decideAct,
+  type PaymentAct,
+  type Readiness,
+  usualActs,
+} from './payments/decideAct.ts'
+export {
+  type Customer,
+  type CustomerCandidate,
+  type CustomerEvidence,
+  findCustomers,
+  type Payer,
+} from './payments/findCustomers.ts'
+export {
+  type Collection,
+  findInvoices,
+  type InvoiceCandidate,
+  type InvoiceEvidence,
+  type OpenInvoice,
+} from './payments/findInvoices.ts'
+export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
 export {
   type Cause,
   type CauseDocument,

@@ -146,7 +146,14 @@ const store = async (
   const pairings = accepted.map(({ pairingId, sureness, lag }) => ({
     pairing_id: pairingId,
     sureness,
-    evidence: { exactSum: true, payerNamed: sureness === 'certain', referenceFound: false, lagDays: lag },
+    evidence: {
+      exactSum: true,
+      payerNamed: sureness === 'certain',
+      referenceFound: false,
+      lagDays: lag,
+      lagUsual: null,
+      consecutive: null,
+    },
   }))
   await tx.execute(sql`INSERT INTO pairing (client_id, pairing_id, bank_account, sureness, evidence, act_id)
     SELECT current_client(), p.pairing_id, ${account}, p.sureness, p.evidence, ${actId}

@@ -138,6 +138,30 @@ const measureBooks = async (): Promise<void> => {
     )
 }
 
+/** Ten thousand payouts against their deposits over four years, in half the time, and over ten times the years. */
+const measurePairing = async (): Promise<void> => {
+  const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
+  const run = async (payouts: number, years: number) =>
+    (await task('pairing', { payouts, days: Math.round(365.25 * years), seed })).result
+  const told = (one: Awaited<ReturnType<typeof run>>): string =>
+    `${one.transfers} payouts, ${one.bankLines} bank lines in ${(one.elapsed / 1000).toFixed(2)} s; certain ${one.certainRight} right, ${one.certainWrong} wrong; likely ${one.likelyRight} right, ${one.likelyWrong} wrong; possible ${one.possibleRight} right, ${one.possibleWrong} wrong; ${one.missed} missed, ${one.notSearched} items not searched, ${one.tooManyFit} too many fit`
+  const four = await run(10_000, 4)
+  const share = four.certainRight / four.groups
+  say(
+    'pairing over 4 years',
+    `${told(four)}; ${(100 * share).toFixed(1)} % certain (bars: 1 s, 85 %, none wrong)`,
+    four.elapsed < 1000 && share >= 0.85 && four.certainWrong === 0,
+  )
+  const dense = await run(10_000, 2)
+  say('pairing in 2 years', `${told(dense)} (bars: 2 s, none wrong)`, dense.elapsed < 2000 && dense.certainWrong === 0)
+  const long = await run(100_000, 40)
+  say(
+    'pairing over ten times the years',
+    `${told(long)}; ${(long.elapsed / four.elapsed).toFixed(1)} × the time (bar 12)`,
+    long.elapsed / four.elapsed <= 12 && long.certainWrong === 0,
+  )
+}
+
 const measureReaders = async (): Promise<void> => {
   const files = Number(process.env.BENCH_FILES ?? 100_000)
   const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
@@ -160,6 +184,7 @@ const measureReaders = async (): Promise<void> => {
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   heart: measureHeart,
   books: measureBooks,
+  pairing: measurePairing,
   readers: measureReaders,
 }
 

@@ -11,6 +11,7 @@ import { uploadFile } from '../sources/uploadFile.ts'
 import { composeBase } from './composeBase.ts'
 import { importBase } from './importBase.ts'
 import { measurePages } from './pages.ts'
+import { measurePairing, type PairingFigures } from './pairing.ts'
 import { meetEndlessRecord, meetMutatedFiles } from './readers.ts'
 
 /** Work that is measured in a process of its own: with a heap of its own, and nobody else's memory in its figure. */
@@ -22,6 +23,7 @@ export interface Tasks {
   post: { args: Actor; result: { elapsed: number; entries: number } }
   posters: { args: Actor & { keys: SettlementKey[]; each: number }; result: { elapsed: number } }
   pages: { args: Actor; result: Awaited<ReturnType<typeof measurePages>> }
+  pairing: { args: { payouts: number; days: number; seed: number }; result: PairingFigures }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
   endlessRecord: { args: { megabytes: number }; result: Awaited<ReturnType<typeof meetEndlessRecord>> }
 }
@@ -84,6 +86,7 @@ const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']
       return { elapsed }
     },
     pages: measurePages,
+    pairing: async (_, args) => measurePairing(args),
     mutatedFiles: (_, args) => meetMutatedFiles(args),
     endlessRecord: (_, args) => meetEndlessRecord(args),
   }

@@ -102,7 +102,8 @@ const evidence = ({ pairing }: TideGroup): string => {
   const { evidence: found, others, waitsFor } = pairing
   return [
     '',
-    `${countText(found.lagDays, 'day')} later`,
+    `${countText(found.lagDays, 'day')} later${found.lagUsual === null ? '' : found.lagUsual ? ', as usual' : ', not as usual'}`,
+    found.consecutive === true ? 'payouts that follow each other' : '',
     found.payerNamed ? 'the text names the payer' : 'the text does not name the payer',
     found.referenceFound ? 'with its reference' : '',
     others.length > 0 ? `${others.length} other ${others.length === 1 ? 'grouping fits' : 'groupings fit'}` : '',
