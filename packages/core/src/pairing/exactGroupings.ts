@@ -1,4 +1,4 @@
-import { addDays, daysBetween } from '../activity/localDate.ts'
+import { dayNumber } from '../activity/localDate.ts'
 import { containsWords, isTellingReference, payerWording } from './bankWording.ts'
 import {
   byDateAndId,
@@ -35,22 +35,31 @@ export const exactGroupings = (
   options: PairingOptions,
 ): ExactGroupings => {
   const search = new Search(options)
-  const sortedTransfers = [...transfers].filter(moves).sort(byDateAndId)
-  const sortedLines = [...bankLines].filter(moves).sort(byDateAndId)
-  for (const line of sortedLines) {
-    const dated = between(sortedTransfers, addDays(line.date, -options.windowDays), line.date)
-    const inWindow = dated.filter(transfer => fits(transfer, line, options))
+  const paid = dated(transfers.filter(moves).sort(byDateAndId), transfer => transfer.source)
+  const came = dated(bankLines.filter(moves).sort(byDateAndId), line => payerWording(line.description))
+  for (const line of came) {
+    const inWindow = between(paid, [line.day - options.windowDays, line.day], transfer => sameMoney(transfer, line))
     for (const transfer of inWindow)
-      if (transfer.amount === line.amount) search.add({ bankLines: [line], transfers: [transfer] })
-    for (const many of samePayer(inWindow, transfer => transfer.source)) search.transfersOf(line, many)
+      if (transfer.item.amount === line.item.amount) search.add({ bankLines: [line.item], transfers: [transfer.item] })
+    for (const many of samePayer(inWindow)) search.transfersOf(line.item, many)
   }
-  for (const transfer of sortedTransfers) {
-    const dated = between(sortedLines, transfer.date, addDays(transfer.date, options.windowDays))
-    const inWindow = dated.filter(line => fits(transfer, line, options))
-    for (const many of samePayer(inWindow, line => payerWording(line.description))) search.linesOf(transfer, many)
+  for (const transfer of paid) {
+    const inWindow = between(came, [transfer.day, transfer.day + options.windowDays], line => sameMoney(transfer, line))
+    for (const many of samePayer(inWindow)) search.linesOf(transfer.item, many)
   }
   return search
 }
+
+/** An item with what is asked of it again and again: its day as a number, and who pays. */
+interface Dated<Item> {
+  readonly item: Item
+  readonly day: number
+  readonly payer: string
+}
+const dated = <Item extends { readonly date: string }>(
+  sorted: readonly Item[],
+  payerOf: (item: Item) => string,
+): Dated<Item>[] => sorted.map(item => ({ item, day: dayNumber(item.date), payer: payerOf(item) }))
 
 const moves = (item: { readonly amount: number }): boolean => item.amount !== 0
 
@@ -71,19 +80,17 @@ class Search implements ExactGroupings {
   }
   /** Payouts of one source that a bank line may hold. */
   transfersOf(line: OpenBankLine, many: readonly OpenTransfer[]): void {
-    const keys = [keyOfLine(line), ...many.map(keyOfTransfer)]
     this.groups(line.amount, many, {
-      keys,
+      keys: () => [keyOfLine(line), ...many.map(keyOfTransfer)],
       grouping: transfers => ({ bankLines: [line], transfers }),
       named: transfer => isTellingReference(transfer.reference) && containsWords(textOfLine(line), transfer.reference),
     })
   }
   /** Bank lines of one payer that may be parts of a payout. */
   linesOf(transfer: OpenTransfer, many: readonly OpenBankLine[]): void {
-    const keys = [keyOfTransfer(transfer), ...many.map(keyOfLine)]
     const { reference } = transfer
     this.groups(transfer.amount, many, {
-      keys,
+      keys: () => [keyOfTransfer(transfer), ...many.map(keyOfLine)],
       grouping: bankLines => ({ bankLines, transfers: [transfer] }),
       named: line => isTellingReference(reference) && containsWords(textOfLine(line), reference),
     })
@@ -94,13 +101,13 @@ class Search implements ExactGroupings {
     many: readonly Item[],
     how: {
       /** Of the one item, then of the many. */
-      readonly keys: readonly string[]
+      readonly keys: () => readonly string[]
       readonly grouping: (members: readonly Item[]) => Grouping
       readonly named: (item: Item) => boolean
     },
   ): void {
     if (many.length > maxWindowMembers) {
-      for (const key of how.keys) this.groupsNotSearched.add(key)
+      for (const key of how.keys()) this.groupsNotSearched.add(key)
       return
     }
     const limits = { most: this.options.maxGroup, mostListed: maxComponent }
@@ -109,7 +116,7 @@ class Search implements ExactGroupings {
       for (const members of found.listed) this.add(how.grouping(members))
       return
     }
-    const [one, ...others] = how.keys as [string, ...string[]]
+    const [one, ...others] = how.keys() as [string, ...string[]]
     this.count(one, found.count)
     for (const [place, key] of others.entries()) this.count(key, found.holding[place] as number)
     this.overfull.push({ keys: [one, ...others.filter((_, place) => found.holding[place] !== 0)], count: found.count })
@@ -122,32 +129,38 @@ class Search implements ExactGroupings {
   }
 }
 
-/** The items dated `from` to `to`, both included, of a list in order of date. */
-const between = <Item extends { date: string }>(sorted: readonly Item[], from: string, to: string): Item[] => {
+/** The fitting items of the days `from` to `to`, both included, of a list in order of date. */
+const between = <Item>(
+  sorted: readonly Dated<Item>[],
+  [from, to]: readonly [number, number],
+  fits: (item: Dated<Item>) => boolean,
+): Dated<Item>[] => {
   let low = 0
   let high = sorted.length
   while (low < high) {
     const middle = (low + high) >> 1
-    if ((sorted[middle] as Item).date < from) low = middle + 1
+    if ((sorted[middle] as Dated<Item>).day < from) low = middle + 1
     else high = middle
   }
-  const found: Item[] = []
-  for (let at = low; at < sorted.length && (sorted[at] as Item).date <= to; at++) found.push(sorted[at] as Item)
+  const found: Dated<Item>[] = []
+  for (let at = low; at < sorted.length; at++) {
+    const item = sorted[at] as Dated<Item>
+    if (item.day > to) break
+    if (fits(item)) found.push(item)
+  }
   return found
 }
 
-const fits = (transfer: OpenTransfer, line: OpenBankLine, options: PairingOptions): boolean => {
-  if (transfer.bankAccount !== line.bankAccount || transfer.currency !== line.currency) return false
-  if (transfer.amount > 0 !== line.amount > 0) return false
-  const lag = daysBetween(transfer.date, line.date)
-  return lag >= 0 && lag <= options.windowDays
-}
+const sameMoney = ({ item: transfer }: Dated<OpenTransfer>, { item: line }: Dated<OpenBankLine>): boolean =>
+  transfer.bankAccount === line.bankAccount &&
+  transfer.currency === line.currency &&
+  transfer.amount > 0 === line.amount > 0
 
-const samePayer = <Item>(items: readonly Item[], payerOf: (item: Item) => string): Item[][] => {
+/** Items of one payer together; those alone in the window are no group. */
+const samePayer = <Item>(items: readonly Dated<Item>[]): Item[][] => {
   if (items.length < 2) return []
   const groups = new Map<string, Item[]>()
-  for (const item of items) {
-    const payer = payerOf(item)
+  for (const { item, payer } of items) {
     const group = groups.get(payer)
     if (group) group.push(item)
     else groups.set(payer, [item])
