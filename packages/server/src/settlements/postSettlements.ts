@@ -34,6 +34,13 @@ export interface PostOutcome {
 /** Settlements per transaction: with a journal and a transfer each, below 500 entries. */
 const batchSize = 200
 
+/** After so many settlements in one act the planner's statistics of the ledger are taken anew, and after four times as many again. */
+const manyPosted = 600
+
+// A ledger that grows by thousands of entries at once is still empty to the planner: the checks of its keys went through all of them.
+const refreshStatistics = (database: Database, actor: Actor): Promise<unknown> =>
+  asClient(database, actor, tx => tx.execute(sql`SELECT refresh_ledger_statistics()`))
+
 interface Prepared {
   readonly client: ClientSetup
   readonly ready: readonly { readonly loaded: LoadedActivity; readonly composed: Composed }[]
@@ -51,8 +58,13 @@ export const postSettlements = async (
 ): Promise<PostOutcome> => {
   const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
   const outcomes: PostOutcome[] = []
-  for (let start = 0; start < unique.length; start += batchSize)
+  let nextLook = manyPosted
+  for (let start = 0; start < unique.length; start += batchSize) {
     outcomes.push(await retrying(() => postBatch(database, actor, unique.slice(start, start + batchSize))))
+    if (start + batchSize < nextLook) continue
+    await refreshStatistics(database, actor)
+    nextLook *= 4
+  }
   return {
     posted: outcomes.flatMap(outcome => outcome.posted),
     entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),

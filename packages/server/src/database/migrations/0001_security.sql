@@ -107,3 +107,14 @@ BEGIN
 END $$;
 --> statement-breakpoint
 GRANT EXECUTE ON FUNCTION refresh_activity_statistics() TO culvert_app;
+--> statement-breakpoint
+CREATE FUNCTION refresh_ledger_statistics() RETURNS void LANGUAGE plpgsql SECURITY DEFINER SET search_path = public AS $$
+BEGIN
+  ANALYZE entry;
+  ANALYZE entry_line (client_id, fiscal_year, number, account, amount, date);
+  ANALYZE transfer;
+  ANALYZE posting;
+  ANALYZE settlement;
+END $$;
+--> statement-breakpoint
+GRANT EXECUTE ON FUNCTION refresh_ledger_statistics() TO culvert_app;
