@@ -25,6 +25,7 @@ import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
 import { beginPull, endPull, type PullCounts } from './pullLog.ts'
 import { readTable, type TableReader } from './readTable.ts'
+import { SeenIds } from './seenIds.ts'
 import { copyRecord } from './stageActivity.ts'
 import { type ActivityStore, markPulledTo, openStore, settleTouched } from './storeActivity.ts'
 
@@ -84,7 +85,7 @@ type Target =
       readonly sort: 'activity'
       readonly columns: Columns<ActivityColumn>
       readonly store: ActivityStore
-      readonly ids: Set<string>
+      readonly ids: SeenIds
       /** Sizes of the amounts so far, by currency: minor units. */
       readonly sizes: Map<string, number>
     }
@@ -129,7 +130,7 @@ const chooseTarget = (
     sort: 'activity',
     columns: readColumns(header, activityColumns, faults),
     store: openStore(tx, source),
-    ids: new Set(),
+    ids: new SeenIds(),
     sizes: new Map(),
   }
 }
@@ -152,8 +153,7 @@ const takeRow = (
   }
   const line = readActivityRow(record, { ...context, columns: target.columns })
   if (!line) return
-  if (target.ids.has(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
-  target.ids.add(line.lineId)
+  if (!target.ids.add(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
   const size = (target.sizes.get(line.currency) ?? 0) + Math.abs(line.amount)
   // Beyond it no sum of them could be told exactly; the one that leads beyond is named.
   if (size > maxMinor) faults.add({ row, column: 'amount', value: String(line.amount), code: 'sum_out_of_range' })
