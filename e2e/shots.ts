@@ -87,6 +87,9 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await shot(page, 'books')
   await open(page, '/books/register/1210')
   await page
+    .getByRole('row')
+    .filter({ hasText: 'OH-2623' })
+    .last()
     .getByRole('button', { name: /^Trace/ })
     .first()
     .click()
