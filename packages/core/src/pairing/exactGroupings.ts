@@ -1,5 +1,6 @@
 import { dayNumber } from '../activity/localDate.ts'
 import { containsWords, isTellingReference, payerWording } from './bankWording.ts'
+import { groupBy } from './groupBy.ts'
 import {
   byDateAndId,
   type Grouping,
@@ -35,31 +36,79 @@ export const exactGroupings = (
   options: PairingOptions,
 ): ExactGroupings => {
   const search = new Search(options)
-  const paid = dated(transfers.filter(moves).sort(byDateAndId), transfer => transfer.source)
-  const came = dated(bankLines.filter(moves).sort(byDateAndId), line => payerWording(line.description))
+  const paid = transfers.filter(moves).sort(byDateAndId)
+  const came = bankLines.filter(moves).sort(byDateAndId)
+  const bySource = partitions(paid, transfer => transfer.source)
+  const byWording = partitions(came, line => payerWording(line.description))
+  const byAmount = groupBy(paid, transfer => `${laneOf(transfer)} ${transfer.amount}`)
+  const days = new Map(paid.map(transfer => [transfer, dayNumber(transfer.date)]))
   for (const line of came) {
-    const inWindow = between(paid, [line.day - options.windowDays, line.day], transfer => sameMoney(transfer, line))
-    for (const transfer of inWindow)
-      if (transfer.item.amount === line.item.amount) search.add({ bankLines: [line.item], transfers: [transfer.item] })
-    for (const many of samePayer(inWindow)) search.transfersOf(line.item, many)
+    const day = dayNumber(line.date)
+    for (const transfer of byAmount.get(`${laneOf(line)} ${line.amount}`) ?? []) {
+      const lag = day - (days.get(transfer) as number)
+      if (lag >= 0 && lag <= options.windowDays) search.add({ bankLines: [line], transfers: [transfer] })
+    }
+    for (const partition of bySource.get(laneOf(line)) ?? []) {
+      const many = partition.window(day - options.windowDays, day, line.amount)
+      if (many !== null) search.transfersOf(line, many)
+    }
   }
   for (const transfer of paid) {
-    const inWindow = between(came, [transfer.day, transfer.day + options.windowDays], line => sameMoney(transfer, line))
-    for (const many of samePayer(inWindow)) search.linesOf(transfer.item, many)
+    const day = dayNumber(transfer.date)
+    for (const partition of byWording.get(laneOf(transfer)) ?? []) {
+      const many = partition.window(day, day + options.windowDays, transfer.amount)
+      if (many !== null) search.linesOf(transfer, many)
+    }
   }
   return search
 }
 
-/** An item with what is asked of it again and again: its day as a number, and who pays. */
-interface Dated<Item> {
-  readonly item: Item
-  readonly day: number
-  readonly payer: string
+type Item = OpenTransfer | OpenBankLine
+
+/** Items of one bank account, currency and sign can be the same money. */
+const laneOf = ({ bankAccount, currency, amount }: Item): string => `${bankAccount} ${currency} ${amount > 0}`
+
+/** The items of one payer in order of date, by lane; a payer with a single item makes no group. */
+const partitions = <One extends Item>(
+  sorted: readonly One[],
+  payerOf: (item: One) => string,
+): Map<string, Partition<One>[]> => {
+  const byPayer = groupBy(sorted, item => JSON.stringify([laneOf(item), payerOf(item)]))
+  const several = [...byPayer.values()].filter(items => items.length > 1).map(items => new Partition(items))
+  return groupBy(several, partition => laneOf(partition.items[0] as One))
 }
-const dated = <Item extends { readonly date: string }>(
-  sorted: readonly Item[],
-  payerOf: (item: Item) => string,
-): Dated<Item>[] => sorted.map(item => ({ item, day: dayNumber(item.date), payer: payerOf(item) }))
+
+/** One payer's items, looked at through a window that only moves on. */
+class Partition<One extends Item> {
+  readonly items: readonly One[]
+  private readonly days: readonly number[]
+  private low = 0
+  private high = 0
+
+  constructor(items: readonly One[]) {
+    this.items = items
+    this.days = items.map(item => dayNumber(item.date))
+  }
+  /** The items of the days `from` to `to`, never earlier than asked before; null where they cannot add up to `sum`. */
+  window(from: number, to: number, sum: number): readonly One[] | null {
+    while (this.low < this.items.length && (this.days[this.low] as number) < from) this.low++
+    this.high = Math.max(this.high, this.low)
+    while (this.high < this.items.length && (this.days[this.high] as number) <= to) this.high++
+    const size = this.high - this.low
+    if (size < 2) return null
+    if (size > maxWindowMembers) return this.items.slice(this.low, this.high)
+    // Without copying, since most windows are done with here.
+    const target = Math.abs(sum)
+    let [fitting, whole] = [0, 0]
+    for (let at = this.low; at < this.high; at++) {
+      const own = Math.abs((this.items[at] as One).amount)
+      if (own >= target) continue
+      fitting++
+      whole += own
+    }
+    return fitting < 2 || whole < target ? null : this.items.slice(this.low, this.high)
+  }
+}
 
 const moves = (item: { readonly amount: number }): boolean => item.amount !== 0
 
@@ -96,14 +145,14 @@ class Search implements ExactGroupings {
     })
   }
 
-  private groups<Item extends { readonly amount: number }>(
+  private groups<One extends Item>(
     sum: number,
-    many: readonly Item[],
+    many: readonly One[],
     how: {
       /** Of the one item, then of the many. */
       readonly keys: () => readonly string[]
-      readonly grouping: (members: readonly Item[]) => Grouping
-      readonly named: (item: Item) => boolean
+      readonly grouping: (members: readonly One[]) => Grouping
+      readonly named: (item: One) => boolean
     },
   ): void {
     if (many.length > maxWindowMembers) {
@@ -111,7 +160,7 @@ class Search implements ExactGroupings {
       return
     }
     const limits = { most: this.options.maxGroup, mostListed: maxComponent }
-    const found: Subsets<Item> = subsetsOfSum(many, sum, limits)
+    const found: Subsets<One> = subsetsOfSum(many, sum, limits)
     if (found.count <= maxComponent) {
       for (const members of found.listed) this.add(how.grouping(members))
       return
@@ -127,43 +176,4 @@ class Search implements ExactGroupings {
   private count(key: string, by: number): void {
     this.counts.set(key, (this.counts.get(key) ?? 0) + by)
   }
-}
-
-/** The fitting items of the days `from` to `to`, both included, of a list in order of date. */
-const between = <Item>(
-  sorted: readonly Dated<Item>[],
-  [from, to]: readonly [number, number],
-  fits: (item: Dated<Item>) => boolean,
-): Dated<Item>[] => {
-  let low = 0
-  let high = sorted.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if ((sorted[middle] as Dated<Item>).day < from) low = middle + 1
-    else high = middle
-  }
-  const found: Dated<Item>[] = []
-  for (let at = low; at < sorted.length; at++) {
-    const item = sorted[at] as Dated<Item>
-    if (item.day > to) break
-    if (fits(item)) found.push(item)
-  }
-  return found
-}
-
-const sameMoney = ({ item: transfer }: Dated<OpenTransfer>, { item: line }: Dated<OpenBankLine>): boolean =>
-  transfer.bankAccount === line.bankAccount &&
-  transfer.currency === line.currency &&
-  transfer.amount > 0 === line.amount > 0
-
-/** Items of one payer together; those alone in the window are no group. */
-const samePayer = <Item>(items: readonly Dated<Item>[]): Item[][] => {
-  if (items.length < 2) return []
-  const groups = new Map<string, Item[]>()
-  for (const { item, payer } of items) {
-    const group = groups.get(payer)
-    if (group) group.push(item)
-    else groups.set(payer, [item])
-  }
-  return [...groups.values()].filter(group => group.length > 1)
 }

@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs'
 import { performance } from 'node:perf_hooks'
 import { composeSettlement } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import pg from 'pg'
 import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
 import { loadActivity } from '../settlements/loadActivity.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
@@ -22,6 +23,7 @@ export interface Tasks {
   compose: { args: Actor; result: { elapsed: number; entries: number } }
   post: { args: Actor; result: { elapsed: number; entries: number } }
   posters: { args: Actor & { keys: SettlementKey[]; each: number }; result: { elapsed: number } }
+  upkeep: { args: object; result: null }
   pages: { args: Actor; result: Awaited<ReturnType<typeof measurePages>> }
   pairing: { args: { payouts: number; days: number; seed: number }; result: PairingFigures }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
@@ -84,6 +86,13 @@ const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']
         ),
       )
       return { elapsed }
+    },
+    upkeep: async () => {
+      const admin = new pg.Client({ connectionString: owner() })
+      await admin.connect()
+      await admin.query('VACUUM ANALYZE')
+      await admin.end()
+      return null
     },
     pages: measurePages,
     pairing: async (_, args) => measurePairing(args),
