@@ -13,7 +13,7 @@ export interface CostAccounts {
   readonly base: string
 }
 
-/** A line whose cost could not be booked: no quantity to reckon with, or no item or cost for its SKU on its date. */
+/** A line whose cost could not be booked: no quantity to multiply, or no item or cost for its SKU on its date. */
 export interface WithoutCost {
   readonly lineId: string
   readonly sku: string

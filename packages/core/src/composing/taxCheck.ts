@@ -18,7 +18,7 @@ export interface CodeCheck {
   readonly version: string
   /** Percent of all components together. */
   readonly percent: number
-  /** What the tax is reckoned on, net of it. */
+  /** What the tax is worked out on, net of it. */
   readonly base: number
   readonly booked: number
   readonly expected: number
@@ -132,7 +132,7 @@ interface LabelRow {
   readonly currency: string
   readonly region: string | null
   readonly taxLabel: string | null
-  /** Its tax comes in lines of its own, reckoned on all that is sold untaxed into the region. */
+  /** Its tax comes in lines of its own, worked out on all that is sold untaxed into the region. */
   onTop: boolean
   base: number
   tax: number
@@ -142,7 +142,7 @@ interface LabelRow {
 
 class LabelSums {
   private readonly rows = new Map<string, LabelRow>()
-  /** Sold into a region at prices that state no tax, by source, currency and region: what lines of tax are reckoned on. */
+  /** Sold into a region at prices that state no tax, by source, currency and region: what lines of tax are worked out on. */
   private readonly untaxed = new Map<string, number>()
 
   add(line: WeightedLine, resolved: Resolved, currency: string): void {

@@ -49,6 +49,16 @@ describe('the starter map', () => {
     expect(route).toMatchObject({ proposal: null, make: { name: 'Reserve kept', type: 'current_asset' } })
   })
 
+  it('finds the account that is named after a region’s country, in the chart’s language', () => {
+    const chart = [
+      { code: '4000', name: 'Sales', type: 'income' as const },
+      { code: '4010', name: 'Sales, Germany', type: 'income' as const },
+      { code: '4020', name: 'Ventes Canada', type: 'income' as const },
+    ]
+    const accountFor = (region: string | null) => proposeAccount({ kind: 'sale', region }, chart)?.account
+    expect([accountFor('DE-BY'), accountFor('CA'), accountFor(null)]).toEqual(['4010', '4020', '4000'])
+  })
+
   it('puts the heaviest money first', () => {
     const routes = starterMap(potteryIreland.seen, potteryIreland.accounts)
     expect(routes.map(route => Math.abs(route.amount))).toEqual(

@@ -16,6 +16,8 @@ export interface SeenLabel {
   readonly gateway?: string | null
   readonly method?: string | null
   readonly taxLabel?: string | null
+  /** ISO 3166, where a region is told apart: an account may be named after it. */
+  readonly region?: string | null
   readonly amount: number
 }
 
@@ -61,6 +63,21 @@ const sameWord = (one: string, other: string): boolean => {
   if (short === long) return true
   if (/\d/.test(short) || short.length < 4) return false
   return long.startsWith(short) || long.endsWith(short) || (short.length > 4 && short.slice(0, 5) === long.slice(0, 5))
+}
+
+const regionNames = new Map<string, string>()
+
+/** A region's country by name in the languages whose words are known, since charts say "Sales, Germany" and not "DE". */
+const countryWords = (region: string | null | undefined): string => {
+  const country = region?.slice(0, 2) ?? ''
+  if (!/^[A-Z]{2}$/.test(country)) return ''
+  const known = regionNames.get(country)
+  if (known !== undefined) return known
+  const names = ['en', 'de', 'fr', 'es', 'it', 'nl'].map(
+    language => new Intl.DisplayNames([language], { type: 'region', fallback: 'none' }).of(country) ?? '',
+  )
+  regionNames.set(country, names.join(' '))
+  return names.join(' ')
 }
 
 interface Scored {
@@ -114,7 +131,7 @@ const proposalOf = ({ account, named, called }: Scored, more: { sure: boolean; o
 
 const score = (account: StarterAccount, seen: Omit<SeenLabel, 'amount'>): Scored => {
   const names = wordsOf(account.name)
-  const labels = [seen.category, seen.gateway, seen.taxLabel].flatMap(wordsOf)
+  const labels = [seen.category, seen.gateway, seen.taxLabel, countryWords(seen.region)].flatMap(wordsOf)
   const wanted = wantedOf[seen.kind]
   const means =
     seen.kind === 'tender' || seen.kind === 'tender_returned' ? meansOf([...labels, ...wordsOf(seen.method)]) : null

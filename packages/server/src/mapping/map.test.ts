@@ -267,7 +267,7 @@ describe('a route', () => {
   })
 })
 
-it('refuses a tax code that could not be reckoned with', async () => {
+it('refuses a tax code that could not be computed with', async () => {
   const actor = await makeClient(database, 'Bad tax code')
   const refused = await saveTaxCodes(database, actor, [
     {
