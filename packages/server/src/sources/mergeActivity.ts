@@ -28,12 +28,24 @@ export const beginMerge = async (tx: Transaction, source: string): Promise<Merge
   await tx.execute(sql`
     CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean)
     ON COMMIT DROP`)
+  await tx.execute(sql`
+    CREATE TEMPORARY TABLE week_change ON COMMIT DROP AS
+    SELECT kind, category, region, currency, week, amount, lines FROM activity_week WHERE false`)
   return { source, pullNo: last + 1, first: last === 0 }
 }
 
-/** Numbers the pull once it has stored something. */
-export const endMerge = (tx: Transaction, { source, pullNo }: MergePull) =>
-  tx.execute(sql`UPDATE source SET last_pull = ${pullNo} WHERE client_id = current_client() AND source = ${source}`)
+/** Numbers the pull once it has stored something, and adds to the weeks what it changed in them. */
+export const endMerge = async (tx: Transaction, { source, pullNo }: MergePull): Promise<void> => {
+  await tx.execute(
+    sql`UPDATE source SET last_pull = ${pullNo} WHERE client_id = current_client() AND source = ${source}`,
+  )
+  await tx.execute(sql`
+    INSERT INTO activity_week (client_id, source, kind, category, region, currency, week, amount, lines)
+    SELECT current_client(), ${source}, kind, category, region, currency, week, sum(amount), sum(lines)
+    FROM week_change GROUP BY 3, 4, 5, 6, 7 ORDER BY 3, 4, 5, 6, 7
+    ON CONFLICT (client_id, source, kind, category, region, currency, week) DO UPDATE SET
+      amount = activity_week.amount + excluded.amount, lines = activity_week.lines + excluded.lines`)
+}
 
 /**
  * Moves the staged lines into the activity and empties the stage: new ones as revision 1, changed ones as the next
@@ -50,7 +62,7 @@ export const mergeStaged = async (tx: Transaction, pull: MergePull): Promise<Mer
       (SELECT count(*)::int FROM incoming) AS total FROM changed`,
   )
   const touched = same === total ? [] : await findTouched(tx, source)
-  if (same < total) await insertLines(tx, { source, pullNo, revised })
+  if (same < total) await insertLines(tx, { source, pullNo, revised, known: same + revised })
   await tx.execute(sql`TRUNCATE incoming, changed`)
   return { added: total - same - revised, revised, same, touched }
 }
@@ -76,35 +88,43 @@ const findTouched = (tx: Transaction, source: string) =>
 
 const insertLines = async (
   tx: Transaction,
-  { source, pullNo, revised }: { source: string; pullNo: number; revised: number },
+  { source, pullNo, revised, known }: { source: string; pullNo: number; revised: number; known: number },
 ): Promise<void> => {
-  await countWeeks(tx, source, revised > 0)
+  await countWeeks(tx, source, { revised, known })
+  // Where none was known there is nothing to join: the planner would sort both sides for it.
+  const revision = known === 0 ? sql`1` : sql`coalesce(c.revision, 0) + 1`
   await tx.execute(sql`
     INSERT INTO activity_line (client_id, source, revision, pull_no, ${stagedColumns})
-    SELECT current_client(), ${source}, coalesce(c.revision, 0) + 1, ${pullNo}, ${stagedFrom('i')}
-    FROM incoming i LEFT JOIN changed c ON c.line_id = i.line_id WHERE c.same IS NOT TRUE`)
+    SELECT current_client(), ${source}, ${revision}, ${pullNo}, ${stagedFrom('i')} ${freshLines(known)}`)
   if (revised > 0)
     await tx.execute(sql`
       INSERT INTO activity_superseded (client_id, source, line_id, revision, pull_no)
       SELECT current_client(), ${source}, line_id, revision, ${pullNo} FROM changed WHERE NOT same`)
 }
 
+/** Staged lines that are new or changed, as `i`; where any was known before, that as `c`. */
+const freshLines = (known: number): SQL =>
+  known === 0
+    ? sql`FROM incoming i WHERE true`
+    : sql`FROM incoming i LEFT JOIN changed c ON c.line_id = i.line_id WHERE c.same IS NOT TRUE`
+
 // Whole days from a Monday: date_trunc goes by way of a time with zone, and took longer than the insert's row.
 const mondayOf = (date: SQL): SQL => sql`${date} - ((${date} - date '0001-01-01') % 7)`
 
-// Kept by difference: what the mapping page shows of 13 weeks must not add up a million lines each time.
-const countWeeks = async (tx: Transaction, source: string, withOld: boolean): Promise<void> => {
+// Kept by difference: what the mapping page shows of 13 weeks must not add up a million lines each time. Gathered chunk by chunk
+// and added once, at the end: each chunk touches most weeks.
+const countWeeks = (
+  tx: Transaction,
+  source: string,
+  { revised, known }: { revised: number; known: number },
+): Promise<unknown> => {
   const old = sql`UNION ALL SELECT l.kind, l.category, l.region, l.currency, l.local_date, -l.amount, -1
     FROM changed c JOIN activity_line l ON l.client_id = current_client() AND l.source = ${source}
       AND l.line_id = c.line_id AND l.revision = c.revision WHERE NOT c.same AND l.status <> 'failed'`
-  await tx.execute(sql`
-    INSERT INTO activity_week (client_id, source, kind, category, region, currency, week, amount, lines)
-    SELECT current_client(), ${source}, kind, coalesce(category, ''), coalesce(region, ''), currency,
-      ${mondayOf(sql`local_date`)}, sum(amount), sum(one)
+  return tx.execute(sql`
+    INSERT INTO week_change (kind, category, region, currency, week, amount, lines)
+    SELECT kind, coalesce(category, ''), coalesce(region, ''), currency, ${mondayOf(sql`local_date`)}, sum(amount), sum(one)
     FROM (SELECT i.kind, i.category, i.region, i.currency, i.local_date, i.amount, 1 AS one
-      FROM incoming i LEFT JOIN changed c USING (line_id) WHERE c.same IS NOT TRUE AND i.status <> 'failed'
-      ${withOld ? old : sql``}) m
-    GROUP BY 3, 4, 5, 6, 7 ORDER BY 3, 4, 5, 6, 7
-    ON CONFLICT (client_id, source, kind, category, region, currency, week) DO UPDATE SET
-      amount = activity_week.amount + excluded.amount, lines = activity_week.lines + excluded.lines`)
+      ${freshLines(known)} AND i.status <> 'failed' ${revised > 0 ? old : sql``}) m
+    GROUP BY 1, 2, 3, 4, 5`)
 }
