@@ -23,8 +23,6 @@ export const routeBody = z.object({
   item: z.string().nullable().default(null),
   /** Booked by another document. */
   elsewhere: z.boolean().default(false),
-  /** A charge that the source calls a tax. */
-  charge: z.boolean().default(false),
   taxCode: z.string().nullable(),
   segments: z.record(z.string(), z.string()).default({}),
   block: z.boolean().default(false),

@@ -59,6 +59,10 @@ export const newSource = z.object({
       taxTolerance: z.number().int().nullable(),
       payoutsLeaveBalance: z.enum(['sent', 'arrived']),
       reservesStayOnBalance: z.boolean(),
+      /** Account that stock bought through a till is owed on. */
+      stockPayable: z.string().nullable(),
+      /** Book what is pending as if it were available. */
+      bookPending: z.boolean(),
     })
     .partial()
     .default({}),

@@ -105,6 +105,7 @@ export {
   type ConditionName,
   type Conditions,
   conditionNames,
+  isChargeTo,
   type Route,
   type Segments,
   segmentsText,

@@ -1,4 +1,4 @@
-import type { Kind } from '../activity/kinds.ts'
+import type { AccountType, Kind } from '../activity/kinds.ts'
 import { compareText } from './compareText.ts'
 
 /** Conditions that a route can name besides its kind, the most decisive first. */
@@ -36,6 +36,13 @@ export interface Route extends Conditions {
   /** First local date that it serves; null: always. */
   readonly from: string | null
 }
+
+/**
+ * True for a route that makes a charge of what its source calls a tax: a bag levy, say, that goes to an income account.
+ * Other lines of these kinds with a tax code are tax, wherever their route points.
+ */
+export const isChargeTo = (kind: Kind, account: AccountType | null): boolean =>
+  (kind === 'tax' || kind === 'tax_refund') && (account === 'income' || account === 'other_income')
 
 /** "name=value" joined by ";", sorted by name; `\`, `;` and `=` inside are preceded by a backslash. */
 export const segmentsText = (segments: Segments): string =>

@@ -56,8 +56,8 @@ const routedClient = async (name: string): Promise<Actor> => {
   const actor = await makeClient(database, name)
   await saveRoutes(database, actor, {
     changed: [
-      { ...madeRoute('sale', '4100', 'S23'), category: 'Glaze kits' },
-      { ...madeRoute('sale', '4000', null), region: 'CA-QC' },
+      madeRoute('sale', { account: '4100', taxCode: 'S23', category: 'Glaze kits' }),
+      madeRoute('sale', { account: '4000', region: 'CA-QC' }),
     ],
     removed: [],
   })

@@ -28,7 +28,6 @@ const bodyOf = ({ id, ...route }: Route & { reason: string }): RouteBody => ({
   account: route.account,
   item: route.item ?? null,
   elsewhere: route.elsewhere ?? false,
-  charge: route.charge ?? false,
   taxCode: route.taxCode,
   segments: route.segments,
   block: route.block,

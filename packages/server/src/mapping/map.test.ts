@@ -11,6 +11,7 @@ import type { SettlementKey } from '../settlements/settlementKey.ts'
 import {
   booksOf,
   csvOf,
+  madeRoute,
   makeClient,
   makeWeeks,
   type Row,
@@ -200,29 +201,6 @@ describe('rules', () => {
   })
 })
 
-const route = (more: Partial<Parameters<typeof saveRoutes>[2]['changed'][number]>) => ({
-  routeId: null,
-  kind: 'sale' as const,
-  source: null,
-  category: null,
-  sku: null,
-  location: null,
-  gateway: null,
-  method: null,
-  region: null,
-  taxLabel: null,
-  from: null,
-  account: null,
-  item: null,
-  elsewhere: false,
-  charge: false,
-  taxCode: null,
-  segments: {},
-  block: false,
-  reason: '',
-  ...more,
-})
-
 describe('a route', () => {
   it('to an item takes the item’s account and tax code; one elsewhere leaves its lines out of the entry', async () => {
     const actor = await makeClient(database, 'Items and elsewhere')
@@ -239,8 +217,8 @@ describe('a route', () => {
     ])
     await saveRoutes(database, actor, {
       changed: [
-        route({ sku: 'MUG', item: 'MUG' }),
-        route({ kind: 'shipping', sku: null, source: 'openhall', elsewhere: true }),
+        madeRoute('sale', { sku: 'MUG', item: 'MUG' }),
+        madeRoute('shipping', { source: 'openhall', elsewhere: true }),
       ],
       removed: [],
     })
@@ -260,9 +238,10 @@ describe('a route', () => {
 
   it('to an item that is not there is refused', async () => {
     const actor = await makeClient(database, 'No such item')
-    const refused = await saveRoutes(database, actor, { changed: [route({ sku: 'X', item: 'X' })], removed: [] }).catch(
-      (error: unknown) => error,
-    )
+    const refused = await saveRoutes(database, actor, {
+      changed: [madeRoute('sale', { sku: 'X', item: 'X' })],
+      removed: [],
+    }).catch((error: unknown) => error)
     expect((refused as MapRefused).found.faults).toMatchObject([{ code: 'unknown_item', item: 'X' }])
   })
 })

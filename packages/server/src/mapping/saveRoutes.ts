@@ -1,5 +1,13 @@
 import type { RouteBody, SavedRoutes } from '@culvert/contract'
-import { checkRoutes, type Item, type Route, type Rule, type TaxCode } from '@culvert/core'
+import {
+  type AccountType,
+  checkRoutes,
+  type Item,
+  isChargeTo,
+  type Route,
+  type Rule,
+  type TaxCode,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { recordAct } from '../books/recordAct.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
@@ -54,17 +62,19 @@ const applyRoutes = async (
   tx: Transaction,
   change: { readonly changed: readonly RouteBody[]; readonly removed: readonly number[] },
 ): Promise<SavedRoutes['warnings']> => {
+  const accounts = await rowsOf<{ code: string; type: AccountType }>(
+    tx,
+    sql`SELECT code, type FROM account WHERE NOT archived`,
+  )
+  const types = new Map(accounts.map(account => [account.code, account.type]))
   const routes = new Map((await loadRoutes(tx)).map(route => [route.id, route]))
   for (const id of change.removed) routes.delete(id)
   let next = Math.max(0, ...routes.keys(), ...change.removed) + 1
   for (const { routeId, ...route } of change.changed) {
     const id = routeId ?? next++
-    routes.set(id, { ...route, id })
+    const type = route.account === null ? null : (types.get(route.account) ?? null)
+    routes.set(id, { ...route, id, charge: isChargeTo(route.kind, type) })
   }
-  const accounts = await rowsOf<{ code: string; type: never }>(
-    tx,
-    sql`SELECT code, type FROM account WHERE NOT archived`,
-  )
   const codes = await rowsOf<{ code: string }>(tx, sql`SELECT code FROM tax_code`)
   const items = await loadItems(tx)
   const { faults, warnings } = checkRoutes([...routes.values()], {

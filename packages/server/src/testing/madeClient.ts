@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream'
-import { newSource, taxCodeRow } from '@culvert/contract'
-import { addDays, formatAmount } from '@culvert/core'
+import { type NewSource, newSource, type RouteBody, routeBody, taxCodeRow } from '@culvert/contract'
+import { addDays, formatAmount, type Kind } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { createClient, ensurePerson } from '../clients/createClient.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
@@ -29,33 +29,15 @@ const accounts = [
   ['7900', 'Exchange rounding', 'other_income'],
 ] as const
 
-export const madeRoute = (kind: 'sale' | 'shipping' | 'selling_fee', account: string, taxCode: string | null) => ({
-  routeId: null,
-  kind,
-  source: null,
-  category: null,
-  sku: null,
-  location: null,
-  gateway: null,
-  method: null,
-  region: null,
-  taxLabel: null,
-  from: null,
-  account,
-  item: null,
-  elsewhere: false,
-  charge: false,
-  taxCode,
-  segments: {},
-  block: false,
-  reason: '',
-})
+/** A route of a kind that names what is given and nothing else. */
+export const madeRoute = (kind: Kind, more: Partial<RouteBody> = {}): RouteBody =>
+  routeBody.parse({ routeId: null, kind, account: null, taxCode: null, ...more })
 
 /** A client with the marketplace Openhall, mapped, without activity. */
 export const makeClient = async (
   database: Database,
   name: string,
-  options: { address?: string; exchangeDifference?: string } = {},
+  options: { address?: string; exchangeDifference?: string; source?: NewSource['options'] } = {},
 ): Promise<Actor> => {
   const userId = await ensurePerson(database, { email: 'orla.quill@ternandtally.example', name: 'Orla Quill' })
   const clientId = await createClient(database, userId, {
@@ -101,15 +83,16 @@ export const makeClient = async (
       clearing: [{ currency: 'EUR', account: '1210' }],
       banks: [{ direction: 'into', currency: 'EUR', account: '1000' }],
       bankTexts: ['OPENHALL SETTL'],
+      options: options.source,
       address: options.address ?? null,
       credentials: { key: 'k', secret: 's' },
     }),
   )
   await saveRoutes(database, actor, {
     changed: [
-      madeRoute('sale', '4000', 'S23'),
-      madeRoute('shipping', '4100', 'S23'),
-      madeRoute('selling_fee', '6000', null),
+      madeRoute('sale', { account: '4000', taxCode: 'S23' }),
+      madeRoute('shipping', { account: '4100', taxCode: 'S23' }),
+      madeRoute('selling_fee', { account: '6000' }),
     ],
     removed: [],
   })

@@ -58,19 +58,13 @@ const editOf = ({ route }: SeenRow): Edit => ({
 })
 const isWhole = (edit: Edit): boolean => edit.account !== null || edit.item !== null || edit.elsewhere
 
-// A tax that goes to an income account is a charge that the source calls a tax.
-const isCharge = (row: SeenRow, edit: Edit, page: MappingFacts): boolean =>
-  (row.kind === 'tax' || row.kind === 'tax_refund') &&
-  page.accounts.find(account => account.code === edit.account)?.type === 'income'
-
 const keyOf = (row: SeenRow): string => `${row.kind}|${row.category ?? ''}|${row.region ?? ''}`
 const isPayoutKind = (row: SeenRow): boolean => row.kind === 'payout' || row.kind === 'payout_returned'
 
 // A row's route names what the row names: a narrower one leaves the wider route alone.
-const routeOf = (row: SeenRow, edit: Edit, page: MappingFacts): RouteBody => ({
+const routeOf = (row: SeenRow, edit: Edit): RouteBody => ({
   ...(row.route ?? { ...newRoute(row.kind), category: row.category, region: row.region }),
   ...edit,
-  charge: isCharge(row, edit, page),
 })
 
 const otherTargets = (page: MappingFacts): OtherTarget[] => [
@@ -99,7 +93,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
     if (ready.length === 0 || save.isPending) return
     const changed = ready.flatMap(([key, one]) => {
       const row = page.rows.find(candidate => keyOf(candidate) === key)
-      return row ? [routeOf(row, one, page)] : []
+      return row ? [routeOf(row, one)] : []
     })
     save.mutate(
       { changed },

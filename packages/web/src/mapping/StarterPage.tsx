@@ -66,7 +66,6 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
       const changed = taken.map((row): RouteBody => {
         const { account, taxCode } = choiceOf(row)
         const made = account ?? toMake.get(row.make?.name ?? '')?.code ?? null
-        const charge = row.kind === 'tax' && mapping.accounts.find(one => one.code === made)?.type === 'income'
         return {
           ...newRoute(row.kind),
           category: row.category,
@@ -74,7 +73,6 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
           taxLabel: row.taxLabel,
           account: made,
           taxCode,
-          charge,
           reason: reasonText(row),
         }
       })
