@@ -196,6 +196,8 @@ export const starterRow = z.object({
   category: z.string().nullable(),
   gateway: z.string().nullable(),
   taxLabel: z.string().nullable(),
+  /** A country, where the chart tells it apart. */
+  region: z.string().nullable(),
   amount: minor,
   lines: z.number(),
   proposal: z

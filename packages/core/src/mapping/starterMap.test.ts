@@ -57,6 +57,19 @@ describe('the starter map', () => {
     ]
     const accountFor = (region: string | null) => proposeAccount({ kind: 'sale', region }, chart)?.account
     expect([accountFor('DE-BY'), accountFor('CA'), accountFor(null)]).toEqual(['4010', '4020', '4000'])
+    const seen = [
+      { kind: 'sale' as const, region: 'DE-BY', amount: 300, lines: 3 },
+      { kind: 'sale' as const, region: 'DE', amount: 100, lines: 1 },
+      { kind: 'sale' as const, region: 'IE', amount: 5000, lines: 9 },
+      { kind: 'sale' as const, region: null, amount: 700, lines: 2 },
+    ]
+    // Ireland and what names no region have no account of their own: one route serves both.
+    expect(
+      starterMap(seen, chart).map(({ region, amount, lines, proposal }) => [region, amount, lines, proposal?.account]),
+    ).toEqual([
+      [null, 5700, 11, '4000'],
+      ['DE', 400, 4, '4010'],
+    ])
   })
 
   it('puts the heaviest money first', () => {

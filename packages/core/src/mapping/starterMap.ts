@@ -19,6 +19,7 @@ export interface SeenLabel {
   /** ISO 3166, where a region is told apart: an account may be named after it. */
   readonly region?: string | null
   readonly amount: number
+  readonly lines?: number
 }
 
 /** Why an account was proposed, as data: words of its name that the label names, words that its kind is called by, or its type alone. */
@@ -152,15 +153,45 @@ const score = (account: StarterAccount, seen: Omit<SeenLabel, 'amount'>): Scored
 
 /**
  * The starter map of a source: for everything seen, heaviest first, the account that fits or the one to make. Of two
- * things that would make an account of one name, one makes it.
+ * things that would make an account of one name, one makes it. Regions are told apart only where the chart has an account
+ * of their own for them.
  */
 export const starterMap = (seen: readonly SeenLabel[], accounts: readonly StarterAccount[]): StarterRoute[] =>
-  [...seen]
+  foldRegions(seen, accounts)
     .sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
     .map(one => {
       const proposal = proposeAccount(one, accounts)
       return { ...one, proposal, make: proposal ? null : accountToMake(one) }
     })
+
+const foldRegions = (seen: readonly SeenLabel[], accounts: readonly StarterAccount[]): SeenLabel[] => {
+  const folded = new Map<string, SeenLabel>()
+  for (const { region, ...label } of seen) {
+    const country = region?.slice(0, 2) ?? null
+    const own = country !== null && hasOwnAccount({ ...label, region: country }, accounts)
+    const key = JSON.stringify([
+      label.kind,
+      label.category,
+      label.gateway,
+      label.method,
+      label.taxLabel,
+      own && country,
+    ])
+    const before = folded.get(key)
+    folded.set(key, {
+      ...label,
+      region: own ? country : null,
+      amount: (before?.amount ?? 0) + label.amount,
+      lines: (before?.lines ?? 0) + (label.lines ?? 0),
+    })
+  }
+  return [...folded.values()]
+}
+
+const hasOwnAccount = (label: Omit<SeenLabel, 'amount'>, accounts: readonly StarterAccount[]): boolean => {
+  const proposed = proposeAccount(label, accounts)?.account
+  return proposed !== undefined && proposed !== proposeAccount({ ...label, region: null }, accounts)?.account
+}
 
 const accountToMake = ({ kind, category, gateway, taxLabel }: SeenLabel): { name: string; type: AccountType } => {
   const label = [category, gateway, taxLabel].find(Boolean)

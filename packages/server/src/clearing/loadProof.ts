@@ -9,8 +9,8 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { isBooked } from '../settlements/loadActivity.ts'
 import { settlementName } from '../settlements/settlementKey.ts'
+import { isBooked } from '../settlements/storedLines.ts'
 
 /** A clearing account, and the source and currency whose balance it mirrors. */
 export interface ClearingAccount {

@@ -1,7 +1,8 @@
 import type { StarterRow } from '@culvert/contract'
-import { type Kind, routeBook, type SeenLabel, starterMap } from '@culvert/core'
+import { type Kind, routeBook, starterMap } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { revisionAsOf } from '../settlements/storedLines.ts'
 import { loadAccounts } from './loadMapping.ts'
 import { loadRoutes } from './saveRoutes.ts'
 import { loadWeeks } from './seenRows.ts'
@@ -11,13 +12,14 @@ interface LabelRow {
   readonly category: string | null
   readonly gateway: string | null
   readonly taxLabel: string | null
+  readonly region: string | null
   readonly amount: number
   readonly lines: number
 }
 
 /**
  * Proposes routes for all that a source reported in its last 13 weeks and no route serves: by kind, category, means of
- * payment and tax label, heaviest first.
+ * payment, tax label and region, heaviest first.
  */
 export const loadStarter = async (tx: Transaction, source: string): Promise<StarterRow[]> => {
   const { latest, from } = await loadWeeks(tx, source)
@@ -28,45 +30,41 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
     label =>
       label.kind !== 'payout' &&
       label.kind !== 'payout_returned' &&
-      routes.serve({ source, sku: null, location: null, method: null, region: null, localDate: latest, ...label }) ===
-        null,
+      routes.serve({ source, sku: null, location: null, method: null, localDate: latest, ...label }) === null,
   )
   const accounts = (await loadAccounts(tx)).filter(account => !account.archived)
-  const counts = new Map(open.map(label => [labelKey(label), label.lines]))
   return starterMap(
     open,
     accounts.map(({ code, name, type }) => ({ code, name, type: type as never })),
-  ).map(({ kind, category, gateway, taxLabel, amount, proposal, make }) => {
-    const label = { kind, category: category ?? null, gateway: gateway ?? null, taxLabel: taxLabel ?? null }
-    return {
-      ...label,
-      amount,
-      lines: counts.get(labelKey(label)) ?? 0,
-      proposal: proposal && {
-        account: proposal.account,
-        sure: proposal.sure,
-        named: [...proposal.reason.named],
-        called: [...proposal.reason.called],
-        onlyOfType: proposal.reason.onlyOfType,
-      },
-      make,
-    }
-  })
+  ).map(({ kind, category, gateway, taxLabel, region, amount, lines, proposal, make }) => ({
+    kind,
+    category: category ?? null,
+    gateway: gateway ?? null,
+    taxLabel: taxLabel ?? null,
+    region: region ?? null,
+    amount,
+    lines: lines ?? 0,
+    proposal: proposal && {
+      account: proposal.account,
+      sure: proposal.sure,
+      named: [...proposal.reason.named],
+      called: [...proposal.reason.called],
+      onlyOfType: proposal.reason.onlyOfType,
+    },
+    make,
+  }))
 }
-
-const labelKey = ({ kind, category, gateway, taxLabel }: Omit<SeenLabel, 'amount'>): string =>
-  JSON.stringify([kind, category, gateway, taxLabel])
 
 // Only tenders are told apart by their means of payment and only taxes by their label: elsewhere both say nothing of where a line goes.
 const loadLabels = (tx: Transaction, source: string, from: string): Promise<LabelRow[]> =>
   rowsOf<LabelRow>(
     tx,
     sql`
-    SELECT l.kind, l.category, l.gateway, l."taxLabel", sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
-      SELECT kind, category, amount,
+    SELECT l.kind, l.category, l.gateway, l."taxLabel", l.region, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
+      SELECT kind, category, region, amount,
         CASE WHEN kind IN ('tender', 'tender_returned') THEN gateway END AS gateway,
         CASE WHEN kind IN ('tax', 'tax_refund', 'tax_withheld') THEN tax_label END AS "taxLabel"
-      FROM activity_line WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
-        AND status = 'available') l
-    GROUP BY 1, 2, 3, 4`,
+      FROM activity_line l WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
+        AND status = 'available' AND ${revisionAsOf('now')}) l
+    GROUP BY 1, 2, 3, 4, 5`,
   )

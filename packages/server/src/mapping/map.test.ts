@@ -306,3 +306,32 @@ it('proposes routes for what no route serves, heaviest first, and accounts to ma
   expect(rows.find(row => row.kind === 'shipping_refund')?.proposal?.account).toBe('4100')
   expect(rows.find(row => row.kind === 'tip')).toMatchObject({ proposal: null, make: { type: 'current_liability' } })
 })
+
+it('makes a charge of what a source calls a tax, where its route goes to income, and a tax of it where not', async () => {
+  const actor = await makeClient(database, 'Bag levy')
+  const weeks = makeWeeks(1, 2)
+  const first = weeks.lines[0] as Row
+  await upload(
+    database,
+    actor,
+    csvOf([
+      { ...first, line_id: 'levy', kind: 'tax', amount: '2.46', tax_label: 'Bag levy', settlement_id: 'T' },
+      { ...first, line_id: 'vat', kind: 'tax', amount: '23.00', tax_label: 'VAT', settlement_id: 'T' },
+    ]),
+  )
+  await saveRoutes(database, actor, {
+    changed: [
+      madeRoute('tax', { account: '4100', taxCode: 'S23', taxLabel: 'Bag levy' }),
+      madeRoute('tax', { taxCode: 'S23' }),
+    ],
+    removed: [],
+  })
+  await postSettlements(database, actor, [{ source: 'openhall', key: 'T', currency: 'EUR' }])
+  const journal = await journalOf(actor, { source: 'openhall', key: 'T', currency: 'EUR' })
+  // 2.46 hold 0.46 at 23 percent; the 23.00 are tax through and through.
+  expect(journal.map(({ account, amount }) => [account, amount])).toEqual([
+    ['1210', 2546],
+    ['2200', -2346],
+    ['4100', -200],
+  ])
+})

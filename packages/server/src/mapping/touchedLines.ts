@@ -2,7 +2,7 @@ import type { RulesPage } from '@culvert/contract'
 import { addDays, countTouched, fieldsOf, type Kind, type Rule, ruleTexts, type WeightedLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { routingColumns, textColumns } from '../settlements/loadActivity.ts'
+import { routingColumns, textColumns } from '../settlements/storedLines.ts'
 
 /** Days looked back from the client's last line: 13 weeks. */
 const daysBack = 90

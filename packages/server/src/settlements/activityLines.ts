@@ -10,10 +10,10 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { type AsOf, isBooked, revisionAsOf, textColumns } from './loadActivity.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
+import { type AsOf, isBooked, revisionAsOf, textColumns } from './storedLines.ts'
 
 export interface StoredLine extends ActivityRow {
   readonly location: string | null

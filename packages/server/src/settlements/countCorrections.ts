@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { Transaction } from '../database/connect.ts'
-import { isBooked } from './loadActivity.ts'
 import { keyRows, type SettlementKey } from './settlementKey.ts'
+import { isBooked } from './storedLines.ts'
 
 /** For posted settlements: how many lines were revised or added since, and what that comes to. */
 export const countCorrections = (tx: Transaction, keys: readonly SettlementKey[]) =>

@@ -12,10 +12,11 @@ import {
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
-import { isBooked, type LoadedActivity, loadActivity } from './loadActivity.ts'
+import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { loadSetup } from './loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
+import { isBooked } from './storedLines.ts'
 
 /** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
 export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {

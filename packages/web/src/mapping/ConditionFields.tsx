@@ -77,7 +77,7 @@ export const ConditionFields = ({ name, value, onChange, onRemove }: ConditionFi
           minW="0"
           type={type}
           aria-label={`${name}, value`}
-          placeholder={value.is === 'one_of' ? 'one, another' : ''}
+          placeholder={value.is !== 'one_of' ? '' : value.field === 'kind' ? 'Sale, Refund' : 'one, another'}
           inputMode={isAmountField(value.field) ? 'decimal' : undefined}
           value={value.value}
           onChange={event => change({ value: event.target.value })}

@@ -1,23 +1,21 @@
 import { Box, Flex } from '@chakra-ui/react'
-import type { MappingPage as MappingFacts, RouteBody, SeenRow } from '@culvert/contract'
+import type { MappingPage as MappingFacts, SeenRow } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref } from '../course/ClientContext.tsx'
 import { sourcesQuery } from '../sources/sourceQueries.ts'
-import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { AccountPicker, type OtherTarget } from './AccountPicker.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { mappingQuery, useMappingActs } from './mappingQueries.ts'
-import { newRoute } from './newRoute.ts'
-import { TaxCodePicker } from './TaxCodePicker.tsx'
+import { RouteRow } from './RouteRow.tsx'
+import { editOf, isWhole, keyOf, type RouteEdit, routeOf } from './routeEdit.ts'
 
 /** The routes of a source: kinds seen in the data, heaviest first, each with its account, tax code and why. */
 export const MappingPage = () => {
@@ -44,64 +42,33 @@ export const MappingPage = () => {
   return data ? <Routes key={data.source} page={data} /> : null
 }
 
-interface Edit {
-  readonly account: string | null
-  readonly item: string | null
-  readonly elsewhere: boolean
-  readonly taxCode: string | null
-}
-const editOf = ({ route }: SeenRow): Edit => ({
-  account: route?.account ?? null,
-  item: route?.item ?? null,
-  elsewhere: route?.elsewhere ?? false,
-  taxCode: route?.taxCode ?? null,
-})
-const isWhole = (edit: Edit): boolean => edit.account !== null || edit.item !== null || edit.elsewhere
-
-const keyOf = (row: SeenRow): string => `${row.kind}|${row.category ?? ''}|${row.region ?? ''}`
-const isPayoutKind = (row: SeenRow): boolean => row.kind === 'payout' || row.kind === 'payout_returned'
-
-// A row's route names what the row names: a narrower one leaves the wider route alone.
-const routeOf = (row: SeenRow, edit: Edit): RouteBody => ({
-  ...(row.route ?? { ...newRoute(row.kind), category: row.category, region: row.region }),
-  ...edit,
-})
-
-const otherTargets = (page: MappingFacts): OtherTarget[] => [
-  ...page.items.map(item => ({ key: item.code, title: `Item ${item.code}`, detail: item.name })),
-  { key: elsewhere, title: 'Booked elsewhere', detail: 'by another document; left out here' },
-]
-const elsewhere = ' elsewhere'
-
 const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const { clientId, locale } = useClient()
   const href = useHref()
   const [search] = useSearchParams()
   const notice = useNotice()
   const { save } = useMappingActs(clientId)
-  const [edits, setEdits] = useState<ReadonlyMap<string, Edit>>(new Map())
+  const [edits, setEdits] = useState<ReadonlyMap<string, RouteEdit>>(new Map())
   const [unseenOpen, setUnseenOpen] = useState(false)
   const marked = Number(search.get('route'))
   const heaviest = useMemo(() => Math.max(1, ...page.rows.map(row => Math.abs(row.amount))), [page.rows])
-  const edit = (row: SeenRow, change: Partial<Edit>): void => {
+  const edit = (row: SeenRow, change: Partial<RouteEdit>): void => {
     const before = edits.get(keyOf(row)) ?? editOf(row)
     setEdits(new Map(edits).set(keyOf(row), { ...before, ...change }))
   }
-  const ready = [...edits].filter(([, one]) => isWhole(one))
-  const others = useMemo(() => otherTargets(page), [page])
+  const ready = page.rows.flatMap(row => {
+    const one = edits.get(keyOf(row))
+    return one && isWhole(row.kind, one) ? [routeOf(row, one)] : []
+  })
   const store = (): void => {
     if (ready.length === 0 || save.isPending) return
-    const changed = ready.flatMap(([key, one]) => {
-      const row = page.rows.find(candidate => keyOf(candidate) === key)
-      return row ? [routeOf(row, one)] : []
-    })
     save.mutate(
-      { changed },
+      { changed: ready },
       {
         onError: notice.refuse,
         onSuccess: saved => {
           setEdits(new Map())
-          const warned = saved.warnings.filter(warning => changed.some(route => route.account === warning.account))
+          const warned = saved.warnings.filter(warning => ready.some(route => route.account === warning.account))
           notice.say(
             `Saved as version ${saved.version} of the map. ${countText(saved.unblocked, 'settlement')} no longer blocked.${
               warned.length > 0
@@ -146,115 +113,17 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
           </tr>
         </thead>
         <tbody>
-          {page.rows.map(row => {
-            const edited = edits.get(keyOf(row))
-            const value = edited ?? editOf(row)
-            const indented =
-              row.narrow || (row.unmapped && page.rows.some(other => other.kind === row.kind && other !== row))
-            return (
-              <tr
-                key={keyOf(row)}
-                className={
-                  edited ? 'selected' : row.unmapped ? 'waiting' : row.route?.routeId === marked ? 'active' : ''
-                }
-              >
-                <td style={indented && !row.unmapped ? { paddingLeft: 34 } : undefined}>
-                  {row.unmapped ? (
-                    <span className="ochre" aria-hidden="true">
-                      ◆{' '}
-                    </span>
-                  ) : null}
-                  <RowName row={row} indented={indented} />
-                  {row.unmapped ? <span className="visually-hidden"> not mapped</span> : null}
-                </td>
-                <td className="right">
-                  <span
-                    className="money-bar"
-                    aria-hidden="true"
-                    style={{ width: Math.max(1, Math.round(48 * Math.sqrt(Math.abs(row.amount) / heaviest))) }}
-                  />
-                  <Amount
-                    minor={row.amount}
-                    currency={page.currency}
-                    className={row.narrow ? '' : 'strong'}
-                    trace={{
-                      at: 'kind',
-                      source: page.source,
-                      kind: row.kind,
-                      ...(row.category ? { category: row.category } : {}),
-                      ...(row.region ? { region: row.region } : {}),
-                    }}
-                  />
-                </td>
-                <td className="picks">
-                  {isPayoutKind(row) ? (
-                    <span className="muted" style={{ paddingLeft: 9 }}>
-                      the bank accounts of the source
-                    </span>
-                  ) : (
-                    <AccountPicker
-                      label={`Account for ${nameOf(row)}`}
-                      kind={row.kind}
-                      accounts={page.accounts}
-                      value={value.account}
-                      onChange={account => edit(row, { account, item: null, elsewhere: false })}
-                      others={others}
-                      other={value.elsewhere ? elsewhere : value.item}
-                      onOther={key =>
-                        edit(row, {
-                          account: null,
-                          item: key === elsewhere ? null : key,
-                          elsewhere: key === elsewhere,
-                          ...(key === elsewhere && { taxCode: null }),
-                        })
-                      }
-                    />
-                  )}
-                </td>
-                <td className="picks">
-                  {isPayoutKind(row) ? (
-                    <span className="muted" style={{ paddingLeft: 9 }}>
-                      –
-                    </span>
-                  ) : (
-                    <TaxCodePicker
-                      label={`Tax code for ${nameOf(row)}`}
-                      codes={page.taxCodes}
-                      value={value.taxCode}
-                      onChange={taxCode => edit(row, { taxCode })}
-                    />
-                  )}
-                </td>
-                <td className="small" title={kinds[row.kind].meaning}>
-                  {row.unmapped && row.proposal && !edited ? (
-                    <button
-                      type="button"
-                      className="linklike"
-                      onClick={() => edit(row, { account: row.proposal?.account ?? null })}
-                    >
-                      propose {row.proposal.account}{' '}
-                      {page.accounts.find(account => account.code === row.proposal?.account)?.name}, for “
-                      {row.proposal.words.join(', ')}”
-                    </button>
-                  ) : row.narrow ? (
-                    <span className="muted">
-                      narrower: by {[row.category && 'category', row.region && 'region'].filter(Boolean).join(' and ')}
-                    </span>
-                  ) : (
-                    <span className="muted">{kinds[row.kind].meaning}</span>
-                  )}
-                  {row.sample && !row.region ? (
-                    <span>
-                      {' '}
-                      · <span className="mono">{row.sample.lineId}</span>
-                      {row.sample.description ? ` “${row.sample.description}”` : ''}{' '}
-                      {amountText(row.sample.amount, page.currency, locale)}
-                    </span>
-                  ) : null}
-                </td>
-              </tr>
-            )
-          })}
+          {page.rows.map(row => (
+            <RouteRow
+              key={keyOf(row)}
+              row={row}
+              page={page}
+              edited={edits.get(keyOf(row))}
+              marked={row.route?.routeId === marked}
+              heaviest={heaviest}
+              onEdit={change => edit(row, change)}
+            />
+          ))}
           <tr>
             <td colSpan={5}>
               <button
@@ -301,24 +170,5 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         </Flex>
       </FootBar>
     </Page>
-  )
-}
-
-const nameOf = (row: SeenRow): string =>
-  [kinds[row.kind].label, row.category, row.region && `to ${row.region}`].filter(Boolean).join(' · ')
-
-const RowName = ({ row, indented }: { readonly row: SeenRow; readonly indented: boolean }) => {
-  const narrow = [row.category, row.region && `to ${row.region}`].filter(Boolean).join(', ')
-  if (indented && !row.unmapped && narrow) return <>{narrow}</>
-  return (
-    <>
-      <span className="strong">{kinds[row.kind].label}</span>
-      {narrow ? (
-        <>
-          {' '}
-          · <i>{narrow}</i>
-        </>
-      ) : null}
-    </>
   )
 }

@@ -26,9 +26,11 @@ export const StarterPage = () => {
   return starter && mapping ? <Starter key={mapping.version} rows={starter.rows} mapping={mapping} /> : null
 }
 
-const keyOf = (row: StarterRow): string => [row.kind, row.category, row.gateway, row.taxLabel].join('|')
+const keyOf = (row: StarterRow): string => [row.kind, row.category, row.gateway, row.taxLabel, row.region].join('|')
 const nameOf = (row: StarterRow): string =>
-  [kinds[row.kind].label, row.category, row.gateway, row.taxLabel].filter(Boolean).join(' · ')
+  [kinds[row.kind].label, row.category, row.gateway, row.taxLabel, row.region && `to ${row.region}`]
+    .filter(Boolean)
+    .join(' · ')
 
 interface Choice {
   readonly taken: boolean
@@ -71,6 +73,7 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
           category: row.category,
           gateway: row.gateway,
           taxLabel: row.taxLabel,
+          region: row.region,
           account: made,
           taxCode,
           reason: reasonText(row),

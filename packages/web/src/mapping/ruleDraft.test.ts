@@ -71,6 +71,17 @@ describe('a draft that is not whole', () => {
     expect(ruleOf({ ...draft, actions: [{ set: 'account', account: '' }] }, 'EUR')).toBeNull()
     expect(ruleOf({ ...draft, groups: [{ atLeast: 2, of: [{ ...blankCondition, value: 'x' }] }] }, 'EUR')).toBeNull()
   })
+  it('takes kinds by the names people see, and only such', () => {
+    const kindsOf = (value: string) => conditionOf({ field: 'kind', is: 'one_of', value, high: '' }, 'EUR')
+    expect(kindsOf('Sale, shipping refund, tip')).toEqual({
+      field: 'kind',
+      is: 'one_of',
+      values: ['sale', 'shipping_refund', 'tip'],
+    })
+    expect(kindsOf('Sale, sold')).toBeNull()
+    const back = draftOf({ field: 'kind', is: 'one_of', values: ['sale', 'shipping_refund'] }, 'EUR')
+    expect(back.value).toBe('Sale, Shipping refund')
+  })
   it('is told the digits of the currency', () => {
     const condition = { field: 'amount', is: 'between', low: 1234, high: 5000 } as const
     expect(draftOf(condition, 'JPY')).toMatchObject({ value: '1234', high: '5000' })

@@ -1,5 +1,8 @@
 import {
   type AmountField,
+  isKind,
+  kindNames,
+  kinds,
   parseAmount,
   printAmount,
   type Rule,
@@ -48,6 +51,10 @@ const minorOf = (text: string, currency: string): number | null => {
   return parsed.ok ? parsed.minor : null
 }
 
+/** The kind that people call by this name, or that is written like it; null where there is none. */
+const kindNamed = (name: string): string | null =>
+  kindNames.find(kind => kind === name || kinds[kind].label.toLowerCase() === name.toLowerCase()) ?? null
+
 /** The condition that a draft comes to; null while it is not whole. */
 export const conditionOf = (
   draft: ConditionDraft,
@@ -68,11 +75,14 @@ export const conditionOf = (
   }
   if (value === '') return null
   if (draft.is === 'one_of') {
-    const values = value
+    const told = value
       .split(',')
       .map(one => one.trim())
       .filter(Boolean)
-    return values.length === 0 ? null : { field, is: 'one_of', values }
+    const values = field === 'kind' ? told.map(kindNamed) : told
+    return values.length === 0 || values.includes(null)
+      ? null
+      : { field, is: 'one_of', values: values.filter(one => one !== null) }
   }
   return draft.is === 'equal' || draft.is === 'containing' || draft.is === 'starting'
     ? { field, is: draft.is, value }
@@ -82,7 +92,10 @@ export const conditionOf = (
 /** The draft that a condition is written from again. */
 export const draftOf = (condition: Exclude<RuleCondition, { is: 'several' }>, currency: string): ConditionDraft => {
   const { field, is } = condition
-  if (is === 'one_of') return { field, is, value: condition.values.join(', '), high: '' }
+  if (is === 'one_of') {
+    const told = condition.values.map(value => (field === 'kind' && isKind(value) ? kinds[value].label : value))
+    return { field, is, value: told.join(', '), high: '' }
+  }
   if (is !== 'between') return { field, is, value: condition.value, high: '' }
   return condition.field === 'localDate'
     ? { field, is, value: condition.low, high: condition.high }

@@ -1,0 +1,48 @@
+import type { ConditionName, RuleText } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import type { ClientSetup } from './loadSetup.ts'
+
+/** Which revisions count: all that are current, or those stored up to a pull. */
+export type AsOf = 'now' | number
+
+/** Where the values that routes look at are stored. */
+export const routingColumns: Record<ConditionName, string> = {
+  sku: 'sku',
+  category: 'category',
+  location: 'location',
+  method: 'method',
+  gateway: 'gateway',
+  taxLabel: 'tax_label',
+  region: 'region',
+  source: 'source',
+}
+/** Where the further texts that rules can look at are stored. */
+export const textColumns: Record<RuleText, string> = {
+  lineId: 'line_id',
+  settlementId: 'settlement_id',
+  orderId: 'order_id',
+  description: 'description',
+  quantity: 'quantity',
+  customer: 'customer',
+  email: 'email',
+  shipTo: 'ship_to',
+  currency: 'currency',
+  relatedId: 'related_id',
+  url: 'url',
+}
+
+/** Condition that a line of alias `l` is booked: available, or pending at a source that books at once. */
+export const isBooked: SQL = sql.raw(`(l.status = 'available' OR (l.status = 'pending' AND EXISTS (SELECT FROM source f
+  WHERE f.client_id = l.client_id AND f.source = l.source AND f.options->>'bookPending' = 'true')))`)
+
+/** The same, as short as this client's sources allow: looked at for each of a million lines, the long one took half as long again. */
+export const isBookedBy = ({ setup }: ClientSetup): SQL =>
+  [...setup.sources.values()].some(source => source.options.bookPending) ? isBooked : sql`l.status = 'available'`
+
+/** Condition that leaves one revision of each line of alias `l`: the current one, or the one of that pull. */
+export const revisionAsOf = (asOf: AsOf): SQL =>
+  asOf === 'now'
+    ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
+        AND x.line_id = l.line_id AND x.revision = l.revision)`
+    : sql`l.pull_no <= ${asOf} AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id
+        AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= ${asOf})`
