@@ -54,7 +54,7 @@ export const seenRow = z.object({
   /** Whether the route names this row's category (or region) itself. */
   narrow: z.boolean(),
   sample: z.object({ lineId: z.string(), description: z.string(), amount: minor }).nullable(),
-  proposal: z.object({ account: z.string(), words: z.array(z.string()) }).nullable(),
+  proposal: z.object({ account: z.string(), words: z.array(z.string()), taxCode: z.string().nullable() }).nullable(),
 })
 export type SeenRow = z.infer<typeof seenRow>
 
@@ -210,6 +210,11 @@ export const starterRow = z.object({
     })
     .nullable(),
   make: z.object({ name: z.string(), type: z.string() }).nullable(),
+  taxCode: z.string().nullable(),
+  /** The kind whose route it is taxed like; null where nothing was found. */
+  taxedLike: kind.nullable(),
+  /** It bears tax, and nothing says which. */
+  taxOpen: z.boolean(),
 })
 export const starterPage = z.object({ rows: z.array(starterRow) })
 export type StarterRow = z.infer<typeof starterRow>

@@ -44,6 +44,12 @@ describe('the starter map', () => {
     expect(proposeAccount({ kind: 'sale', category: 'Kilns' }, potteryIreland.accounts)?.sure).toBe(false)
   })
 
+  it('calls a means of payment by its own name', () => {
+    const made = (gateway: string) => starterMap([{ kind: 'tender', gateway, amount: -100 }], [])[0]?.make
+    expect(made('Cash')).toEqual({ name: 'Cash', type: 'current_asset' })
+    expect(made('Brookpay')).toEqual({ name: 'Brookpay', type: 'clearing' })
+  })
+
   it('proposes nothing where nothing fits, and says what account to make', () => {
     const [route] = starterMap([{ kind: 'reserve_kept', amount: -100 }], workshopOntario.accounts)
     expect(route).toMatchObject({ proposal: null, make: { name: 'Reserve kept', type: 'current_asset' } })

@@ -2,6 +2,8 @@ import { type AccountType, isStock, type Kind, kinds } from '../activity/kinds.t
 import { compareText } from './compareText.ts'
 import { foldText } from './folded.ts'
 import { type Concept, meansOf, says, wantedOf } from './lexicon.ts'
+import { proposeTaxCode, type TaxProposal } from './proposeTaxCode.ts'
+import type { Route } from './route.ts'
 
 export interface StarterAccount {
   readonly code: string
@@ -42,6 +44,8 @@ export interface StarterRoute extends SeenLabel {
   /** Null where none of the chart fits: `make` says what would. */
   readonly proposal: Proposal | null
   readonly make: { readonly name: string; readonly type: AccountType } | null
+  /** As the routes made before tax the same. */
+  readonly tax: TaxProposal
 }
 
 /** Points for a word that the label names, and for one that accounts of the kind are called by. */
@@ -156,12 +160,22 @@ const score = (account: StarterAccount, seen: Omit<SeenLabel, 'amount'>): Scored
  * things that would make an account of one name, one makes it. Regions are told apart only where the chart has an account
  * of their own for them.
  */
-export const starterMap = (seen: readonly SeenLabel[], accounts: readonly StarterAccount[]): StarterRoute[] =>
+export const starterMap = (
+  seen: readonly SeenLabel[],
+  accounts: readonly StarterAccount[],
+  routes: readonly Route[] = [],
+): StarterRoute[] =>
   foldRegions(seen, accounts)
     .sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
     .map(one => {
       const proposal = proposeAccount(one, accounts)
-      return { ...one, proposal, make: proposal ? null : accountToMake(one) }
+      const label = { kind: one.kind, region: one.region ?? null }
+      return {
+        ...one,
+        proposal,
+        tax: proposeTaxCode(label, proposal?.account ?? null, routes),
+        make: proposal ? null : accountToMake(one),
+      }
     })
 
 const foldRegions = (seen: readonly SeenLabel[], accounts: readonly StarterAccount[]): SeenLabel[] => {
@@ -194,6 +208,9 @@ const hasOwnAccount = (label: Omit<SeenLabel, 'amount'>, accounts: readonly Star
 }
 
 const accountToMake = ({ kind, category, gateway, taxLabel }: SeenLabel): { name: string; type: AccountType } => {
+  // Means of payment are called by their own name: cash is held, what others take is owed by them.
+  if ((kind === 'tender' || kind === 'tender_returned') && gateway)
+    return { name: gateway, type: meansOf(wordsOf(gateway)) === 'cash' ? 'current_asset' : 'clearing' }
   const label = [category, gateway, taxLabel].find(Boolean)
   const [type] = typesFor(kind)
   return { name: label ? `${kinds[kind].label}, ${label}` : kinds[kind].label, type: type as AccountType }

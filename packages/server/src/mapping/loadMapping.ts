@@ -1,5 +1,5 @@
 import type { AccountRow, MappingPage, RouteBody, SeenRow } from '@culvert/contract'
-import { kindNames, proposeAccount, type Route } from '@culvert/core'
+import { kindNames, proposeAccount, proposeTaxCode, type Route } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
@@ -57,7 +57,7 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     unmapped: row.route === null && row.kind !== 'payout' && row.kind !== 'payout_returned',
     route: row.route && bodyOf(row.route),
     sample: samples.get(`${row.kind} ${row.category ?? ''}`) ?? samples.get(`${row.kind} `) ?? null,
-    proposal: row.route ? null : proposalFor(row, open),
+    proposal: row.route ? null : proposalFor(row, open, routes),
   }))
   const waiting = await oneRow<{ settlements: number; amount: number }>(
     tx,
@@ -83,9 +83,15 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
   }
 }
 
-const proposalFor = (row: Seen, open: Parameters<typeof proposeAccount>[1]): SeenRow['proposal'] => {
+const proposalFor = (
+  row: Seen,
+  open: Parameters<typeof proposeAccount>[1],
+  routes: readonly Route[],
+): SeenRow['proposal'] => {
   const proposal = proposeAccount(row, open)
-  return proposal && { account: proposal.account, words: [...proposal.words] }
+  if (!proposal) return null
+  const { taxCode } = proposeTaxCode(row, proposal.account, routes)
+  return { account: proposal.account, words: [...proposal.words], taxCode }
 }
 
 const loadSamples = async (tx: Transaction, source: string, from: string | null) => {

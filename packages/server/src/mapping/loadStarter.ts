@@ -25,7 +25,8 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
   const { latest, from } = await loadWeeks(tx, source)
   if (latest === null || from === null) return []
   const labels = await loadLabels(tx, source, from)
-  const routes = routeBook(await loadRoutes(tx))
+  const made = await loadRoutes(tx)
+  const routes = routeBook(made)
   const open = labels.filter(
     label =>
       label.kind !== 'payout' &&
@@ -36,7 +37,8 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
   return starterMap(
     open,
     accounts.map(({ code, name, type }) => ({ code, name, type: type as never })),
-  ).map(({ kind, category, gateway, taxLabel, region, amount, lines, proposal, make }) => ({
+    made,
+  ).map(({ kind, category, gateway, taxLabel, region, amount, lines, proposal, tax, make }) => ({
     kind,
     category: category ?? null,
     gateway: gateway ?? null,
@@ -51,6 +53,9 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
       called: [...proposal.reason.called],
       onlyOfType: proposal.reason.onlyOfType,
     },
+    taxCode: tax.taxCode,
+    taxedLike: made.find(route => route.id === tax.like)?.kind ?? null,
+    taxOpen: tax.open,
     make,
   }))
 }

@@ -303,7 +303,13 @@ it('proposes routes for what no route serves, heaviest first, and accounts to ma
       ['shipping_refund', null, -650, 1],
     ].sort((left, right) => Math.abs(right[2] as number) - Math.abs(left[2] as number)),
   )
-  expect(rows.find(row => row.kind === 'shipping_refund')?.proposal?.account).toBe('4100')
+  expect(rows.find(row => row.kind === 'shipping_refund')).toMatchObject({
+    proposal: { account: '4100' },
+    taxCode: 'S23',
+    taxedLike: 'shipping',
+    taxOpen: false,
+  })
+  expect(rows.find(row => row.kind === 'tender')?.make).toEqual({ name: 'Cash', type: 'current_asset' })
   expect(rows.find(row => row.kind === 'tip')).toMatchObject({ proposal: null, make: { type: 'current_liability' } })
 })
 

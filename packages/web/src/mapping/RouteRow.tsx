@@ -97,7 +97,11 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
       </td>
       <td className="small" title={kinds[row.kind].meaning}>
         {row.unmapped && row.proposal && !edited ? (
-          <button type="button" className="linklike" onClick={() => onEdit({ account: row.proposal?.account ?? null })}>
+          <button
+            type="button"
+            className="linklike"
+            onClick={() => row.proposal && onEdit({ account: row.proposal.account, taxCode: row.proposal.taxCode })}
+          >
             propose {row.proposal.account} {page.accounts.find(account => account.code === row.proposal?.account)?.name}
             , for “{row.proposal.words.join(', ')}”
           </button>

@@ -39,9 +39,10 @@ interface Choice {
 }
 
 const firstChoice = (row: StarterRow): Choice => ({
-  taken: row.proposal?.sure ?? false,
+  // A route that would leave tax out by silence is not taken for anybody.
+  taken: (row.proposal?.sure ?? false) && !row.taxOpen,
   account: row.proposal?.account ?? null,
-  taxCode: null,
+  taxCode: row.taxCode,
 })
 
 const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; readonly mapping: MappingPage }) => {
@@ -202,12 +203,19 @@ const accountsToMake = (rows: readonly StarterRow[], mapping: MappingPage) => {
   return made
 }
 
-const reasonText = ({ proposal, make, kind }: StarterRow): string => {
-  if (!proposal) return make ? `no account of the chart is for ${kinds[kind].label.toLowerCase()}` : ''
+const reasonText = (row: StarterRow): string => [accountReason(row), taxReason(row)].filter(Boolean).join('; ')
+
+const accountReason = ({ proposal, make }: StarterRow): string => {
+  if (!proposal) return make ? 'no account of the chart is for it' : ''
   const parts = [
     proposal.named.length > 0 ? `named like it: ${proposal.named.join(', ')}` : '',
     proposal.called.length > 0 ? `says ${proposal.called.join(', ')}` : '',
     proposal.onlyOfType ? 'the only account of its type' : '',
   ].filter(Boolean)
   return `${proposal.sure ? '' : 'not sure: '}${parts.join('; ')}`
+}
+
+const taxReason = ({ taxOpen, taxedLike }: StarterRow): string => {
+  if (taxOpen) return 'its tax is to be chosen'
+  return taxedLike === null ? '' : `taxed like ${kinds[taxedLike].label.toLowerCase()}`
 }
