@@ -24,6 +24,7 @@ const pages = [
   `${client}/books/entries`,
   `${client}/books/entries/2026-1`,
   `${client}/books/register/1210`,
+  `${client}/books/rates`,
   `${client}/close`,
 ]
 

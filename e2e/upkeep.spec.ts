@@ -112,3 +112,59 @@ test('a tax code with two components, one on the other, is made and checked', as
   await expect(page.getByRole('table', { name: 'Tax by code' })).toContainText('S23')
   await expect(page.getByText('more than rounding')).toHaveCount(0)
 })
+
+test('dollars wait for their rate, are given it on the spot, and are posted with both amounts', async ({ page }) => {
+  const api = async (method: 'post' | 'put', path: string, data: unknown) => {
+    const answer = await page.request[method](`/api/clients/1${path}`, { data, headers: { 'x-culvert': 'test' } })
+    expect(answer.ok(), await answer.text()).toBe(true)
+  }
+  await api('post', '/accounts', [
+    { code: '1001', name: 'Skerrymoor dollar account', type: 'bank', currency: 'USD' },
+    { code: '1230', name: 'Brookpay clearing, dollars', type: 'clearing', currency: 'USD' },
+  ])
+  await api('post', '/sources', {
+    source: 'brookpay',
+    name: 'Brookpay',
+    shape: 'gateway',
+    clearing: [{ currency: 'USD', account: '1230' }],
+    banks: [{ direction: 'into', currency: 'USD', account: '1001' }],
+  })
+  await api('put', '/routes', {
+    changed: [{ routeId: null, kind: 'collected', account: '4000', taxCode: null }],
+  })
+  await page.goto(`${client}/sources/brookpay`)
+  await page.getByLabel('Bring in files').setInputFiles([
+    {
+      name: 'dollars.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        [
+          'line_id,settlement_id,occurred_at,kind,currency,amount',
+          'D-1,BP-1,2026-07-03T11:00:00+01:00,collected,USD,100.00',
+          'D-2,BP-1,2026-07-03T12:00:00+01:00,payout,USD,-60.00',
+        ].join('\n'),
+      ),
+    },
+  ])
+  await expect(page.getByText(/dollars.csv: 2 rows new/)).toBeVisible()
+  await page.goto(`${client}/settlements/brookpay/BP-1/USD`)
+  const blocks = page.getByRole('region', { name: 'What blocks it' })
+  await expect(blocks).toContainText('exchange rate missing')
+  await blocks.getByLabel('Rate of USD in EUR').fill('0,92')
+  await blocks.getByRole('button', { name: 'Use this rate' }).click()
+  await expect(page.getByText('▨ proposed')).toBeVisible()
+  await page.getByRole('button', { name: 'Post and next' }).click()
+  await expect(page.getByText('Posted 1 settlement, 2 entries.')).toBeVisible()
+  const lines = await askDatabase<{ account: string; amount: number; base: number }>(
+    `SELECT l.account, sum(l.amount)::int AS amount, sum(l.base_amount)::int AS base FROM entry e
+      JOIN entry_line l USING (client_id, fiscal_year, number) WHERE e.source = 'brookpay' GROUP BY 1 ORDER BY 1`,
+  )
+  // 100.00 dollars are 92.00 euro, the 60.00 paid out 55.20; 40.00 stay at 36.80.
+  expect(lines).toEqual([
+    { account: '1001', amount: 6000, base: 5520 },
+    { account: '1230', amount: 4000, base: 3680 },
+    { account: '4000', amount: -10_000, base: -9200 },
+  ])
+  await page.goto(`${client}/books/rates`)
+  await expect(page.getByRole('table', { name: 'Exchange rates' })).toContainText('3 Jul 2026USD0.92EUR')
+})

@@ -146,3 +146,8 @@ export const traceStart = z.discriminatedUnion('at', [
   }),
 ])
 export type TraceStart = z.infer<typeof traceStart>
+
+/** From a date on, one unit of a currency in another; the rate as a plain decimal. */
+export const rateRow = z.object({ date: localDate, from: currency, to: currency, rate: z.string().max(30) })
+export type RateRow = z.infer<typeof rateRow>
+export const ratesPage = z.object({ rates: z.array(rateRow) })

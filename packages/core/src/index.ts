@@ -132,6 +132,7 @@ export {
   type StarterRoute,
   starterMap,
 } from './mapping/starterMap.ts'
+export { checkRate, type RateFault } from './money/checkRate.ts'
 export { currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'

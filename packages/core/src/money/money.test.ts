@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { checkRate } from './checkRate.ts'
 import { convertMinor, rateOn } from './exchange.ts'
 import { formatAmount } from './formatAmount.ts'
 import { addMinor, divideHalfAway, maxMinor, negateMinor } from './minor.ts'
@@ -107,6 +108,32 @@ it('rounds half away from zero, once', () => {
     -3n,
     1n,
     -3n,
+  ])
+})
+
+it('takes in rates that can be used, and says what is wrong with others', () => {
+  const rate = (more: Partial<Parameters<typeof checkRate>[0]>) =>
+    checkRate({ date: '2026-03-01', from: 'USD', to: 'EUR', rate: '0.92', ...more })
+  expect([
+    rate({}),
+    rate({ rate: '150' }),
+    rate({ date: '2026-02-30' }),
+    rate({ from: 'USX' }),
+    rate({ to: 'USD' }),
+    rate({ rate: '0' }),
+    rate({ rate: '-1' }),
+    rate({ rate: '0,92' }),
+    rate({ rate: '1e3' }),
+  ]).toEqual([
+    null,
+    null,
+    'not_a_date',
+    'unknown_currency',
+    'same_currency',
+    'not_a_rate',
+    'not_a_rate',
+    'not_a_rate',
+    'not_a_rate',
   ])
 })
 

@@ -14,6 +14,7 @@ export type ActSort =
   | 'save_routes'
   | 'save_rules'
   | 'save_items'
+  | 'save_rates'
   | 'lock_period'
   | 'unlock_period'
 

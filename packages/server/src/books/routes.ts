@@ -1,10 +1,11 @@
-import { traceStart } from '@culvert/contract'
+import { rateRow, traceStart } from '@culvert/contract'
 import { Router } from 'express'
 import { z } from 'zod'
 import { actorOf } from '../access/establish.ts'
 import { found } from '../access/refused.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
+import { loadRates, saveRates } from './saveRates.ts'
 import { loadTrace } from './trace.ts'
 
 const range = z.object({
@@ -21,6 +22,13 @@ const rangeOf = (query: unknown) => {
 /** Chart of accounts, entries, registers and the trace of an amount. */
 export const bookRoutes = (database: Database): Router => {
   const router = Router()
+  router.get('/rates', async (_request, response) => {
+    response.json({ rates: await asClient(database, actorOf(response), loadRates) })
+  })
+  router.put('/rates', async (request, response) => {
+    const { rates } = z.object({ rates: z.array(rateRow).min(1).max(5000) }).parse(request.body)
+    response.json({ changed: await saveRates(database, actorOf(response), rates) })
+  })
   router.get('/books/chart', async (request, response) => {
     const { to } = rangeOf(request.query)
     response.json(await asClient(database, actorOf(response), tx => loadChart(tx, to)))

@@ -1,5 +1,5 @@
-import { chartPage, entryList, entryPage, registerPage } from '@culvert/contract'
-import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { changedCount, chartPage, entryList, entryPage, type RateRow, ratesPage, registerPage } from '@culvert/contract'
+import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { queryText, request } from '../ui/request.ts'
 
 interface Range {
@@ -37,3 +37,23 @@ export const registerQuery = (clientId: number, account: string, range: Range & 
       ),
     placeholderData: keepPreviousData,
   })
+
+export const ratesQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'rates'],
+    queryFn: () => request(`/clients/${clientId}/rates`, ratesPage),
+  })
+
+/** What can be done to exchange rates; after it, everything of the client is asked for again. */
+export const useRateActs = (clientId: number) => {
+  const queries = useQueryClient()
+  return {
+    saveRates: useMutation({
+      mutationFn: (rates: RateRow[]) =>
+        request(`/clients/${clientId}/rates`, changedCount, { method: 'PUT', json: { rates } }),
+      onSettled: () => {
+        void queries.invalidateQueries({ queryKey: ['client', clientId] })
+      },
+    }),
+  }
+}

@@ -16,6 +16,7 @@ import './find.css'
 const pages: readonly { title: string; link: string }[] = [
   { title: 'Sources', link: '/sources' },
   { title: 'Mapping', link: '/mapping' },
+  { title: 'Exchange rates', link: '/books/rates' },
   { title: 'Rules', link: '/mapping/rules' },
   { title: 'Items', link: '/mapping/items' },
   { title: 'Tax codes', link: '/mapping/tax' },

@@ -19,19 +19,22 @@ interface NewAccountProps {
   readonly onMade: (code: string) => void
 }
 
+/** Accounts that hold one currency alone. */
+const bound = new Set(['bank', 'card', 'clearing'])
+
 /** Makes an account of the chart where it was found missing. */
 export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }: NewAccountProps) => {
   const { clientId, base } = useClient()
   const { addAccount } = useMappingActs(clientId)
-  const [draft, setDraft] = useState({ code: '', name: '', type: type as string })
+  const [draft, setDraft] = useState({ code: '', name: '', type: type as string, currency: base })
   const [problem, setProblem] = useState('')
   useEffect(() => {
-    if (open) setDraft({ code: freeCode(accounts, type), name, type })
+    if (open) setDraft({ code: freeCode(accounts, type), name, type, currency: base })
     setProblem('')
-  }, [open, name, type, accounts])
+  }, [open, name, type, accounts, base])
   const make = () =>
     addAccount.mutate(
-      { code: draft.code, name: draft.name, type: draft.type as AccountType, currency: base },
+      { code: draft.code, name: draft.name, type: draft.type as AccountType, currency: draft.currency },
       { onSuccess: () => onMade(draft.code), onError: error => setProblem(error.message) },
     )
   const field = { display: 'block', w: '100%', mt: '2px', mb: '10px' } as const
@@ -71,6 +74,16 @@ export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }
           ))}
         </Select>
       </Box>
+      {bound.has(draft.type) ? (
+        <Box as="label">
+          Currency
+          <Input
+            {...field}
+            value={draft.currency}
+            onChange={event => setDraft({ ...draft, currency: event.target.value.toUpperCase() })}
+          />
+        </Box>
+      ) : null}
       {problem ? (
         <Box role="alert" className="crimson">
           {problem}

@@ -7,6 +7,7 @@ import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { kindText, reasonText } from '../ui/words.ts'
+import { QuickRate } from './QuickRate.tsx'
 import { QuickRoute } from './QuickRoute.tsx'
 import { useSettlementActs } from './settlementQueries.ts'
 
@@ -33,6 +34,9 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
             <span className="small">{advice(block.reason, page)}</span>
             {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>
+          {block.reason === 'rate_missing' && page.entryDate ? (
+            <QuickRate currency={page.currency} entryDate={page.entryDate} />
+          ) : null}
           {block.reason === 'unmapped' || block.reason === 'tax_code_missing' || block.reason === 'account_unusable'
             ? block.concerned.map(one => (
                 <Flex key={`${one.kind} ${one.category}`} gap="12px" align="center" mt="4px" wrap="wrap">
@@ -100,7 +104,7 @@ const advice = (reason: string, page: SettlementPage): string => {
     case 'unmapped':
       return 'these kinds have no route yet.'
     case 'rate_missing':
-      return 'bring in an exchange rate for its date.'
+      return 'no exchange rate is known on or before its date.'
     case 'likely_double':
       return 'an entry of this amount and date stands on the clearing account already:'
     case 'awaits_lines':

@@ -1,0 +1,49 @@
+import { checkRate, type ExchangeRate, type RateFault } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { recompose } from '../settlements/recompose.ts'
+import { recordAct } from './recordAct.ts'
+
+const faultText = (fault: RateFault, rate: ExchangeRate): string => {
+  switch (fault) {
+    case 'not_a_date':
+      return `${rate.date} is no date`
+    case 'unknown_currency':
+      return `${rate.from} or ${rate.to} is no currency`
+    case 'same_currency':
+      return `a rate from ${rate.from} to itself says nothing`
+    case 'not_a_rate':
+      return `“${rate.rate}” is no rate above zero`
+  }
+}
+
+/** A client's exchange rates, the latest first. */
+export const loadRates = (tx: Transaction): Promise<ExchangeRate[]> =>
+  rowsOf<ExchangeRate>(
+    tx,
+    sql`SELECT date::text, "from", "to", rate::text FROM exchange_rate WHERE client_id = current_client()
+    ORDER BY date DESC, "from", "to"`,
+  )
+
+/**
+ * Adds exchange rates, or replaces those of the same date and currencies; what is not posted is composed anew, what is posted
+ * stays at the rate it was booked at. @throws Refused naming the first rate that is none.
+ */
+export const saveRates = (database: Database, actor: Actor, rates: readonly ExchangeRate[]): Promise<number> =>
+  asClient(database, actor, async tx => {
+    for (const rate of rates) {
+      const fault = checkRate(rate)
+      if (fault) throw new Refused(422, faultText(fault, rate))
+    }
+    await tx.execute(sql`
+      INSERT INTO exchange_rate (client_id, date, "from", "to", rate)
+      SELECT DISTINCT ON (r.date, r."from", r."to") current_client(), r.date, r."from", r."to", r.rate
+      FROM jsonb_to_recordset(${JSON.stringify(rates)}::jsonb) AS r(date date, "from" char(3), "to" char(3), rate numeric)
+      ON CONFLICT (client_id, date, "from", "to") DO UPDATE SET rate = excluded.rate`)
+    await recordAct(tx, actor, { sort: 'save_rates', note: `${rates.length} rates` })
+    await recompose(tx, null)
+    await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
+    return rates.length
+  })
