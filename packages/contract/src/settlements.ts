@@ -38,7 +38,7 @@ export const settlementRow = settlementKey.extend({
 export type SettlementRow = z.infer<typeof settlementRow>
 export const settlementList = z.object({
   rows: z.array(settlementRow),
-  counts: z.record(settlementState, z.object({ count: z.number(), gross: minor })),
+  counts: z.record(settlementState, z.object({ count: z.number() })),
   more: z.boolean(),
 })
 export type SettlementList = z.infer<typeof settlementList>

@@ -126,10 +126,14 @@ export const fieldsOf = (rules: readonly Rule[]): ReadonlySet<TextField | Amount
   return fields
 }
 
-/** How many lines each rule meets, and for how many of them it sets something that no earlier rule did. */
+/**
+ * How many lines each rule meets, what they come to (`amountOf`: in one currency), and for how many of them it sets something
+ * that no earlier rule did.
+ */
 export const countTouched = (
   rules: readonly Rule[],
   lines: Iterable<WeightedLine>,
+  amountOf: (line: WeightedLine) => number = line => line.amount,
 ): ReadonlyMap<number, { readonly met: number; readonly decides: number; readonly amount: number }> => {
   const counts = new Map(rules.map(rule => [rule.id, { met: 0, decides: 0, amount: 0 }]))
   for (const line of lines) {
@@ -138,7 +142,7 @@ export const countTouched = (
       const count = counts.get(rule.id)
       if (!count || !meetsRule(rule, line)) continue
       count.met += line.count
-      count.amount += line.amount
+      count.amount += amountOf(line)
       if (decided.rules.includes(rule.id)) count.decides += line.count
     }
   }

@@ -5,7 +5,8 @@ import { actorOf } from '../access/establish.ts'
 import { found } from '../access/refused.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
-import { loadRates, saveRates } from './saveRates.ts'
+import { loadRates } from './loadRates.ts'
+import { saveRates } from './saveRates.ts'
 import { loadTrace } from './trace.ts'
 
 const range = z.object({

@@ -2,7 +2,7 @@ import { checkRate, type ExchangeRate, type RateFault } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { recompose } from '../settlements/recompose.ts'
 import { recordAct } from './recordAct.ts'
 
@@ -18,14 +18,6 @@ const faultText = (fault: RateFault, rate: ExchangeRate): string => {
       return `“${rate.rate}” is no rate above zero`
   }
 }
-
-/** A client's exchange rates, the latest first. */
-export const loadRates = (tx: Transaction): Promise<ExchangeRate[]> =>
-  rowsOf<ExchangeRate>(
-    tx,
-    sql`SELECT date::text, "from", "to", rate::text FROM exchange_rate WHERE client_id = current_client()
-    ORDER BY date DESC, "from", "to"`,
-  )
 
 /**
  * Adds exchange rates, or replaces those of the same date and currencies; what is not posted is composed anew, what is posted
@@ -44,6 +36,6 @@ export const saveRates = (database: Database, actor: Actor, rates: readonly Exch
       ON CONFLICT (client_id, date, "from", "to") DO UPDATE SET rate = excluded.rate`)
     await recordAct(tx, actor, { sort: 'save_rates', note: `${rates.length} rates` })
     await recompose(tx, null)
-    await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
+    await refreshSummary(tx, ['mapping', 'settlements', 'clearing', 'bank'])
     return rates.length
   })

@@ -4,6 +4,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadRoutes } from '../mapping/saveRoutes.ts'
 import { loadWeeks, placeOfWeek } from '../mapping/seenRows.ts'
+import { loadInBase } from './inBase.ts'
 
 type StartAt<At extends TraceStart['at']> = Extract<TraceStart, { at: At }>
 
@@ -90,8 +91,8 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
         AND x.line_id = l.line_id AND x.revision = l.revision)
     ORDER BY abs(l.amount) DESC, l.line_id LIMIT ${named}`,
   )
-  const [first] = lines
-  if (!first) return null
+  if (lines.length === 0) return null
+  const { base, convert } = await loadInBase(tx)
   const count = mine.reduce((sum, week) => sum + week.lines, 0)
   const amount = sumMinor(mine, week => week.amount)
   const label = kinds[start.kind].label
@@ -102,19 +103,19 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
     detail: 'of the last 13 weeks, the heaviest first',
     count,
     amount,
-    currency: first.currency,
+    currency: base,
     link: `/settlements?source=${encodeURIComponent(start.source)}`,
     items: lines.map(line => ({
       title: line.id,
       detail: line.date,
-      amount: line.amount,
+      amount: convert(line.amount, line.currency),
       link: `line:${start.source}/${line.id}`,
     })),
   }
   return {
     title: [label, start.category, start.region && `to ${start.region}`].filter(Boolean).join(' · '),
     amount,
-    currency: first.currency,
+    currency: base,
     steps: [step],
   }
 }

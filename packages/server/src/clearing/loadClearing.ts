@@ -43,7 +43,7 @@ export const loadProofPage = async (
   const clearing = (await clearingAccounts(tx)).find(candidate => candidate.account === account)
   if (!clearing) return null
   const proof = await loadProof(tx, clearing, date)
-  const on = proof?.date ?? date ?? '9999-12-31'
+  const on = proof?.date ?? date ?? (await lastDay(tx, clearing))
   const { name } = await factsOf(tx, clearing)
   return {
     account,
@@ -64,6 +64,16 @@ export const loadProofPage = async (
     waterline: await loadWaterline(tx, clearing, on),
     ageing: await ageing(tx, clearing, proof, on),
   }
+}
+
+/** The last day on which anything moved the account: what its books are shown at where no balance was reported. */
+const lastDay = async (tx: Transaction, clearing: ClearingAccount): Promise<string> => {
+  const { day } = await oneRow<{ day: string | null }>(
+    tx,
+    sql`SELECT coalesce((SELECT max(day) FROM account_total WHERE client_id = current_client() AND account = ${clearing.account}),
+      (SELECT max(last_date) FROM settlement WHERE client_id = current_client() AND source = ${clearing.source}), current_date)::text AS day`,
+  )
+  return day ?? ''
 }
 
 const linkOf = (cause: string, name: string, clearing: ClearingAccount): string | null => {

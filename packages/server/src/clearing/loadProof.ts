@@ -1,5 +1,4 @@
 import {
-  addMinor,
   type DatedAmount,
   type Proof,
   type ProofInput,
@@ -248,15 +247,14 @@ export const loadProof = async (
   return { ...proof, date: on, reportedOn: reported.date }
 }
 
-/** Unexplained amounts of all clearing accounts at their last reports, added up by size. */
-export const unexplainedNow = async (tx: Transaction): Promise<{ accounts: number; amount: number }> => {
-  let accounts = 0
-  let amount = 0
+/** What is unexplained of each clearing account that is not proved, at its last report: minor units of its own currency. */
+export const unexplainedNow = async (
+  tx: Transaction,
+): Promise<readonly { readonly currency: string; readonly amount: number }[]> => {
+  const open: { currency: string; amount: number }[] = []
   for (const clearing of await clearingAccounts(tx)) {
     const proof = await loadProof(tx, clearing, null, true)
-    if (!proof || proof.unexplained === 0) continue
-    accounts++
-    amount = addMinor(amount, Math.abs(proof.unexplained))
+    if (proof && proof.unexplained !== 0) open.push({ currency: clearing.currency, amount: proof.unexplained })
   }
-  return { accounts, amount }
+  return open
 }

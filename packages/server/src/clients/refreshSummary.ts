@@ -1,6 +1,8 @@
+import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { type InBase, loadInBase } from '../books/inBase.ts'
 import { unexplainedNow } from '../clearing/loadProof.ts'
-import { oneRow, type Transaction } from '../database/connect.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 
 export const stages = ['sources', 'mapping', 'settlements', 'payments', 'clearing', 'bank', 'books', 'close'] as const
 export type Stage = (typeof stages)[number]
@@ -12,7 +14,22 @@ interface Waiting {
   readonly note: string
 }
 
-const counters: Record<Stage, (tx: Transaction) => Promise<Waiting>> = {
+/** What waits of one currency, in its minor units. */
+interface WaitingIn {
+  readonly currency: string
+  readonly waiting: number
+  readonly amount: number
+  readonly note: number
+}
+
+/** Adds up what waits in each currency. */
+const together = (rows: readonly WaitingIn[], inBase: InBase): Waiting => ({
+  waiting: rows.reduce((sum, row) => sum + row.waiting, 0),
+  amount: sumMinor(rows, row => inBase.convert(row.amount, row.currency)),
+  note: String(rows.reduce((sum, row) => sum + row.note, 0)),
+})
+
+const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiting>> = {
   sources: tx =>
     oneRow(
       tx,
@@ -21,37 +38,51 @@ const counters: Record<Stage, (tx: Transaction) => Promise<Waiting>> = {
     FROM (SELECT (SELECT p.state FROM pull p WHERE p.client_id = s.client_id AND p.source = s.source
       ORDER BY p.started_at DESC LIMIT 1) = 'failed' AS failed FROM source s WHERE s.client_id = current_client()) x`,
     ),
-  mapping: tx =>
-    oneRow(
+  mapping: async (tx, inBase) => {
+    const rows = await rowsOf<{ kind: string; category: string | null; currency: string; amount: number }>(
       tx,
       sql`
-    SELECT count(DISTINCT (c->>'kind', c->>'category'))::int AS waiting,
-      coalesce(sum(abs((c->>'amount')::bigint)), 0)::bigint AS amount, '' AS note
+    SELECT c->>'kind' AS kind, c->>'category' AS category, s.currency, sum(abs((c->>'amount')::bigint))::bigint AS amount
     FROM settlement s, jsonb_array_elements(s.blocks) b, jsonb_array_elements(b->'concerned') c
-    WHERE s.client_id = current_client() AND s.state = 'blocked' AND b->>'reason' IN ('unmapped', 'tax_code_missing')`,
-    ),
-  settlements: tx =>
-    oneRow(
-      tx,
-      sql`
-    SELECT count(*)::int AS waiting, coalesce(sum(abs(gross)), 0)::bigint AS amount,
-      count(*) FILTER (WHERE state = 'blocked')::text AS note
-    FROM settlement WHERE client_id = current_client() AND state IN ('blocked', 'proposed')`,
+    WHERE s.client_id = current_client() AND s.state = 'blocked' AND b->>'reason' IN ('unmapped', 'tax_code_missing')
+    GROUP BY 1, 2, 3`,
+    )
+    const kinds = new Set(rows.map(row => JSON.stringify([row.kind, row.category])))
+    return { waiting: kinds.size, amount: sumMinor(rows, row => inBase.convert(row.amount, row.currency)), note: '' }
+  },
+  settlements: async (tx, inBase) =>
+    together(
+      await rowsOf<WaitingIn>(
+        tx,
+        sql`
+    SELECT currency, count(*)::int AS waiting, coalesce(sum(abs(gross)), 0)::bigint AS amount,
+      count(*) FILTER (WHERE state = 'blocked')::int AS note
+    FROM settlement WHERE client_id = current_client() AND state IN ('blocked', 'proposed') GROUP BY 1`,
+      ),
+      inBase,
     ),
   payments: async () => ({ waiting: 0, amount: 0, note: '' }),
-  clearing: async tx => {
-    const { accounts, amount } = await unexplainedNow(tx)
-    return { waiting: accounts, amount, note: '' }
+  clearing: async (tx, inBase) => {
+    const open = await unexplainedNow(tx)
+    return {
+      waiting: open.length,
+      amount: sumMinor(open, one => inBase.convert(Math.abs(one.amount), one.currency)),
+      note: '',
+    }
   },
-  bank: tx =>
-    oneRow(
-      tx,
-      sql`
-    SELECT (t.count + b.count)::int AS waiting, (t.amount + b.amount)::bigint AS amount, b.count::text AS note
-    FROM (SELECT count(*) AS count, coalesce(sum(abs(amount)), 0) AS amount FROM transfer
-        WHERE client_id = current_client() AND NOT paired AND NOT reversed) t,
-      (SELECT count(*) AS count, coalesce(sum(abs(amount)), 0) AS amount FROM open_bank_line
-        WHERE client_id = current_client()) b`,
+  bank: async (tx, inBase) =>
+    together(
+      await rowsOf<WaitingIn>(
+        tx,
+        sql`
+    SELECT currency, count(*)::int AS waiting, sum(abs(amount))::bigint AS amount, 0 AS note FROM transfer
+    WHERE client_id = current_client() AND NOT paired AND NOT reversed GROUP BY 1
+    UNION ALL
+    SELECT a.currency, count(*)::int, sum(abs(o.amount))::bigint, count(*)::int
+    FROM open_bank_line o JOIN account a ON a.client_id = o.client_id AND a.code = o.bank_account
+    WHERE o.client_id = current_client() GROUP BY 1`,
+      ),
+      inBase,
     ),
   books: tx =>
     oneRow(
@@ -78,8 +109,9 @@ export const refreshSummary = async (tx: Transaction, changed: readonly Stage[])
   // Held before counting, so that what another transaction has changed meanwhile is counted, not written over.
   await tx.execute(sql`SELECT FROM client_summary WHERE client_id = current_client()
     AND stage = ANY(${sql.param([...changed])}::text[]) ORDER BY stage FOR UPDATE`)
+  const inBase = await loadInBase(tx)
   const rows = []
-  for (const stage of stages) if (changed.includes(stage)) rows.push({ stage, ...(await counters[stage](tx)) })
+  for (const stage of stages) if (changed.includes(stage)) rows.push({ stage, ...(await counters[stage](tx, inBase)) })
   await tx.execute(sql`
     INSERT INTO client_summary (client_id, stage, waiting, amount, note)
     SELECT current_client(), r.stage, r.waiting, r.amount, r.note

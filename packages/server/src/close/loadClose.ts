@@ -1,12 +1,13 @@
 import type { CloseMonth } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import { loadInBase } from '../books/inBase.ts'
 import { recordAct } from '../books/recordAct.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 
 /** Each month with activity, the latest first, with what still keeps it from being closed. */
 export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
-  const rows = await rowsOf<Omit<CloseMonth, 'ready'>>(
+  const rows = await rowsOf<Omit<CloseMonth, 'ready' | 'waitingAmount'>>(
     tx,
     sql`
     WITH months AS (
@@ -16,8 +17,7 @@ export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
       UNION SELECT month FROM period WHERE client_id = current_client() AND locked
     ), waiting AS (
       SELECT to_char(entry_date, 'YYYY-MM') AS month, count(*) FILTER (WHERE state = 'blocked') AS blocked,
-        count(*) FILTER (WHERE state = 'proposed') AS proposed, count(*) FILTER (WHERE corrections > 0) AS corrections,
-        sum(abs(gross)) FILTER (WHERE state IN ('blocked', 'proposed')) AS amount
+        count(*) FILTER (WHERE state = 'proposed') AS proposed, count(*) FILTER (WHERE corrections > 0) AS corrections
       FROM settlement WHERE client_id = current_client() GROUP BY 1
     ), unpaired AS (
       SELECT to_char(date, 'YYYY-MM') AS month, count(*) AS count FROM transfer
@@ -25,10 +25,29 @@ export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
     )
     SELECT m.month, coalesce((SELECT locked FROM period p WHERE p.client_id = current_client() AND p.month = m.month), false) AS locked,
       coalesce(w.blocked, 0)::int AS blocked, coalesce(w.proposed, 0)::int AS proposed, coalesce(u.count, 0)::int AS unpaired,
-      coalesce(w.corrections, 0)::int AS corrections, coalesce(w.amount, 0)::bigint AS "waitingAmount"
+      coalesce(w.corrections, 0)::int AS corrections
     FROM months m LEFT JOIN waiting w ON w.month = m.month LEFT JOIN unpaired u ON u.month = m.month ORDER BY m.month DESC`,
   )
-  return rows.map(row => ({ ...row, ready: row.blocked + row.proposed + row.unpaired + row.corrections === 0 }))
+  const waiting = await waitingByMonth(tx)
+  return rows.map(row => ({
+    ...row,
+    waitingAmount: waiting.get(row.month) ?? 0,
+    ready: row.blocked + row.proposed + row.unpaired + row.corrections === 0,
+  }))
+}
+
+/** Gross of what is not posted, by the month of its entry: minor units of base. */
+const waitingByMonth = async (tx: Transaction): Promise<Map<string, number>> => {
+  const { convert } = await loadInBase(tx)
+  const rows = await rowsOf<{ month: string; currency: string; amount: number }>(
+    tx,
+    sql`
+    SELECT to_char(entry_date, 'YYYY-MM') AS month, currency, sum(abs(gross))::bigint AS amount FROM settlement
+    WHERE client_id = current_client() AND state IN ('blocked', 'proposed') AND entry_date IS NOT NULL GROUP BY 1, 2`,
+  )
+  const sums = new Map<string, number>()
+  for (const { month, currency, amount } of rows) sums.set(month, (sums.get(month) ?? 0) + convert(amount, currency))
+  return sums
 }
 
 /** Locks or opens a month. Waits for whoever is posting into it; nothing is posted into a locked month. */

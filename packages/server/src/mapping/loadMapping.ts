@@ -1,7 +1,8 @@
 import type { AccountRow, MappingPage, RouteBody, SeenRow } from '@culvert/contract'
-import { kindNames, proposeAccount, proposeTaxCode, type Route } from '@culvert/core'
+import { kindNames, proposeAccount, proposeTaxCode, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { loadInBase } from '../books/inBase.ts'
+import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { loadItems, loadRoutes, loadTaxCodes } from './saveRoutes.ts'
 import { foldSeen, loadWeeks, type Seen } from './seenRows.ts'
@@ -59,12 +60,17 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     sample: samples.get(`${row.kind} ${row.category ?? ''}`) ?? samples.get(`${row.kind} `) ?? null,
     proposal: row.route ? null : proposalFor(row, open, routes),
   }))
-  const waiting = await oneRow<{ settlements: number; amount: number }>(
+  const blocked = await rowsOf<{ currency: string; settlements: number; amount: number }>(
     tx,
     sql`
-    SELECT count(*)::int AS settlements, coalesce(sum(abs(gross)), 0)::bigint AS amount FROM settlement
-    WHERE client_id = current_client() AND source = ${source} AND state = 'blocked'`,
+    SELECT currency, count(*)::int AS settlements, coalesce(sum(abs(gross)), 0)::bigint AS amount FROM settlement
+    WHERE client_id = current_client() AND source = ${source} AND state = 'blocked' GROUP BY 1`,
   )
+  const { convert } = await loadInBase(tx)
+  const waiting = {
+    settlements: blocked.reduce((sum, row) => sum + row.settlements, 0),
+    amount: sumMinor(blocked, row => convert(row.amount, row.currency)),
+  }
   const reported = new Set(seen.map(row => row.kind))
   return {
     source,

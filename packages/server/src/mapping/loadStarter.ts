@@ -1,6 +1,7 @@
 import type { StarterRow } from '@culvert/contract'
 import { type Kind, routeBook, starterMap } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { loadInBase } from '../books/inBase.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { revisionAsOf } from '../settlements/storedLines.ts'
 import { loadAccounts } from './loadMapping.ts'
@@ -13,6 +14,7 @@ interface LabelRow {
   readonly gateway: string | null
   readonly taxLabel: string | null
   readonly region: string | null
+  readonly currency: string
   readonly amount: number
   readonly lines: number
 }
@@ -24,7 +26,11 @@ interface LabelRow {
 export const loadStarter = async (tx: Transaction, source: string): Promise<StarterRow[]> => {
   const { latest, from } = await loadWeeks(tx, source)
   if (latest === null || from === null) return []
-  const labels = await loadLabels(tx, source, from)
+  const { convert } = await loadInBase(tx)
+  const labels = (await loadLabels(tx, source, from)).map(label => ({
+    ...label,
+    amount: convert(label.amount, label.currency),
+  }))
   const made = await loadRoutes(tx)
   const routes = routeBook(made)
   const open = labels.filter(
@@ -65,11 +71,11 @@ const loadLabels = (tx: Transaction, source: string, from: string): Promise<Labe
   rowsOf<LabelRow>(
     tx,
     sql`
-    SELECT l.kind, l.category, l.gateway, l."taxLabel", l.region, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
-      SELECT kind, category, region, amount,
+    SELECT l.kind, l.category, l.gateway, l."taxLabel", l.region, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
+      SELECT kind, category, region, currency, amount,
         CASE WHEN kind IN ('tender', 'tender_returned') THEN gateway END AS gateway,
         CASE WHEN kind IN ('tax', 'tax_refund', 'tax_withheld') THEN tax_label END AS "taxLabel"
       FROM activity_line l WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
         AND status = 'available' AND ${revisionAsOf('now')}) l
-    GROUP BY 1, 2, 3, 4, 5`,
+    GROUP BY 1, 2, 3, 4, 5, 6`,
   )

@@ -1,8 +1,9 @@
 import { addDays, type Kind, type Route, type RoutingValues, routeBook } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { loadInBase } from '../books/inBase.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 
-/** What a source reported of one kind, category and region (empty: none) in the weeks looked at. */
+/** What a source reported of one kind, category and region (empty: none) in the weeks looked at; amounts in base. */
 export interface WeekRow {
   readonly kind: Kind
   readonly category: string
@@ -26,14 +27,33 @@ export const loadWeeks = async (
   )
   if (latest === null) return { latest, from: null, weeks: [] }
   const from = addDays(latest, -daysBack)
-  const weeks = await rowsOf<WeekRow>(
+  const weeks = await rowsOf<WeekRow & { readonly currency: string }>(
     tx,
     sql`
-    SELECT kind, category, region, sum(amount)::bigint AS amount, sum(lines)::int AS lines FROM activity_week
+    SELECT kind, category, region, currency, sum(amount)::bigint AS amount, sum(lines)::int AS lines FROM activity_week
     WHERE client_id = current_client() AND source = ${source} AND week >= date_trunc('week', ${from}::date)::date
-    GROUP BY 1, 2, 3 HAVING sum(lines) > 0`,
+    GROUP BY 1, 2, 3, 4 HAVING sum(lines) > 0`,
   )
-  return { latest, from, weeks }
+  return { latest, from, weeks: await addCurrencies(tx, weeks) }
+}
+
+/** The same weeks with what came in several currencies added up in base. */
+const addCurrencies = async (
+  tx: Transaction,
+  weeks: readonly (WeekRow & { readonly currency: string })[],
+): Promise<WeekRow[]> => {
+  const { convert } = await loadInBase(tx)
+  const added = new Map<string, WeekRow>()
+  for (const { currency, ...week } of weeks) {
+    const key = JSON.stringify([week.kind, week.category, week.region])
+    const before = added.get(key)
+    added.set(key, {
+      ...week,
+      amount: (before?.amount ?? 0) + convert(week.amount, currency),
+      lines: (before?.lines ?? 0) + week.lines,
+    })
+  }
+  return [...added.values()]
 }
 
 /** A row of the mapping page: lines of a kind that one route serves, or none does. Amounts in minor units. */

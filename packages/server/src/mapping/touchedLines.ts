@@ -1,6 +1,7 @@
 import type { RulesPage } from '@culvert/contract'
 import { addDays, countTouched, fieldsOf, type Kind, type Rule, ruleTexts, type WeightedLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { loadInBase } from '../books/inBase.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { routingColumns, textColumns } from '../settlements/storedLines.ts'
 
@@ -26,8 +27,9 @@ export const countTouchedLines = async (tx: Transaction, rules: readonly Rule[])
   if (latest === null || rules.length === 0)
     return { from: latest && addDays(latest, -daysBack), to: latest, touched: untouched(rules) }
   const from = addDays(latest, -daysBack)
-  const lines = await loadLooked(tx, rules, from)
-  const counts = countTouched(rules, lines)
+  const looked = await loadLooked(tx, rules, from)
+  const { base, convert } = await loadInBase(tx)
+  const counts = countTouched(rules, looked, line => convert(line.amount, line.texts?.currency ?? base))
   return { from, to: latest, touched: [...counts].map(([id, count]) => ({ id, ...count })) }
 }
 
@@ -46,7 +48,10 @@ const loadLooked = async (tx: Transaction, rules: readonly Rule[], from: string)
   const fields = fieldsOf(rules)
   const columns = [
     ...Object.entries(routingColumns).filter(([name]) => fields.has(name as never) && name !== 'source'),
-    ...ruleTexts.filter(name => fields.has(name)).map(name => [name, textColumns[name]] as const),
+    // By currency always, so that what the lines come to can be added up.
+    ...ruleTexts
+      .filter(name => name === 'currency' || fields.has(name))
+      .map(name => [name, textColumns[name]] as const),
   ]
   const named = columns.map(([name, column]) => sql.raw(`, l.${column} AS "${name}"`))
   const byDay = fields.has('localDate')

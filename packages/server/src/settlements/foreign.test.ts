@@ -2,7 +2,10 @@ import { Readable } from 'node:stream'
 import { newSource } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { saveRates } from '../books/saveRates.ts'
+import { loadProofPage } from '../clearing/loadClearing.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { loadMapping } from '../mapping/loadMapping.ts'
 import { createSource } from '../sources/createSource.ts'
 import { uploadFile } from '../sources/uploadFile.ts'
 import { booksOf, csvOf, makeClient, testDatabase } from '../testing/madeClient.ts'
@@ -114,5 +117,41 @@ describe('payouts out of a balance in dollars', () => {
     await takeBack(database, actor, [key('B'), key('A')])
     for (const { amount, base } of await inBase(actor)) expect([amount, base]).toEqual([0, 0])
     for (const row of (await booksOf(database, actor)).balances) expect(row.totals).toBe(row.lines)
+  })
+})
+
+describe('what waits in dollars', () => {
+  it('is told in base at the newest rate, never added to euro as it stands', async () => {
+    const actor = await dollarClient('Dollars waiting')
+    const waiting = () =>
+      asClient(database, actor, tx =>
+        rowsOf<{ stage: string; amount: number }>(
+          tx,
+          sql`SELECT stage, amount FROM client_summary WHERE client_id = current_client() AND stage IN ('settlements', 'bank') ORDER BY 1`,
+        ),
+      )
+    // 1,000.00 and 500.00 dollars at 0.95.
+    expect(await waiting()).toEqual([
+      { stage: 'bank', amount: 0 },
+      { stage: 'settlements', amount: 142_500 },
+    ])
+    await postSettlements(database, actor, [key('A')])
+    expect(await waiting()).toEqual([
+      { stage: 'bank', amount: 57_000 },
+      { stage: 'settlements', amount: 47_500 },
+    ])
+    const page = await asClient(database, actor, tx => loadMapping(tx, 'brookpay'))
+    expect(page?.rows.find(row => row.kind === 'sale')?.amount).toBe(142_500)
+    await saveRates(database, actor, [{ date: '2026-03-25', from: 'EUR', to: 'USD', rate: '1.25' }])
+    expect(await waiting()).toEqual([
+      { stage: 'bank', amount: 48_000 },
+      { stage: 'settlements', amount: 40_000 },
+    ])
+  })
+  it('has a proof page although nobody has reported a balance', async () => {
+    const actor = await dollarClient('Dollars unreported')
+    await postSettlements(database, actor, [key('A')])
+    const page = await asClient(database, actor, tx => loadProofPage(tx, '1230', null))
+    expect(page).toMatchObject({ date: '2026-03-10', ledger: 40_000, reported: null, unexplained: null })
   })
 })

@@ -42,13 +42,13 @@ export const listSettlements = async (tx: Transaction, filter: SettlementFilter)
     WHERE ${conditions(filter)} ORDER BY s.entry_date DESC NULLS FIRST, s.source, s.key DESC
     LIMIT ${filter.limit + 1} OFFSET ${filter.offset}`,
   )
-  const counts = await rowsOf<{ state: SettlementRow['state']; count: number; gross: number }>(
+  const counts = await rowsOf<{ state: SettlementRow['state']; count: number }>(
     tx,
     sql`
-    SELECT state, count(*)::int AS count, coalesce(sum(gross), 0)::bigint AS gross FROM settlement s
+    SELECT state, count(*)::int AS count FROM settlement s
     WHERE ${conditions({ ...filter, state: null })} GROUP BY 1`,
   )
-  const none = { count: 0, gross: 0 }
+  const none = { count: 0 }
   const all = { blocked: none, proposed: none, posted: none, set_aside: none }
   return {
     rows: rows.slice(0, filter.limit).map(named),

@@ -9,6 +9,7 @@ import {
   takeNumbers,
   writeEntries,
 } from '../books/writeEntries.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
 import { shiftSummary } from '../clients/shiftSummary.ts'
 import { holdMonths, lockedMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
@@ -149,7 +150,23 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   const transfers = transferRows(numbered, prepared)
   await insertTransfers(tx, transfers)
   await markPosted(tx, prepared)
-  // What is unmapped or unexplained does not change when what was proposed is posted: it moves from one term to another.
+  await moveSummary(tx, client, { held, transfers, entries: entries.length })
+  return entries.length
+}
+
+// What is unmapped or unexplained does not change when what was proposed is posted: it moves from one term to another. Other
+// currencies are counted anew, since what each comes to in base is rounded once for all that waits.
+const moveSummary = async (
+  tx: Transaction,
+  client: ClientSetup,
+  {
+    held,
+    transfers,
+    entries,
+  }: { held: readonly HeldSettlement[]; transfers: ReturnType<typeof transferRows>; entries: number },
+): Promise<void> => {
+  if ([...held, ...transfers].some(one => one.currency !== client.base))
+    return refreshSummary(tx, ['settlements', 'bank', 'books'])
   await shiftSummary(tx, [
     {
       stage: 'settlements',
@@ -158,9 +175,8 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
       note: -held.filter(one => one.state === 'blocked').length || 0,
     },
     { stage: 'bank', waiting: transfers.length, amount: sumMinor(transfers, one => Math.abs(one.amount)), note: 0 },
-    { stage: 'books', waiting: 0, amount: 0, note: entries.length },
+    { stage: 'books', waiting: 0, amount: 0, note: entries },
   ])
-  return entries.length
 }
 
 type HeldSettlement = SettlementKey & { readonly state: string; readonly generation: number; readonly gross: number }
