@@ -211,4 +211,15 @@ export {
   type Treatment,
   treatments,
 } from './tax/taxCode.ts'
-export { matchTenders, type TenderMatch } from './tieout/matchTenders.ts'
+export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
+export { type MatchEvidence, matchEvidence, matchTenders, type TenderMatch } from './tieout/matchTenders.ts'
+export { daysOfGrace, type OneSided, type OneSidedItem, oneSided, type UnknownLabel } from './tieout/oneSided.ts'
+export {
+  type GatewayLabels,
+  gatewayOf,
+  goesBack,
+  isCollection,
+  isTender,
+  type TieOutLine,
+  tieOutLines,
+} from './tieout/tieOutLine.ts'

@@ -2,7 +2,8 @@ import type { ActivityLine, SettlementHead, WeightedLine } from '../activity/act
 import { isPayout } from '../activity/kinds.ts'
 import type { Zone } from '../activity/zone.ts'
 import { sumMinor } from '../money/minor.ts'
-import { matchTenders } from '../tieout/matchTenders.ts'
+import { type MatchEvidence, matchTenders } from '../tieout/matchTenders.ts'
+import { tieOutLines } from '../tieout/tieOutLine.ts'
 import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
 import type { Setup } from './setup.ts'
 import type { PayoutLine } from './transfer.ts'
@@ -53,17 +54,20 @@ export const bookActivity = (
     readonly heads: ReadonlyMap<string, readonly SettlementHead[]>
     readonly zone: Zone
     readonly cutOffMinutes: number
+    /** What tenders and collections may be matched by; absent: order, reference, and amount, day and name. */
+    readonly evidence?: readonly MatchEvidence[]
   },
   setup: Setup,
 ): BookedActivity => {
-  const matches = matchTenders(input.lines).filter(
-    ({ tender }) =>
-      tender.gateway !== null && setup.sources.get(tender.gateway)?.clearing[tender.currency] !== undefined,
-  )
+  const matches = matchTenders(
+    tieOutLines(
+      input.lines.filter(line => isBooked(line, setup)),
+      input.zone,
+    ),
+    { labels: setup.labels ?? new Map(), ...(input.evidence && { evidence: input.evidence }) },
+  ).filter(({ collection }) => setup.sources.get(collection.source)?.clearing[collection.currency] !== undefined)
   const matched = new Set(matches.map(({ collection }) => lineKey(collection)))
-  const collectionDates = new Map(
-    matches.map(({ tender, collection }) => [lineKey(tender), input.zone.localDate(collection.instant)]),
-  )
+  const collectionDates = new Map(matches.map(({ tender, collection }) => [lineKey(tender), collection.localDate]))
   const settlements = [...groupLines(input, setup).values()].map(group => {
     const [first] = group as [ActivityLine, ...ActivityLine[]]
     const day = first.settlementId === null ? input.zone.businessDay(first.instant, input.cutOffMinutes) : null

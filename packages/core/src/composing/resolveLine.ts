@@ -4,6 +4,7 @@ import type { Item } from '../mapping/item.ts'
 import { type Route, type Segments, segmentsText } from '../mapping/route.ts'
 import { applyRules, type Decided } from '../mapping/rule.ts'
 import { type RatesInForce, ratesInForce, type TaxCode } from '../tax/taxCode.ts'
+import { gatewayOf } from '../tieout/tieOutLine.ts'
 import type { Account, Setup, Source } from './setup.ts'
 
 /** Account types whose lines take no detail segments: what is owed or held is not split by product. */
@@ -45,8 +46,9 @@ export const accountUsable = (account: Account | undefined, currency: string): b
 /** The clearing account of another source that a tender names as its means of payment, if it has one. */
 export const tenderAccount = (line: WeightedLine, setup: Setup, currency: string): string | null => {
   if (line.kind !== 'tender' && line.kind !== 'tender_returned') return null
-  if (line.gateway === null || line.gateway === line.source) return null
-  return setup.sources.get(line.gateway)?.clearing[currency] ?? null
+  const gateway = gatewayOf(line, setup.labels ?? new Map())
+  if (gateway === null || gateway === line.source) return null
+  return setup.sources.get(gateway)?.clearing[currency] ?? null
 }
 
 /** Resolves one line by routes and rules to account, tax code and segments. */

@@ -4,6 +4,7 @@ import type { RouteBook } from '../mapping/resolveRoute.ts'
 import type { Rule } from '../mapping/rule.ts'
 import type { ExchangeRate } from '../money/exchange.ts'
 import type { TaxCode } from '../tax/taxCode.ts'
+import type { GatewayLabels } from '../tieout/tieOutLine.ts'
 
 export interface Account {
   readonly code: string
@@ -62,6 +63,8 @@ export interface Setup {
   /** Items by code, for routes that name one. */
   readonly items?: ReadonlyMap<string, Item>
   readonly rates: readonly ExchangeRate[]
+  /** Which source a channel's label of a means of payment stands for; absent: labels are sources' own keys. */
+  readonly labels?: GatewayLabels
 }
 
 export const defaultOptions: SourceOptions = {

@@ -1,58 +1,98 @@
-import type { ActivityLine } from '../activity/activityLine.ts'
+import { foldName } from '../mapping/folded.ts'
+import { addMinor } from '../money/minor.ts'
+import { type GatewayLabels, gatewayOf, goesBack, isCollection, isTender, type TieOutLine } from './tieOutLine.ts'
+
+/** What two lines were matched by, the most telling first. */
+export const matchEvidence = ['order', 'reference', 'amount_day_name'] as const
+export type MatchEvidence = (typeof matchEvidence)[number]
 
 export interface TenderMatch {
-  readonly tender: ActivityLine
-  readonly collection: ActivityLine
+  readonly tender: TieOutLine
+  readonly collection: TieOutLine
+  readonly by: MatchEvidence
+  /** What was collected beyond what was tendered, minor units, plus in the seller's favour; zero where they agree. */
+  readonly difference: number
 }
 
-const byTime = (left: ActivityLine, right: ActivityLine): number =>
-  left.instant - right.instant || (left.lineId < right.lineId ? -1 : 1)
+const byTime = (left: TieOutLine, right: TieOutLine): number =>
+  left.instant - right.instant || (left.lineId < right.lineId ? -1 : left.lineId === right.lineId ? 0 : 1)
+
+interface Sides {
+  readonly tenders: TieOutLine[]
+  readonly collections: TieOutLine[]
+}
 
 /**
- * Matches channels' tenders with gateways' collections of the same order, gateway and currency, one to one: equal
- * amounts first, the rest in order of time. A matched collection books nothing, also where the amounts differ.
+ * Matches channels' tenders with gateways' collections that are the same money, one to one: by the order, else by a
+ * reference to it, else by amount, day and customer. Of several, equal amounts go first and the rest in order of time. A matched
+ * collection books nothing, also where the amounts differ.
  */
-export const matchTenders = (lines: readonly ActivityLine[]): TenderMatch[] => {
-  const groups = new Map<string, { tenders: ActivityLine[]; collections: ActivityLine[] }>()
-  for (const line of lines) {
-    if (line.status !== 'available' || line.orderId === null) continue
-    const side = sideOf(line)
-    if (!side) continue
-    const key = JSON.stringify([side.gateway, line.currency, line.orderId, side.back])
-    const group = groups.get(key) ?? { tenders: [], collections: [] }
-    groups.set(key, group)
-    group[side.list].push(line)
-  }
-  return [...groups.values()].flatMap(matchGroup)
-}
-
-const sideOf = (line: ActivityLine) => {
-  const back = line.kind === 'tender_returned' || line.kind === 'collected_back'
-  if (line.kind === 'tender' || line.kind === 'tender_returned')
-    return line.gateway === null || line.gateway === line.source
-      ? null
-      : ({ gateway: line.gateway, back, list: 'tenders' } as const)
-  if (line.kind === 'collected' || line.kind === 'collected_back')
-    return { gateway: line.source, back, list: 'collections' } as const
-  return null
-}
-
-const matchGroup = (group: { tenders: ActivityLine[]; collections: ActivityLine[] }): TenderMatch[] => {
-  const tenders = [...group.tenders].sort(byTime)
-  const left = [...group.collections].sort(byTime)
-  const take = (fits: (collection: ActivityLine) => boolean): ActivityLine | undefined => {
-    const at = left.findIndex(fits)
-    return at < 0 ? undefined : left.splice(at, 1)[0]
-  }
-  const matches: TenderMatch[] = []
-  const rest = tenders.filter(tender => {
-    const collection = take(candidate => candidate.amount === -tender.amount)
-    if (collection) matches.push({ tender, collection })
-    return !collection
+export const matchTenders = (
+  lines: readonly TieOutLine[],
+  options: { readonly labels: GatewayLabels; readonly evidence?: readonly MatchEvidence[] },
+): TenderMatch[] =>
+  [...sidesByGateway(lines, options.labels).values()].flatMap(sides => {
+    const open = { tenders: new Set(sides.tenders), collections: new Set(sides.collections) }
+    return (options.evidence ?? matchEvidence).flatMap(by => matchBy(by, open))
   })
-  for (const tender of rest) {
-    const collection = take(() => true)
-    if (collection) matches.push({ tender, collection })
+
+/** Tenders and collections of one gateway, currency and direction, in order of time. */
+const sidesByGateway = (lines: readonly TieOutLine[], labels: GatewayLabels): Map<string, Sides> => {
+  const groups = new Map<string, Sides>()
+  for (const line of [...lines].sort(byTime)) {
+    const gateway = isTender(line.kind) ? gatewayOf(line, labels) : isCollection(line.kind) ? line.source : null
+    if (gateway === null || (isTender(line.kind) && gateway === line.source)) continue
+    const key = JSON.stringify([gateway, line.currency, goesBack(line.kind)])
+    const sides = groups.get(key) ?? { tenders: [], collections: [] }
+    groups.set(key, sides)
+    sides[isTender(line.kind) ? 'tenders' : 'collections'].push(line)
   }
+  return groups
+}
+
+interface OpenSides {
+  readonly tenders: Set<TieOutLine>
+  readonly collections: Set<TieOutLine>
+}
+
+const matchBy = (by: MatchEvidence, open: OpenSides): TenderMatch[] => {
+  const found = new Map<string, TieOutLine[]>()
+  for (const collection of open.collections)
+    for (const key of collectionKeys[by](collection)) {
+      const list = found.get(key)
+      if (list) list.push(collection)
+      else found.set(key, [collection])
+    }
+  const matches: TenderMatch[] = []
+  const take = (tender: TieOutLine, fits: (collection: TieOutLine) => boolean): void => {
+    for (const key of tenderKeys[by](tender))
+      for (const collection of found.get(key) ?? []) {
+        if (!open.collections.has(collection) || !fits(collection)) continue
+        open.collections.delete(collection)
+        open.tenders.delete(tender)
+        matches.push({ tender, collection, by, difference: addMinor(collection.amount, tender.amount) })
+        return
+      }
+  }
+  for (const tender of [...open.tenders]) take(tender, collection => collection.amount === -tender.amount)
+  for (const tender of [...open.tenders]) take(tender, () => true)
   return matches
+}
+
+const text = (value: string | null): string[] => (value === null || value === '' ? [] : [value])
+/** The same money on the same day from the same person; amounts as the gateway signs them. */
+const amountDayName = (line: TieOutLine, collected: number): string[] => {
+  const name = foldName(line.customer ?? '')
+  return name === '' ? [] : [JSON.stringify([collected, line.localDate, name])]
+}
+
+const tenderKeys: Record<MatchEvidence, (line: TieOutLine) => string[]> = {
+  order: line => text(line.orderId),
+  reference: line => [...text(line.lineId), ...text(line.orderId)],
+  amount_day_name: line => amountDayName(line, -line.amount),
+}
+const collectionKeys: Record<MatchEvidence, (line: TieOutLine) => string[]> = {
+  order: line => text(line.orderId),
+  reference: line => text(line.relatedId),
+  amount_day_name: line => amountDayName(line, line.amount),
 }

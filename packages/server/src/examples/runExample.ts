@@ -42,7 +42,7 @@ interface PlacedEntry {
 export const runExample = (input: ExampleInput): Record<string, string | null> => {
   const { example } = input
   const booked = bookActivity(
-    { lines: input.lines, heads: input.heads, zone: example.zone, cutOffMinutes: example.cutOff },
+    { lines: input.lines, heads: input.heads, zone: example.zone, cutOffMinutes: example.cutOff, evidence: ['order'] },
     example.setup,
   )
   const entries = placeEntries(booked)
