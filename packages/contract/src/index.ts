@@ -91,6 +91,7 @@ export {
   taxCodeRow,
   touchedLines,
 } from './mapping.ts'
+export { saveLabelsBody, type TieOutPage, tieOutPage } from './payments.ts'
 export {
   type ActivityList,
   type ActivityRow,

@@ -10,6 +10,8 @@ export const blockRow = z.object({
   amount: minor,
   /** The entry that it may be the double of. */
   entry: z.string().optional(),
+  /** Channels that it waits for, and the local date each is pulled to. */
+  awaits: z.array(z.object({ source: z.string(), pulledTo: localDate.nullable() })).optional(),
   concerned: z.array(
     z.object({ kind, category: z.string().nullable(), amount: minor, count: z.number(), route: z.number().nullable() }),
   ),
@@ -53,6 +55,8 @@ export const statementRow = z.object({
   to: z.array(z.number()),
   route: z.string().nullable(),
   taxCode: z.string().nullable(),
+  /** Collections that channels' tenders have booked: they book nothing here. */
+  matched: z.boolean(),
 })
 export type StatementRow = z.infer<typeof statementRow>
 

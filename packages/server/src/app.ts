@@ -16,6 +16,7 @@ import { closeRoutes } from './close/routes.ts'
 import type { Database } from './database/connect.ts'
 import type { Jobs } from './jobs/boss.ts'
 import { mappingRoutes } from './mapping/routes.ts'
+import { paymentRoutes } from './payments/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
 import { sourceRoutes } from './sources/routes.ts'
 
@@ -57,6 +58,7 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     sourceRoutes(database, jobs),
     mappingRoutes(database),
     settlementRoutes(database),
+    paymentRoutes(database),
     bankRoutes(database, jobs),
     clearingRoutes(database),
     bookRoutes(database),

@@ -1,9 +1,16 @@
 import type { Kind } from '../activity/kinds.ts'
 import type { Route } from '../mapping/route.ts'
 import { addMinor } from '../money/minor.ts'
+import type { ChannelReach } from '../tieout/awaitsChannel.ts'
 import type { LineBlock } from './resolveLine.ts'
 
-export type BlockReason = LineBlock | 'does_not_foot' | 'rate_missing' | 'tax_differs' | 'likely_double'
+export type BlockReason =
+  | LineBlock
+  | 'does_not_foot'
+  | 'rate_missing'
+  | 'tax_differs'
+  | 'likely_double'
+  | 'awaits_channel'
 
 /** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference. Minor units. */
 export interface Block {
@@ -19,6 +26,8 @@ export interface Block {
   }[]
   /** Number of the entry that it may be the double of. */
   readonly entry?: string
+  /** Channels that it waits for, with the local date up to which each is pulled. */
+  readonly awaits?: readonly ChannelReach[]
 }
 
 /** Collects what blocks a settlement, reason by reason, while it is composed. */

@@ -16,8 +16,8 @@ export type LineBlock = 'unmapped' | 'tax_code_missing' | 'account_unusable' | '
 export type Resolution =
   | { readonly ok: false; readonly reason: LineBlock; readonly route: Route | null; readonly elsewhere: false }
   | Resolved
-  /** Booked by another document: the line takes no part in the entry. */
-  | { readonly ok: true; readonly route: Route; readonly elsewhere: true }
+  /** Booked by another document, or without a route by the tender that it was matched with: it takes no part in the entry. */
+  | { readonly ok: true; readonly route: Route | null; readonly elsewhere: true }
 
 export interface Resolved {
   readonly ok: true

@@ -15,6 +15,7 @@ export type ActSort =
   | 'save_rules'
   | 'save_items'
   | 'save_rates'
+  | 'save_labels'
   | 'lock_period'
   | 'unlock_period'
 

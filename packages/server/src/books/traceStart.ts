@@ -110,12 +110,12 @@ const linesBehind = (
   entryLine: { payout_line: string | null; buckets: readonly string[] },
 ): StoredLine[] => {
   if (entryLine.payout_line !== null) return lines.filter(line => line.lineId === entryLine.payout_line)
-  // The clearing account's line is made of no bucket: all that was booked stands behind it.
+  // The clearing account's line is made of no bucket: all that was booked with it stands behind it.
   const wanted = new Set(entryLine.buckets)
   return lines.filter(line => {
     if (isPayout(line.kind as Kind)) return false
     const { bucket } = resolveStored(line, client)
-    return wanted.size === 0 || (bucket !== null && wanted.has(bucket))
+    return bucket !== null && (wanted.size === 0 || wanted.has(bucket))
   })
 }
 
@@ -180,7 +180,7 @@ const fromLines = async (
   const rows = await rowsOf<StoredLine & { key: string }>(
     tx,
     sql`
-    SELECT ${lineColumns}, l.settlement_key AS key FROM activity_line l WHERE l.client_id = current_client() AND ${where}
+    SELECT ${lineColumns('now')}, l.settlement_key AS key FROM activity_line l WHERE l.client_id = current_client() AND ${where}
       AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
         AND x.line_id = l.line_id AND x.revision = l.revision)
     ORDER BY l.occurred_at, l.line_id`,

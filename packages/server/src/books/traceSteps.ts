@@ -146,7 +146,9 @@ const wayOf = (
       link: `${mapping}?route=${route.id}`,
       why: beforeText(line, client),
     }
-  if (!resolution.ok || resolution.elsewhere) return null
+  if (!resolution.ok) return null
+  if (resolution.elsewhere)
+    return { title: 'collected for an order that its channel has booked', link: '/payments', why: '' }
   const account = `${resolution.account} ${client.setup.accounts.get(resolution.account ?? '')?.name ?? ''}`
   return byRule
     ? { title: `${byRule} → ${account}`, link: '/mapping/rules', why: '' }

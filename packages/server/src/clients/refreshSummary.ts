@@ -3,6 +3,8 @@ import { sql } from 'drizzle-orm'
 import { type InBase, loadInBase } from '../books/inBase.ts'
 import { unexplainedNow } from '../clearing/loadProof.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { findOneSided } from '../payments/loadTieOut.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
 
 export const stages = ['sources', 'mapping', 'settlements', 'payments', 'clearing', 'bank', 'books', 'close'] as const
 export type Stage = (typeof stages)[number]
@@ -61,7 +63,14 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
       ),
       inBase,
     ),
-  payments: async () => ({ waiting: 0, amount: 0, note: '' }),
+  payments: async (tx, inBase) => {
+    const items = await findOneSided(tx, await loadSetup(tx))
+    return {
+      waiting: items.length,
+      amount: sumMinor(items, item => inBase.convert(Math.abs(item.amount), item.line.currency)),
+      note: '',
+    }
+  },
   clearing: async (tx, inBase) => {
     const open = await unexplainedNow(tx)
     return {

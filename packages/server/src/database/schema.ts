@@ -290,6 +290,71 @@ export const activityLine = pgTable(
     index('activity_by_date').on(table.clientId, table.source, table.localDate),
     index('activity_waiting').on(table.clientId, table.source).where(sql`status <> 'available'`),
     index('activity_reserve').on(table.clientId, table.source).where(sql`kind IN ('reserve_kept', 'reserve_released')`),
+    index('activity_tie_out')
+      .on(table.clientId, table.source)
+      .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),
+  ],
+)
+
+/** Labels of means of payment that channels report, and since when; what tie-out looks for a source behind. */
+export const tenderLabel = pgTable(
+  'tender_label',
+  {
+    clientId: clientId(),
+    /** The channel that reports it. */
+    channel: text('channel').notNull(),
+    label: text('label').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.channel, table.label] }),
+    foreignKey({ columns: [table.clientId, table.channel], foreignColumns: [source.clientId, source.source] }),
+  ],
+)
+
+/** Which source a label of a means of payment stands for, where it is not that source's own key. */
+export const gatewayLabel = pgTable(
+  'gateway_label',
+  {
+    clientId: clientId(),
+    label: text('label').notNull(),
+    source: text('source').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.label] }),
+    foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
+  ],
+)
+
+/**
+ * A channel's tender and a gateway's collection that are the same money: the collection books nothing. From one of the gateway's pulls
+ * to another, so that what was booked before stays as it was seen then.
+ */
+export const tenderMatch = pgTable(
+  'tender_match',
+  {
+    clientId: clientId(),
+    gateway: text('gateway').notNull(),
+    collectionLine: text('collection_line').notNull(),
+    fromPull: integer('from_pull').notNull(),
+    /** The pull that showed it to be none; null while it stands. */
+    toPull: integer('to_pull'),
+    channel: text('channel').notNull(),
+    tenderLine: text('tender_line').notNull(),
+    /** order, reference or amount_day_name. */
+    by: text('by').notNull(),
+    currency: currency().notNull(),
+    /** Collected beyond what was tendered, minor units, plus in the seller's favour. */
+    difference: minor('difference').notNull().default(0),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.gateway, table.collectionLine, table.fromPull] }),
+    foreignKey({ columns: [table.clientId, table.gateway], foreignColumns: [source.clientId, source.source] }),
+    foreignKey({ columns: [table.clientId, table.channel], foreignColumns: [source.clientId, source.source] }),
+    uniqueIndex('collection_matched_once')
+      .on(table.clientId, table.gateway, table.collectionLine)
+      .where(sql`to_pull IS NULL`),
+    index('match_differs').on(table.clientId).where(sql`to_pull IS NULL AND difference <> 0`),
+    uniqueIndex('tender_matched_once').on(table.clientId, table.channel, table.tenderLine).where(sql`to_pull IS NULL`),
   ],
 )
 
@@ -327,6 +392,22 @@ export const reportedBalance = pgTable(
   table => [
     primaryKey({ columns: [table.clientId, table.source, table.currency, table.date] }),
     foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
+  ],
+)
+
+/** What somebody outside says that an account holds at the end of a local date: an agency, a till's list of gift cards. Debit positive. */
+export const statedBalance = pgTable(
+  'stated_balance',
+  {
+    clientId: clientId(),
+    account: text('account').notNull(),
+    currency: currency().notNull(),
+    date: date('date').notNull(),
+    amount: minor('amount').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.account, table.currency, table.date] }),
+    foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
   ],
 )
 
@@ -422,7 +503,7 @@ export const route = pgTable(
   ],
 )
 
-/** Each saved state of routes, rules, items and tax codes, whole, so that an entry's lines can be resolved again. Append-only. */
+/** Each saved state of routes, rules, items, tax codes and gateways' labels, whole, so that an entry's lines can be resolved again. Append-only. */
 export const mapVersion = pgTable(
   'map_version',
   {
@@ -434,6 +515,8 @@ export const mapVersion = pgTable(
     taxCodes: jsonb('tax_codes').notNull(),
     rules: jsonb('rules').notNull().default([]),
     items: jsonb('items').notNull().default([]),
+    /** Source by label of a means of payment. */
+    labels: jsonb('labels').notNull().default({}),
   },
   table => [primaryKey({ columns: [table.clientId, table.version] })],
 )
@@ -775,20 +858,36 @@ export const openBankLine = pgTable(
   ],
 )
 
+/** What was decided about bank lines and transfers: that they are the same money, where else a line belongs, or that they are left out. */
 export const pairing = pgTable(
   'pairing',
   {
     clientId: clientId(),
     pairingId: text('pairing_id').notNull(),
     bankAccount: text('bank_account').notNull(),
+    /** paired, coded (a bank line straight to an account) or set_aside. */
+    sort: text('sort').notNull().default('paired'),
+    /** certain, likely, possible, or by_hand where a person chose the members. */
     sureness: text('sureness').notNull(),
     evidence: jsonb('evidence').notNull().default({}),
+    /** Deposited less paid out, minor units: what its entry books as a fee or an exchange difference. */
+    difference: minor('difference').notNull().default(0),
+    /** Why it was set aside, or what was written beside a coded line. */
+    note: text('note').notNull().default(''),
+    /** The entry that it posted: a difference, or a coded line. */
+    fiscalYear: integer('fiscal_year'),
+    number: integer('number'),
     actId: text('act_id').notNull(),
     undoneBy: text('undone_by'),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.pairingId] }),
     foreignKey({ columns: [table.clientId, table.actId], foreignColumns: [act.clientId, act.actId] }),
+    foreignKey({
+      columns: [table.clientId, table.fiscalYear, table.number],
+      foreignColumns: [entry.clientId, entry.fiscalYear, entry.number],
+    }),
+    index('pairing_by_entry').on(table.clientId, table.fiscalYear, table.number),
   ],
 )
 

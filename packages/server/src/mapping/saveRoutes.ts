@@ -120,17 +120,18 @@ export const loadItems = (tx: Transaction): Promise<Item[]> =>
     WHERE client_id = current_client() ORDER BY code`,
   )
 
-/** Keeps the routes, rules, items and tax codes as they are now as the next version of the map. */
+/** Keeps the routes, rules, items, tax codes and gateways' labels as they are now as the next version of the map. */
 export const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<number> => {
   const routes = await loadRoutes(tx)
   const taxCodes = await loadTaxCodes(tx)
   const { version } = await oneRow<{ version: number }>(
     tx,
     sql`
-    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items)
+    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels)
     SELECT current_client(), coalesce(max(version), 0) + 1, ${actor.userId}, ${JSON.stringify(routes)}::jsonb,
       ${JSON.stringify(taxCodes)}::jsonb, ${JSON.stringify(await loadRules(tx))}::jsonb,
-      ${JSON.stringify(await loadItems(tx))}::jsonb
+      ${JSON.stringify(await loadItems(tx))}::jsonb,
+      coalesce((SELECT jsonb_object_agg(label, source) FROM gateway_label), '{}')
     FROM map_version RETURNING version`,
   )
   return version

@@ -13,20 +13,26 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
-import { type AsOf, isBooked, revisionAsOf, textColumns } from './storedLines.ts'
+import { type AsOf, isBooked, isMatched, revisionAsOf, textColumns } from './storedLines.ts'
 
 export interface StoredLine extends ActivityRow {
   readonly location: string | null
   readonly gateway: string | null
   readonly method: string | null
   readonly taxLabel: string | null
+  /** A collection that a channel's tender has booked. */
+  readonly matched: boolean
   /** Texts that rules may look at. */
   readonly texts: Readonly<Record<RuleText, string | null>>
 }
 
-export const lineColumns = sql`l.source, l.line_id AS "lineId", l.revision, l.occurred_text AS "occurredAt",
+/** Columns of a stored line, as of now or of a pull. */
+export const lineColumns = (
+  asOf: AsOf,
+) => sql`l.source, l.line_id AS "lineId", l.revision, l.occurred_text AS "occurredAt",
   l.local_date::text AS "localDate", l.kind, l.order_id AS "orderId", l.category, l.sku, l.description, l.region, l.amount,
-  l.tax_amount AS "taxAmount", l.status, l.currency, l.location, l.gateway, l.method, l.tax_label AS "taxLabel", json_build_object(${sql.raw(
+  l.tax_amount AS "taxAmount", l.status, l.currency, l.location, l.gateway, l.method, l.tax_label AS "taxLabel", ${isMatched(asOf)} AS matched,
+  json_build_object(${sql.raw(
     Object.entries(textColumns)
       .map(([name, column]) => `'${name}', l.${column}`)
       .join(', '),
@@ -37,7 +43,7 @@ export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf)
   rowsOf<StoredLine>(
     tx,
     sql`
-    SELECT ${lineColumns} FROM activity_line l
+    SELECT ${lineColumns(asOf)} FROM activity_line l
     WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
       AND l.currency = ${key.currency} AND ${isBooked} AND ${revisionAsOf(asOf)}
     ORDER BY l.occurred_at, l.line_id`,
@@ -66,6 +72,7 @@ export const resolveStored = (
   line: StoredLine,
   client: ClientSetup,
 ): { resolution: Resolution; bucket: string | null } => {
+  if (line.matched) return { resolution: { ok: true, route: null, elsewhere: true }, bucket: null }
   const source = client.setup.sources.get(line.source)
   if (!source) throw new RangeError(`unknown source ${line.source}`)
   const resolution = resolveLine(weighted(line), client.setup, source, line.currency)

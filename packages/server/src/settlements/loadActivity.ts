@@ -16,13 +16,15 @@ import { type SQL, sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { dayOfKey, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
-import { type AsOf, isBookedBy, revisionAsOf, routingColumns, textColumns } from './storedLines.ts'
+import { type AsOf, isBookedBy, isMatchedBy, revisionAsOf, routingColumns, textColumns } from './storedLines.ts'
 
 /** A settlement's activity ready to be composed, and what identifies it. */
 export interface LoadedActivity {
   readonly key: SettlementKey
   readonly activity: SettlementActivity
   readonly figures: LineFigures
+  /** Collections that channels' tenders have booked: they count in the footing and book nothing. */
+  readonly matched: readonly WeightedLine[]
   readonly state: string
   readonly generation: number
   /** Somebody has said that it is no double of an entry in the ledger. */
@@ -78,6 +80,7 @@ interface GroupRow {
   readonly hash: string
   readonly payout_line: string | null
   readonly payout_region: string | null
+  readonly matched: boolean
 }
 type NamedValues = Partial<Record<string, string | null>>
 
@@ -166,12 +169,13 @@ const loadGroups = (
       SELECT l.kind, l.local_date::text, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax_amount,
         count(*)::int AS count, sum(l.content_hash)::text AS hash,
         (extract(epoch FROM max(l.occurred_at)) * 1000000)::bigint AS latest, p.line AS payout_line,
-        p.region AS payout_region ${list(shown)}
+        p.region AS payout_region, m.matched ${list(shown)}
       FROM activity_line l
       LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
+      CROSS JOIN LATERAL (SELECT ${isMatchedBy(client, wanted.asOf)} AS matched) m
       WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
         AND l.currency = k.currency AND ${isBookedBy(client)} AND ${revisionAsOf(wanted.asOf)}
-      GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region ${list(grouped)}) g`,
+      GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region, m.matched ${list(grouped)}) g`,
   )
 }
 
@@ -190,13 +194,16 @@ const loadedOf = (
     pullNo: head.last_pull,
     inputHash: inputHashOf(groups),
     figures,
+    matched: groups.filter(group => group.matched).map(group => weightedOf(group, texts)),
     activity: {
       source: head.source,
       currency: head.currency,
       day,
       settlementId: day === null ? head.key : null,
       head: headOf(head),
-      lines: groups.filter(group => group.payout_line === null).map(group => weightedOf(group, texts)),
+      lines: groups
+        .filter(group => group.payout_line === null && !group.matched)
+        .map(group => weightedOf(group, texts)),
       payouts: payoutsOf(groups),
       sumOfLines: figures.balance,
       lastDate: lastDateOf(groups),
@@ -233,7 +240,9 @@ const hashRange = 1n << 64n
 // A sum, so that the order of the lines does not matter; with their number, so that lines of nothing are seen.
 const inputHashOf = (groups: readonly GroupRow[]): string => {
   const sum = groups.reduce((total, group) => total + BigInt(group.hash), 0n)
-  return `${sum % hashRange}-${groups.reduce((count, group) => count + group.count, 0)}`
+  const matched = groups.reduce((count, group) => count + (group.matched ? group.count : 0), 0)
+  const count = groups.reduce((total, group) => total + group.count, 0)
+  return `${sum % hashRange}-${count}${matched > 0 ? `-${matched}` : ''}`
 }
 
 /** Local date of the latest line that is no payout. */

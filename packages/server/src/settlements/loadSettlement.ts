@@ -129,9 +129,11 @@ interface Figure {
   blocked: string | null
   route: string | null
   taxCode: string | null
+  readonly matched: boolean
 }
 
-const figureKey = (line: { kind: Kind; category: string | null }): string => JSON.stringify([line.kind, line.category])
+const figureKey = (line: { kind: Kind; category: string | null }, matched = false): string =>
+  JSON.stringify([line.kind, line.category, matched])
 
 // One row per kind and category; `to` are the places in the entries of the lines that its buckets went into.
 const statementOf = (
@@ -140,8 +142,8 @@ const statementOf = (
   entries: readonly EntryWithBuckets[],
 ): StatementRow[] => {
   const figures = new Map<string, { kind: Kind; category: string | null } & Figure>()
-  const figureOf = (line: { kind: Kind; category: string | null }) => {
-    const known = figures.get(figureKey(line))
+  const figureOf = (line: { kind: Kind; category: string | null }, matched = false) => {
+    const known = figures.get(figureKey(line, matched))
     if (known) return known
     const fresh = {
       kind: line.kind,
@@ -152,12 +154,18 @@ const statementOf = (
       blocked: null,
       route: null,
       taxCode: null,
+      matched,
     }
-    figures.set(figureKey(line), fresh)
+    figures.set(figureKey(line, matched), fresh)
     return fresh
   }
   for (const line of loaded.activity.lines) {
     const figure = figureOf(line)
+    figure.lines += line.count
+    figure.amount += line.amount
+  }
+  for (const line of loaded.matched) {
+    const figure = figureOf(line, true)
     figure.lines += line.count
     figure.amount += line.amount
   }
@@ -187,6 +195,7 @@ const statementOf = (
       to: placesOf(figure),
       route: figure.route,
       taxCode: figure.taxCode,
+      matched: figure.matched,
     }),
   )
   return [...rows, ...payoutRows(loaded.activity.payouts, flat)]
@@ -205,6 +214,7 @@ const payoutRows = (payouts: readonly PayoutLine[], flat: readonly { document: s
       to: flat.flatMap((one, place) => (one.document === 'transfer' ? [place] : [])),
       route: null,
       taxCode: null,
+      matched: false,
     }
   })
 }

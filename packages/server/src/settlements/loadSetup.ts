@@ -48,11 +48,18 @@ interface SetupRow {
   }[]
   readonly clearing: readonly { source: string; currency: string; account: string }[]
   readonly banks: readonly { source: string; direction: string; currency: string; region: string; account: string }[]
-  readonly map: { version: number; routes: Route[]; taxCodes: TaxCode[]; rules: Rule[]; items: Item[] } | null
+  readonly map: {
+    version: number
+    routes: Route[]
+    taxCodes: TaxCode[]
+    rules: Rule[]
+    items: Item[]
+    labels: Record<string, string>
+  } | null
   readonly rates: readonly { date: string; from: string; to: string; rate: string }[]
 }
 
-/** Reads a client's setup; with `mapVersion`, its routes, rules, items and tax codes as they were saved then. */
+/** Reads a client's setup; with `mapVersion`, its routes, rules, items, tax codes and labels as they were saved then. */
 export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
   const wanted = mapVersion === null ? sql`` : sql`WHERE m.version = ${mapVersion}`
   const [row] = await rowsOfPrepared<SetupRow>(
@@ -67,7 +74,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       (SELECT coalesce(json_agg(b), '[]')
         FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,
       (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes, 'rules', m.rules,
-        'items', m.items)
+        'items', m.items, 'labels', m.labels)
         FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map,
       (SELECT coalesce(json_agg(json_build_object('date', r.date, 'from', r."from", 'to', r."to", 'rate', r.rate::text)),
         '[]') FROM exchange_rate r) AS rates
@@ -87,6 +94,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       rules: row.map?.rules ?? [],
       items: new Map((row.map?.items ?? []).map(item => [item.code, item])),
       rates: row.rates,
+      labels: new Map(Object.entries(row.map?.labels ?? {})),
     },
     mapVersion: row.map?.version ?? 0,
     zone: zoneOf(row.time_zone),

@@ -14,6 +14,7 @@ import { shiftSummary } from '../clients/shiftSummary.ts'
 import { holdMonths, lockedMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { blockAwaiting } from './awaitsChannel.ts'
 import { carryTransfers } from './carryTransfers.ts'
 import { blockDoubles } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
@@ -86,11 +87,12 @@ const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Pr
   const loaded = await loadActivity(tx, client, { keys })
   const found = new Set(loaded.map(one => textOfKey(one.key)))
   const notPosted: NotPosted[] = keys.filter(key => !found.has(textOfKey(key))).map(key => ({ key, reason: 'unknown' }))
-  const composed = await blockDoubles(
+  const free = await blockDoubles(
     tx,
     client,
     loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) })),
   )
+  const composed = await blockAwaiting(tx, client, free)
   const locked = await lockedMonths(
     tx,
     composed.flatMap(one => one.composed.entries.map(entry => entry.date)),

@@ -1,6 +1,7 @@
 import { type Block, type Composed, composeSettlement, type DraftEntry, type Setup, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
@@ -59,7 +60,7 @@ const judgeAll = async (
   const posted = all.filter(one => one.state === 'posted').map(loaded => ({ loaded, composed: null }))
   const open = all.filter(one => one.state !== 'posted')
   const composed = open.map(loaded => ({ loaded, composed: composeSettlement(loaded.activity, client.setup) }))
-  const checked = await blockDoubles(tx, client, composed)
+  const checked = await blockAwaiting(tx, client, await blockDoubles(tx, client, composed))
   const judged = checked.map(
     ({ loaded, composed: { blocks } }, index): Judged => ({
       loaded,
@@ -73,12 +74,12 @@ const judgeAll = async (
   return [...posted, ...judged]
 }
 
-/** Settlements that are held up because an entry like theirs stands in the ledger. */
-export const heldAsDoubles = (tx: Transaction): Promise<SettlementKey[]> =>
+/** Settlements that are held up by something outside of them: an entry like theirs in the ledger, or a channel not pulled yet. */
+export const heldBy = (tx: Transaction, reason: 'likely_double' | 'awaits_channel'): Promise<SettlementKey[]> =>
   rowsOf<SettlementKey>(
     tx,
     sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND state = 'blocked'
-      AND blocks @> '[{"reason": "likely_double"}]'`,
+      AND blocks @> ${JSON.stringify([{ reason }])}::jsonb`,
   )
 
 const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judged[]): Promise<void> => {

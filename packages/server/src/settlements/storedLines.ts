@@ -39,6 +39,21 @@ export const isBooked: SQL = sql.raw(`(l.status = 'available' OR (l.status = 'pe
 export const isBookedBy = ({ setup }: ClientSetup): SQL =>
   [...setup.sources.values()].some(source => source.options.bookPending) ? isBooked : sql`l.status = 'available'`
 
+/** Condition that a collection of alias `l` was booked by a channel's tender, as of now or of a pull: it books nothing itself. */
+export const isMatched = (asOf: AsOf | SQL): SQL =>
+  sql`(l.kind IN ('collected', 'collected_back') AND EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id
+    AND t.gateway = l.source AND t.collection_line = l.line_id
+    AND ${asOf === 'now' ? sql`t.to_pull IS NULL` : sql`t.from_pull <= ${asOf} AND coalesce(t.to_pull > ${asOf}, true)`}))`
+
+/** Whether any of a client's sources collects for another: only then are collections looked up among the matches. */
+const anyGateway = ({ setup }: ClientSetup): boolean => {
+  const sources = [...setup.sources.values()]
+  return sources.length > 1 && sources.some(source => source.shape !== 'channel')
+}
+
+/** The same, as short as this client's sources allow. */
+export const isMatchedBy = (client: ClientSetup, asOf: AsOf): SQL => (anyGateway(client) ? isMatched(asOf) : sql`false`)
+
 /** Condition that leaves one revision of each line of alias `l`: the current one, or the one of that pull. */
 export const revisionAsOf = (asOf: AsOf): SQL =>
   asOf === 'now'

@@ -7,7 +7,7 @@ import { firstOpenDay, holdMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { heldAsDoubles, recompose } from './recompose.ts'
+import { heldBy, recompose } from './recompose.ts'
 import { keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
 
 export interface TakeBackOutcome {
@@ -142,7 +142,7 @@ const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals
     FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3))
     WHERE s.client_id = current_client() AND s.source = r.source AND s.key = r.key AND s.currency = r.currency`)
   // What was held up as the double of what is now taken back is none any more.
-  await recompose(tx, [...ready, ...(await heldAsDoubles(tx))])
+  await recompose(tx, [...ready, ...(await heldBy(tx, 'likely_double'))])
   await refreshSummary(tx, ['settlements', 'mapping', 'bank', 'clearing', 'books'])
 }
 

@@ -96,6 +96,10 @@ const insertLines = async (
   await tx.execute(sql`
     INSERT INTO activity_line (client_id, source, revision, pull_no, ${stagedColumns})
     SELECT current_client(), ${source}, ${revision}, ${pullNo}, ${stagedFrom('i')} ${freshLines(known)}`)
+  await tx.execute(sql`
+    INSERT INTO tender_label (client_id, channel, label)
+    SELECT DISTINCT current_client(), ${source}, gateway FROM incoming
+    WHERE kind IN ('tender', 'tender_returned') AND gateway IS NOT NULL ORDER BY 3 ON CONFLICT DO NOTHING`)
   if (revised > 0)
     await tx.execute(sql`
       INSERT INTO activity_superseded (client_id, source, line_id, revision, pull_no)

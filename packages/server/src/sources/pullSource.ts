@@ -2,6 +2,8 @@ import { expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
+import { tieOut } from '../payments/tieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { FileRefused } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
@@ -28,6 +30,7 @@ export const pullSource = async (
     const { client, cursor } = await connectTo(database, actor, job.source)
     await pullHeads(database, actor, job.source, client)
     const finished = await pullActivity(database, actor, { ...job, client, cursor, counts })
+    await retrying(() => asClient(database, actor, tx => tieOut(tx)))
     await asClient(database, actor, async tx => {
       await importBalances(tx, job.source, await client.balances())
       await endPull(tx, job.pullId, { state: finished ? 'done' : 'cancelled', message: '', counts })

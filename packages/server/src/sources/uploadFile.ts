@@ -19,6 +19,8 @@ import {
 } from '@culvert/core'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
+import { tieOut } from '../payments/tieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { refusalOf, refuseOn } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
@@ -46,7 +48,7 @@ export const uploadFile = async (
 ): Promise<UploadOutcome> => {
   const pullId = randomUUID()
   try {
-    return await asClient(database, actor, async tx => {
+    const stored = await asClient(database, actor, async tx => {
       await beginPull(tx, actor, {
         pullId,
         sort: 'upload',
@@ -59,6 +61,8 @@ export const uploadFile = async (
       await refreshSummary(tx, ['sources'])
       return outcome
     })
+    if (stored.sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
+    return stored
   } catch (caught) {
     const error = refusalOf(caught) ?? caught
     // The refusal is noted after everything else of the file is undone.

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { useClient, useHref } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
-import { countText } from '../ui/formats.ts'
+import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { kindText, reasonText } from '../ui/words.ts'
 import { QuickRate } from './QuickRate.tsx'
@@ -31,7 +31,7 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
           <Flex gap="12px" align="center" wrap="wrap">
             <span className="ochre strong">◆ {reasonText(block.reason)}</span>
             <Amount minor={block.amount} currency={page.currency} signed className="strong" />
-            <span className="small">{advice(block.reason, page)}</span>
+            <span className="small">{advice(block, page)}</span>
             {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>
           {block.reason === 'rate_missing' && page.entryDate ? (
@@ -97,8 +97,10 @@ const Double = ({ page, entry }: { readonly page: SettlementPage; readonly entry
   )
 }
 
-const advice = (reason: string, page: SettlementPage): string => {
+const advice = ({ reason, awaits }: SettlementPage['blocks'][number], page: SettlementPage): string => {
   switch (reason) {
+    case 'awaits_channel':
+      return `orders behind these collections may still come: pull ${(awaits ?? []).map(channel => `${channel.source} (known to ${dateText(channel.pulledTo)})`).join(', ')}.`
     case 'does_not_foot':
       return `its closing balance less opening balance and lines; something of it is missing or twice. Pull ${page.sourceName} again, or set it aside.`
     case 'unmapped':

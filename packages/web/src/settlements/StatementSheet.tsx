@@ -47,7 +47,7 @@ export const StatementSheet = (props: StatementSheetProps) => {
           if (item.type === 'row')
             return (
               <FigureRow
-                key={`${item.row.kind} ${item.row.category}`}
+                key={`${item.row.kind} ${item.row.category} ${item.row.matched}`}
                 {...props}
                 item={item}
                 index={index}
@@ -107,6 +107,7 @@ const FigureRow = ({ settlement, item, index, height, lit, onPoint, onLines }: F
         ) : null}
         {row.kind === 'payout' && settlement.payoutDate ? `Payout ${dateText(settlement.payoutDate)}` : name}
         {row.blocked ? <span className="ochre small"> {reasonText(row.blocked)}</span> : null}
+        {row.matched ? <span className="muted small"> booked with its order</span> : null}
       </td>
       <td className="right">
         <button

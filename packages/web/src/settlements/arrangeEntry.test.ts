@@ -8,7 +8,7 @@ const row = (
   to: number[],
   route: string | null,
   category: string | null = null,
-): StatementRow => ({ kind, category, lines: 1, amount, blocked: null, to, route, taxCode: null })
+): StatementRow => ({ kind, category, lines: 1, amount, blocked: null, to, route, taxCode: null, matched: false })
 const line = (account: string, amount: number) => ({
   account,
   accountName: account,

@@ -13,6 +13,7 @@ const reasons: Record<string, string> = {
   rate_missing: 'exchange rate missing',
   tax_differs: 'tax seen differs from tax expected',
   likely_double: 'likely a double',
+  awaits_channel: 'waits for its channel',
   awaits_lines: 'nothing reported for it yet',
 }
 

@@ -1,0 +1,55 @@
+import { z } from 'zod'
+import { currency, localDate, minor } from './shared.ts'
+
+const tieLine = z.object({
+  source: z.string(),
+  sourceName: z.string(),
+  lineId: z.string(),
+  date: localDate,
+  order: z.string().nullable(),
+  customer: z.string().nullable(),
+  amount: minor,
+  currency,
+  /** Key of the settlement that the line is in. */
+  settlement: z.string(),
+})
+
+/** What only channels or only gateways know of. */
+export const tieOutPage = z.object({
+  /** Tenders and collections that are the same money. */
+  matched: z.number(),
+  items: z.array(
+    z.object({
+      sort: z.enum([
+        'tender_not_collected',
+        'collected_without_order',
+        'refund_not_paid',
+        'refund_without_order',
+        'amount_differs',
+      ]),
+      gateway: z.string(),
+      gatewayName: z.string(),
+      line: tieLine,
+      /** The tender of a collection whose amount differs. */
+      other: tieLine.nullable(),
+      /** As the gateway signs it; of a match the difference. */
+      amount: minor,
+    }),
+  ),
+  labels: z.array(
+    z.object({
+      label: z.string(),
+      channels: z.array(z.string()),
+      /** The source it stands for; null: none. */
+      source: z.string().nullable(),
+      /** What was tendered by it while no source stands behind. */
+      without: z.array(z.object({ currency, count: z.number(), amount: minor })),
+    }),
+  ),
+  gateways: z.array(z.object({ source: z.string(), name: z.string() })),
+})
+export type TieOutPage = z.infer<typeof tieOutPage>
+
+export const saveLabelsBody = z.object({
+  labels: z.array(z.object({ label: z.string().min(1).max(200), source: z.string().min(1).max(60) })).max(500),
+})

@@ -1,0 +1,122 @@
+import type { TieOutPage } from '@culvert/contract'
+import { gatewayOf, type OneSidedItem, oneSided, type TieOutLine } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { isAlone, loadTieLines, type StoredTieLine } from './tieLines.ts'
+
+/** The last local date that any source of the client is known to: what is younger than two days before it may still come. */
+const knownTo = async (tx: Transaction): Promise<string> => {
+  const { date } = await oneRow<{ date: string | null }>(
+    tx,
+    sql`SELECT max(last_date)::text AS date FROM settlement WHERE client_id = current_client()`,
+  )
+  return date ?? '0001-01-01'
+}
+
+/** Matches whose amounts differ, with both their lines. */
+const loadDiffering = async (tx: Transaction) => {
+  const rows = await rowsOf<{
+    gateway: string
+    collection: string
+    channel: string
+    tender: string
+    difference: number
+  }>(
+    tx,
+    sql`SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
+      WHERE client_id = current_client() AND to_pull IS NULL AND difference <> 0`,
+  )
+  if (rows.length === 0) return []
+  const named = JSON.stringify(
+    rows.flatMap(row => [
+      { source: row.gateway, line: row.collection },
+      { source: row.channel, line: row.tender },
+    ]),
+  )
+  const lines = await loadTieLines(
+    tx,
+    sql`(l.source, l.line_id) IN (SELECT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text))`,
+  )
+  const byId = new Map(lines.map(line => [JSON.stringify([line.source, line.lineId]), line]))
+  return rows.flatMap(row => {
+    const tender = byId.get(JSON.stringify([row.channel, row.tender]))
+    const collection = byId.get(JSON.stringify([row.gateway, row.collection]))
+    return tender && collection ? [{ tender, collection, by: 'order' as const, difference: row.difference }] : []
+  })
+}
+
+const gatewaysOf = ({ setup }: ClientSetup): Set<string> =>
+  new Set([...setup.sources.values()].filter(source => source.shape !== 'channel').map(source => source.key))
+
+/** What only channels or only gateways know of, and labels that no source stands behind. */
+const compare = async (tx: Transaction, client: ClientSetup) => {
+  const matches = await loadDiffering(tx)
+  const alone = await loadTieLines(tx, isAlone)
+  return oneSided(
+    {
+      lines: [...alone, ...matches.flatMap(match => [match.tender, match.collection])],
+      matches,
+      date: await knownTo(tx),
+    },
+    { labels: client.setup.labels ?? new Map(), gateways: gatewaysOf(client) },
+  )
+}
+
+// A gateway without a channel books what it collects like sales: nothing is missing there.
+const isTold = (client: ClientSetup, line: TieOutLine): boolean =>
+  line.kind.startsWith('tender') || [...client.setup.sources.values()].some(source => source.shape === 'channel')
+
+/** Money that only one side knows of, or that both know differently. */
+export const findOneSided = async (tx: Transaction, client: ClientSetup): Promise<OneSidedItem[]> =>
+  (await compare(tx, client)).items.filter(item => isTold(client, item.line))
+
+/** The tie-out page: what is on one side only, the labels seen, and which source each stands for. */
+export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
+  const client = await loadSetup(tx)
+  const { items, labels } = await compare(tx, client)
+  const seen = await rowsOf<{ channel: string; label: string }>(
+    tx,
+    sql`SELECT channel, label FROM tender_label WHERE client_id = current_client() ORDER BY label, channel`,
+  )
+  const { matched } = await oneRow<{ matched: number }>(
+    tx,
+    sql`SELECT count(*)::int AS matched FROM tender_match WHERE client_id = current_client() AND to_pull IS NULL`,
+  )
+  const nameOf = (key: string) => client.sourceNames.get(key) ?? key
+  const lineOf = (line: TieOutLine) => ({
+    source: line.source,
+    sourceName: nameOf(line.source),
+    lineId: line.lineId,
+    date: line.localDate,
+    order: line.orderId,
+    customer: line.customer,
+    amount: line.amount,
+    currency: line.currency,
+    settlement: (line as StoredTieLine).settlementKey,
+  })
+  return {
+    matched,
+    items: items
+      .filter(item => isTold(client, item.line))
+      .map(item => ({
+        sort: item.sort,
+        gateway: item.gateway,
+        gatewayName: nameOf(item.gateway),
+        line: lineOf(item.line),
+        other: item.other && lineOf(item.other),
+        amount: item.amount,
+      })),
+    labels: [...new Set(seen.map(row => row.label))].map(label => ({
+      label,
+      channels: seen.filter(row => row.label === label).map(row => nameOf(row.channel)),
+      source: ((gateway: string | null) => (gateway !== null && client.setup.sources.has(gateway) ? gateway : null))(
+        gatewayOf({ gateway: label }, client.setup.labels ?? new Map()),
+      ),
+      without: labels
+        .filter(one => one.label === label)
+        .map(({ currency, count, amount }) => ({ currency, count, amount })),
+    })),
+    gateways: [...gatewaysOf(client)].map(key => ({ source: key, name: nameOf(key) })),
+  }
+}

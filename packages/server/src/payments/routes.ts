@@ -1,0 +1,19 @@
+import { saveLabelsBody } from '@culvert/contract'
+import { Router } from 'express'
+import { actorOf } from '../access/establish.ts'
+import { asClient, type Database } from '../database/connect.ts'
+import { loadTieOut } from './loadTieOut.ts'
+import { saveLabels } from './saveLabels.ts'
+
+/** What channels say was paid by a gateway, held against what it collected. */
+export const paymentRoutes = (database: Database): Router => {
+  const router = Router()
+  router.get('/tie-out', async (_request, response) => {
+    response.json(await asClient(database, actorOf(response), loadTieOut))
+  })
+  router.put('/tie-out/labels', async (request, response) => {
+    const { labels } = saveLabelsBody.parse(request.body)
+    response.json({ version: await saveLabels(database, actorOf(response), labels) })
+  })
+  return router
+}

@@ -1,0 +1,30 @@
+import type { TieOutLine } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { isBooked } from '../settlements/storedLines.ts'
+
+const isCurrent = sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
+  AND x.line_id = l.line_id AND x.revision = l.revision)`
+const tieColumns = sql`l.source, l.line_id AS "lineId", l.kind, l.currency, l.order_id AS "orderId",
+  l.related_id AS "relatedId", l.gateway, l.amount, (extract(epoch FROM l.occurred_at) * 1000)::bigint AS instant, l.customer,
+  l.local_date::text AS "localDate", l.settlement_key AS "settlementKey"`
+
+export interface StoredTieLine extends TieOutLine {
+  readonly settlementKey: string
+}
+
+/** Tenders and collections as they are now that stand in no match, or where `where` says so. */
+export const loadTieLines = (tx: Transaction, where: SQL): Promise<StoredTieLine[]> =>
+  rowsOf<StoredTieLine>(
+    tx,
+    sql`
+    SELECT ${tieColumns} FROM activity_line l
+    WHERE l.client_id = current_client() AND l.kind IN ('tender', 'tender_returned', 'collected', 'collected_back')
+      AND ${isBooked} AND ${isCurrent} AND ${where}`,
+  )
+
+/** Condition that a line of alias `l` stands in no match that holds. */
+export const isAlone = sql`NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.gateway = l.source
+    AND t.collection_line = l.line_id AND t.to_pull IS NULL)
+  AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.channel = l.source
+    AND t.tender_line = l.line_id AND t.to_pull IS NULL)`
