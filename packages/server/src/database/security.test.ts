@@ -17,6 +17,7 @@ const appendOnly = [
   'entry',
   'entry_line',
   'bank_line',
+  'tender_match',
 ]
 let first: Actor
 let second: Actor

@@ -25,7 +25,8 @@ interface PostedRow {
 
 /**
  * Books what revised lines change in a posted settlement: the entries it would have today, under the mapping it was
- * posted with, less what it has. Dated the day the revision was pulled, or the first open day.
+ * posted with, less what it has. Dated the day of the last pull that
+ * brought it, the source's own or one of a channel that tenders to it, or the first open day.
  */
 export const bookCorrection = (database: Database, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> =>
   retrying(() => asClient(database, actor, tx => correct(tx, actor, key)))
@@ -35,7 +36,9 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
     tx,
     sql`
     SELECT s.generation, p.map_version, s.state, s.corrections,
-      (SELECT max(u.ended_at AT TIME ZONE c.time_zone)::date::text FROM pull u WHERE u.source = s.source AND u.revised > 0)
+      (SELECT (coalesce(max(u.ended_at), now()) AT TIME ZONE c.time_zone)::date::text FROM pull u
+        WHERE u.added + u.revised > 0 AND (u.source = s.source
+          OR u.source IN (SELECT m.channel FROM tender_match m WHERE m.client_id = s.client_id AND m.gateway = s.source)))
         AS pulled_on
     FROM ${keyRows([key])} JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
     JOIN posting p ON p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation

@@ -153,8 +153,53 @@ export const csvOf = (rows: readonly Row[]): string => {
   return `${[columns, ...rows.map(row => columns.map(column => row[column] ?? ''))].map(fields => fields.join(',')).join('\n')}\n`
 }
 
-export const upload = (database: Database, actor: Actor, text: string | Buffer, name = 'activity.csv') =>
-  uploadFile(database, actor, { source: 'openhall', name, body: Readable.from([Buffer.from(text as string)]) })
+export const upload = (
+  database: Database,
+  actor: Actor,
+  text: string | Buffer,
+  name = 'activity.csv',
+  source = 'openhall',
+) => uploadFile(database, actor, { source, name, body: Readable.from([Buffer.from(text as string)]) })
+
+/** Gives a client the web shop Fernstall, whose orders are paid through the gateway Brookpay or in gift cards, and maps them. */
+export const addShop = async (database: Database, actor: Actor): Promise<void> => {
+  await asClient(database, actor, async tx => {
+    for (const [code, title, type] of [
+      ['1220', 'Fernstall orders', 'clearing'],
+      ['1230', 'Brookpay clearing', 'clearing'],
+      ['2300', 'Gift cards', 'current_liability'],
+      ['6010', 'Processing fees', 'expense'],
+      ['1290', 'Other means of payment', 'current_asset'],
+    ])
+      await tx.execute(sql`INSERT INTO account (client_id, code, name, type, currency)
+        VALUES (current_client(), ${code}, ${title}, ${type}, 'EUR')`)
+  })
+  for (const [source, name, shape, account] of [
+    ['fernstall', 'Fernstall', 'channel', '1220'],
+    ['brookpay', 'Brookpay', 'gateway', '1230'],
+  ] as const)
+    await createSource(
+      database,
+      actor,
+      newSource.parse({
+        source,
+        name,
+        shape,
+        clearing: [{ currency: 'EUR', account }],
+        banks: [{ direction: 'into', currency: 'EUR', account: '1000' }],
+      }),
+    )
+  await saveRoutes(database, actor, {
+    changed: [
+      madeRoute('processing_fee', { account: '6010' }),
+      madeRoute('collected', { account: '4000', taxCode: 'S23' }),
+      madeRoute('gift_card_sold', { account: '2300' }),
+      madeRoute('gift_card_redeemed', { account: '2300' }),
+      madeRoute('tender', { account: '1290' }),
+    ],
+    removed: [],
+  })
+}
 
 /** A client with `count` settlements that wait to be posted. */
 export const makeClientWithWeeks = async (database: Database, name: string, count: number, orders: number) => {
