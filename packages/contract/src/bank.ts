@@ -22,27 +22,58 @@ export const bankItem = z.object({
   reference: z.string(),
 })
 export type BankItem = z.infer<typeof bankItem>
+export const pairingEvidence = z.object({
+  exactSum: z.boolean(),
+  payerNamed: z.boolean(),
+  referenceFound: z.boolean(),
+  lagDays: z.number(),
+  /** Within what this source's deposits took so far; null: nothing is known of them. */
+  lagUsual: z.boolean().nullable().default(null),
+  /** Its payouts follow each other; null for one payout and one deposit. */
+  consecutive: z.boolean().nullable().default(null),
+})
+
+/** Bank lines and transfers that may be the same money. */
 export const pairingRow = z.object({
-  /** Set once confirmed. */
-  pairingId: z.string().nullable(),
   sureness: z.enum(['certain', 'likely', 'possible']),
   difference: minor,
   transfers: z.array(transferItem),
   bankLines: z.array(bankItem),
-  evidence: z.object({
-    exactSum: z.boolean(),
-    payerNamed: z.boolean(),
-    referenceFound: z.boolean(),
-    lagDays: z.number(),
-    /** Within what this source's deposits took so far; null: nothing is known of them. */
-    lagUsual: z.boolean().nullable().default(null),
-    /** Its payouts follow each other; null for one payout and one deposit. */
-    consecutive: z.boolean().nullable().default(null),
-  }),
+  evidence: pairingEvidence,
   others: z.array(z.object({ transfers: z.array(z.string()), bankLines: z.array(z.string()) })),
   waitsFor: localDate.nullable(),
 })
 export type PairingRow = z.infer<typeof pairingRow>
+
+/** What was decided about bank lines and transfers, and stands. */
+export const decidedRow = z.object({
+  pairingId: z.string(),
+  sort: z.enum(['paired', 'coded', 'set_aside']),
+  /** How sure the program was; by_hand where a person chose the members. */
+  sureness: z.enum(['certain', 'likely', 'possible', 'by_hand']),
+  /** Deposited less paid out. */
+  difference: minor,
+  transfers: z.array(transferItem),
+  bankLines: z.array(bankItem),
+  evidence: pairingEvidence.nullable(),
+  /** Why it was set aside, or what was written beside a coded line. */
+  note: z.string(),
+  /** The entry that it posted, and the account on its other side. */
+  entry: z.string().nullable(),
+  account: z.string().nullable(),
+})
+export type DecidedRow = z.infer<typeof decidedRow>
+
+/** What the pairing engine needs besides the open items; maps as lists of pairs. */
+export const pairingFacts = z.object({
+  windowDays: z.number(),
+  maxGroup: z.number(),
+  bankFeeUpTo: minor.nullable(),
+  bankTexts: z.array(z.tuple([z.string(), z.array(z.string())])),
+  completeTo: localDate,
+  usualLags: z.array(z.tuple([z.string(), z.object({ from: z.number(), to: z.number() })])),
+})
+export type PairingFacts = z.infer<typeof pairingFacts>
 
 export const bankPage = z.object({
   account: z.object({ code: z.string(), name: z.string(), currency, bankNumber: z.string().nullable() }),
@@ -51,31 +82,68 @@ export const bankPage = z.object({
   to: localDate,
   statementTo: localDate.nullable(),
   booksTo: localDate.nullable(),
-  proposals: z.array(pairingRow),
-  confirmed: z.array(pairingRow),
-  /** Open on one side only, without any proposal. */
-  transfersAlone: z.array(transferItem),
-  linesAlone: z.array(bankItem),
-  groupsNotSearched: z.array(z.string()),
-  tooManyFit: z.array(z.object({ id: z.string(), count: z.number() })),
-  /** Over all dates. */
-  certain: z.number(),
-  open: z.number(),
+  /** All that is open on the account, whatever its date: what fits what is worked out from it. */
+  transfers: z.array(transferItem),
+  lines: z.array(bankItem),
+  facts: pairingFacts,
+  /** Decided, with a member between the two dates. */
+  decided: z.array(decidedRow),
+  /** Where the last difference was booked: what is offered for the next. */
+  differenceAccount: z.string().nullable(),
 })
 export type BankPage = z.infer<typeof bankPage>
+
+/** What the engine proposes for the open items. */
+export const proposalList = z.object({
+  proposals: z.array(pairingRow),
+  groupsNotSearched: z.array(z.string()),
+  tooManyFit: z.array(z.object({ id: z.string(), count: z.number() })),
+})
+export type ProposalList = z.infer<typeof proposalList>
 
 export const confirmBody = z.object({
   account: z.string(),
   groups: z
-    .array(z.object({ transfers: z.array(z.string()).min(1), bankLines: z.array(z.string()).min(1) }))
+    .array(
+      z.object({
+        transfers: z.array(z.string()).min(1),
+        bankLines: z.array(z.string()).min(1),
+        /** Where what lies between the two sides is booked; without it they must agree to the cent. */
+        difference: z.object({ account: z.string() }).optional(),
+      }),
+    )
     .min(1)
     .max(20_000),
 })
 export const confirmOutcome = z.object({
   confirmed: z.number(),
+  /** Entries posted for differences. */
+  entries: z.number(),
   refused: z.array(z.object({ reason: z.string(), bankLine: z.string() })),
 })
 export type ConfirmOutcome = z.infer<typeof confirmOutcome>
+
+/** A bank line sent straight to an account; tax is taken out of it by the code. */
+export const codeBody = z.object({
+  bankLine: z.string(),
+  account: z.string().min(1),
+  taxCode: z.string().min(1).nullable(),
+  memo: z.string().max(200).default(''),
+})
+export const bankAsideBody = z.object({
+  transfers: z.array(z.string()).max(500).default([]),
+  bankLines: z.array(z.string()).max(500).default([]),
+  reason: z.string().trim().min(3).max(300),
+})
+/** Words by which the bank names a source; `known` false forgets them. */
+export const wordingBody = z.object({
+  source: z.string().min(1),
+  wording: z.string().trim().min(3).max(120),
+  known: z.boolean().default(true),
+})
+export const wordingList = z.object({
+  sources: z.array(z.object({ source: z.string(), name: z.string(), wordings: z.array(z.string()) })),
+})
 export const statementOutcome = z.object({
   added: z.number(),
   same: z.number(),

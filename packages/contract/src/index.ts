@@ -1,18 +1,28 @@
 export {
   type BankItem,
   type BankPage,
+  bankAsideBody,
   bankItem,
   bankPage,
   type ConfirmOutcome,
+  codeBody,
   confirmBody,
   confirmOutcome,
+  type DecidedRow,
+  decidedRow,
+  type PairingFacts,
   type PairingRow,
+  type ProposalList,
+  pairingFacts,
   pairingRow,
+  proposalList,
   type StatementOutcome,
   statementList,
   statementOutcome,
   type TransferItem,
   transferItem,
+  wordingBody,
+  wordingList,
 } from './bank.ts'
 export {
   type AccountBalance,
@@ -91,6 +101,7 @@ export {
   taxCodeRow,
   touchedLines,
 } from './mapping.ts'
+export { type OpenItems, pairOpenItems } from './pairOpenItems.ts'
 export { saveLabelsBody, type TieOutPage, tieOutPage } from './payments.ts'
 export {
   type ActivityList,

@@ -42,6 +42,7 @@ export {
   taxSeen,
 } from './composing/bucket.ts'
 export { type Accrual, composeAccrual } from './composing/composeAccrual.ts'
+export { type CodedLine, composeCoded } from './composing/composeCoded.ts'
 export { composeCorrection } from './composing/composeCorrection.ts'
 export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
 export { type Composed, composeSettlement, type SettlementActivity } from './composing/composeSettlement.ts'
@@ -142,8 +143,9 @@ export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseA
 export { printAmount } from './money/printAmount.ts'
 export { splitMinor } from './money/splitMinor.ts'
 export { assignEqual } from './pairing/assignEqual.ts'
-export { containsWords, isTellingReference, payerWording } from './pairing/bankWording.ts'
+export { containsWords, isTellingReference, payerWording, proposeWording } from './pairing/bankWording.ts'
 export { bestDisjoint, components, type Weighed, weigh } from './pairing/bestDisjoint.ts'
+export { composeDifference, type Difference, type DifferenceDraft } from './pairing/composeDifference.ts'
 export { type ExactGroupings, exactGroupings } from './pairing/exactGroupings.ts'
 export {
   byDateAndId,

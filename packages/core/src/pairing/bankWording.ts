@@ -26,3 +26,15 @@ export const payerWording = (text: string): string =>
 /** A reference can prove a pairing when it has five characters or more, a digit among them. */
 export const isTellingReference = (reference: string | null): reference is string =>
   reference !== null && reference.length >= 5 && /\d/.test(reference)
+
+/**
+ * Words of a bank line's text that could name its payer: the longest run of words without a digit, as written. Empty where there is none.
+ * @example proposeWording('SKM PAYMENTS 2291 OPENH') // 'SKM PAYMENTS'
+ */
+export const proposeWording = (text: string): string => {
+  const runs: string[][] = [[]]
+  for (const word of text.trim().split(/\s+/))
+    if (/\p{N}/u.test(word)) runs.push([])
+    else runs.at(-1)?.push(word)
+  return runs.map(run => run.join(' ')).reduce((longest, run) => (run.length > longest.length ? run : longest), '')
+}

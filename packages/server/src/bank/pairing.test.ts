@@ -6,9 +6,14 @@ import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
 import { booksOf, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
-import { confirmCertain, confirmPairings, undoPairings } from './confirmPairings.ts'
+import { codeLine } from './codeLine.ts'
+import { confirmCertain, confirmPairings } from './confirmPairings.ts'
 import { loadBankPage } from './loadBank.ts'
+import { loadProposals } from './proposals.ts'
+import { setAsideItems } from './setAsideItems.ts'
+import { undoPairings } from './undoPairings.ts'
 import { uploadStatement } from './uploadStatement.ts'
+import { loadWordings, saveWording } from './wordings.ts'
 
 const database = testDatabase(16)
 afterAll(() => database.$client.end())
@@ -24,6 +29,7 @@ const page = async (actor: Actor) => {
   if (!loaded) throw new Error('no bank account')
   return loaded
 }
+const proposals = async (actor: Actor) => (await asClient(database, actor, tx => loadProposals(tx, '1000'))).proposals
 
 /** Posted settlements and a statement with a deposit for each, two days after its payout. */
 const posted = async (name: string, count: number) => {
@@ -48,10 +54,10 @@ const groupOf = (row: { transfers: { id: string }[]; bankLines: { id: string }[]
 describe('confirming', () => {
   it('ties what is certain, each once, also from many at the same time', async () => {
     const { actor } = await posted('Confirmed at once', 12)
-    const before = await page(actor)
+    const before = await proposals(actor)
     // Nothing is certain by being alone before the source is known to the end of the window.
-    expect(before.proposals.map(row => row.sureness)).toContain('certain')
-    const certain = before.certain
+    expect(before.map(row => row.sureness)).toContain('certain')
+    const certain = before.filter(row => row.sureness === 'certain').length
     const outcomes = await Promise.all(Array.from({ length: 8 }, () => confirmCertain(database, actor, '1000')))
     expect(outcomes.reduce((sum, outcome) => sum + outcome.confirmed, 0)).toBe(certain)
     const tied = await asClient(database, actor, tx =>
@@ -69,19 +75,19 @@ describe('confirming', () => {
     const { actor } = await posted('Undone', 5)
     const before = await page(actor)
     await confirmCertain(database, actor, '1000')
-    const confirmed = (await page(actor)).confirmed
+    const confirmed = (await page(actor)).decided
     expect(
       await undoPairings(
         database,
         actor,
-        confirmed.map(row => row.pairingId ?? ''),
+        confirmed.map(row => row.pairingId),
       ),
     ).toBe(confirmed.length)
     expect(
       await undoPairings(
         database,
         actor,
-        confirmed.map(row => row.pairingId ?? ''),
+        confirmed.map(row => row.pairingId),
       ),
     ).toBe(0)
     expect(await page(actor)).toEqual(before)
@@ -89,8 +95,7 @@ describe('confirming', () => {
 
   it('refuses sides that do not agree, members that are gone, and one member in two groups', async () => {
     const { actor } = await posted('Refused', 4)
-    const { proposals } = await page(actor)
-    const [first, second] = proposals
+    const [first, second] = await proposals(actor)
     const crossed = { transfers: groupOf(first).transfers, bankLines: groupOf(second).bankLines }
     expect(await confirmPairings(database, actor, { account: '1000', groups: [crossed] })).toMatchObject({
       confirmed: 0,
@@ -108,7 +113,7 @@ describe('confirming', () => {
     const { actor, keys } = await posted('Confirm against take back', 10)
     await Promise.all([
       ...keys.map(key => takeBack(database, actor, [key])),
-      ...(await page(actor)).proposals.map(row =>
+      ...(await proposals(actor)).map(row =>
         confirmPairings(database, actor, { account: '1000', groups: [groupOf(row)] }),
       ),
     ])
@@ -116,6 +121,120 @@ describe('confirming', () => {
     expect(bad).toEqual([])
     const books = await booksOf(database, actor)
     for (const { account, lines, totals } of books.balances) expect(totals, account).toBe(lines)
+  })
+})
+
+describe('what a person decides', () => {
+  const balances = async (actor: Actor) => {
+    const books = await booksOf(database, actor)
+    for (const { account, lines, totals } of books.balances) expect(totals, account).toBe(lines)
+    expect(books.numbers).toMatchObject({ count: books.numbers?.highest, next: books.numbers?.highest })
+    return Object.fromEntries(books.balances.map(row => [row.account, row.totals]))
+  }
+  const undoAll = async (actor: Actor) =>
+    undoPairings(
+      database,
+      actor,
+      (await page(actor)).decided.map(row => row.pairingId),
+    )
+  const idsOf = async (actor: Actor) => {
+    const { transfers, lines } = await page(actor)
+    return { transfers: transfers.map(one => one.id), lines: lines.map(one => one.id) }
+  }
+
+  it('any members may be tied by hand, and what lies between them is booked where it is said', async () => {
+    const { actor } = await posted('By hand', 3)
+    await bring(actor, statement(['SHORT,2026-02-10,1000,-1.50,EUR,CORRECTION,']))
+    const before = await balances(actor)
+    const all = await idsOf(actor)
+    // Two payouts with one deposit of them and a line of minus 1.50: no engine proposes that.
+    const group = { transfers: all.transfers.slice(0, 2), bankLines: ['B0', 'B1', 'SHORT'] }
+    expect(await confirmPairings(database, actor, { account: '1000', groups: [group] })).toMatchObject({
+      confirmed: 0,
+      refused: [{ reason: 'its two sides do not agree' }],
+    })
+    for (const account of ['1210', '1000', '9999'])
+      expect(
+        await confirmPairings(database, actor, { account: '1000', groups: [{ ...group, difference: { account } }] }),
+      ).toMatchObject({ refused: [{ reason: 'the account named for the difference cannot take it' }] })
+    expect(
+      await confirmPairings(database, actor, {
+        account: '1000',
+        groups: [{ ...group, difference: { account: '6000' } }],
+      }),
+    ).toEqual({ confirmed: 1, entries: 1, refused: [] })
+    const after = await balances(actor)
+    expect(after['6000'] ?? 0).toBe((before['6000'] ?? 0) + 150)
+    expect(after['1000'] ?? 0).toBe((before['1000'] ?? 0) - 150)
+    expect((await page(actor)).decided).toMatchObject([
+      { sort: 'paired', sureness: 'by_hand', difference: -150, account: '6000', evidence: { exactSum: false } },
+    ])
+    expect((await page(actor)).differenceAccount).toBe('6000')
+    expect(await undoAll(actor)).toBe(1)
+    expect(await balances(actor)).toEqual(before)
+    expect(await idsOf(actor)).toEqual(all)
+  })
+
+  it('a line is coded straight to an account, its tax taken out, and taken apart without a trace', async () => {
+    const { actor } = await posted('Coded', 2)
+    await bring(actor, statement(['FEE,2026-02-10,1000,-12.30,EUR,QUARTERLY FEE,']))
+    const before = await balances(actor)
+    const all = await idsOf(actor)
+    const code = (more: Partial<Parameters<typeof codeLine>[2]> = {}) =>
+      codeLine(database, actor, { account: '1000', bankLine: 'FEE', to: '6000', taxCode: 'S23', memo: '', ...more })
+    await expect(code({ to: '9999' })).rejects.toThrow('the account is archived, unknown')
+    await expect(code({ taxCode: 'NONE' })).rejects.toThrow('the tax code does not exist')
+    await expect(code({ to: '1000' })).rejects.toThrow('its own account')
+    const outcomes = await Promise.allSettled(Array.from({ length: 6 }, () => code({ memo: 'bank charges' })))
+    expect(outcomes.filter(outcome => outcome.status === 'fulfilled')).toHaveLength(1)
+    const after = await balances(actor)
+    expect(
+      [after['6000'], after['2200'], after['1000']].map(
+        (amount, index) => (amount ?? 0) - (before[['6000', '2200', '1000'][index] as string] ?? 0),
+      ),
+    ).toEqual([1000, 230, -1230])
+    expect((await page(actor)).decided).toMatchObject([{ sort: 'coded', note: 'bank charges', account: '6000' }])
+    expect(await undoAll(actor)).toBe(1)
+    expect(await balances(actor)).toEqual(before)
+    expect(await idsOf(actor)).toEqual(all)
+  })
+
+  it('what is set aside is open no more, keeps its reason, and is taken up again', async () => {
+    const { actor } = await posted('Set aside', 2)
+    const all = await idsOf(actor)
+    const aside = (more: object = {}) =>
+      setAsideItems(database, actor, {
+        account: '1000',
+        transfers: all.transfers.slice(0, 1),
+        bankLines: ['LATE'],
+        reason: 'another client’s money',
+        ...more,
+      })
+    expect(await aside()).toBe(2)
+    await expect(aside()).rejects.toThrow('not open any more')
+    expect(await idsOf(actor)).toEqual({ transfers: all.transfers.slice(1), lines: ['B0', 'B1'] })
+    expect((await page(actor)).decided.map(row => [row.sort, row.note])).toEqual([
+      ['set_aside', 'another client’s money'],
+      ['set_aside', 'another client’s money'],
+    ])
+    expect(await undoAll(actor)).toBe(2)
+    expect(await idsOf(actor)).toEqual(all)
+  })
+
+  it('words that name a source make its pairings certain, but never two sources', async () => {
+    const { actor } = await posted('Wordings', 3)
+    const sure = async () => (await proposals(actor)).map(row => row.sureness)
+    await saveWording(database, actor, { source: 'openhall', wording: 'openhall settl', known: false })
+    // The key itself still names the payer; a wording of another would be refused.
+    expect(await asClient(database, actor, loadWordings)).toEqual([
+      { source: 'openhall', name: 'Openhall', wordings: [] },
+    ])
+    await saveWording(database, actor, { source: 'openhall', wording: 'SKM PAYMENTS', known: true })
+    expect((await page(actor)).facts.bankTexts).toEqual([['openhall', ['SKM PAYMENTS']]])
+    expect(await sure()).toContain('certain')
+    await expect(saveWording(database, actor, { source: 'brookpay', wording: 'SKM', known: true })).rejects.toThrow(
+      'no such source',
+    )
   })
 })
 
@@ -129,7 +248,7 @@ describe('a statement', () => {
     const { actor } = await makeClientWithWeeks(database, 'Statement', 0, 0)
     expect(await bring(actor, camt('12.30'), 'a.xml')).toMatchObject({ added: 1, same: 0, accounts: ['1000'] })
     expect(await bring(actor, camt('12.30'), 'a.xml')).toMatchObject({ added: 0, same: 1 })
-    expect((await page(actor)).linesAlone).toMatchObject([{ id: 'X1', amount: 1230, description: 'A & B' }])
+    expect((await page(actor)).lines).toMatchObject([{ id: 'X1', amount: 1230, description: 'A & B' }])
   })
   it.each([
     ['broken XML', '<Document><BkToCstmrStmt>'],

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { confirmBody } from '@culvert/contract'
+import { bankAsideBody, codeBody, confirmBody, wordingBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { z } from 'zod'
@@ -8,9 +8,14 @@ import { found } from '../access/refused.ts'
 import { asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import type { Jobs } from '../jobs/boss.ts'
 import { beginPull } from '../sources/pullLog.ts'
-import { confirmCertain, confirmPairings, undoPairings } from './confirmPairings.ts'
+import { codeLine } from './codeLine.ts'
+import { confirmCertain, confirmPairings } from './confirmPairings.ts'
 import { loadBankPage } from './loadBank.ts'
+import { loadProposals } from './proposals.ts'
+import { setAsideItems } from './setAsideItems.ts'
+import { undoPairings } from './undoPairings.ts'
 import { uploadStatement } from './uploadStatement.ts'
+import { loadWordings, saveWording } from './wordings.ts'
 
 const loadAccounts = (tx: Transaction) =>
   rowsOf(
@@ -35,6 +40,13 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
     const { name } = z.object({ name: z.string().max(300).default('statement') }).parse(request.query)
     response.json(await uploadStatement(database, actorOf(response), { name, body: request }))
   })
+  router.get('/bank-wordings', async (_request, response) => {
+    response.json({ sources: await asClient(database, actorOf(response), loadWordings) })
+  })
+  router.post('/bank-wordings', async (request, response) => {
+    await saveWording(database, actorOf(response), wordingBody.parse(request.body))
+    response.json({ changed: 1 })
+  })
   router.get('/bank/:account', async (request, response) => {
     const { from, to } = z.object({ from: z.iso.date().optional(), to: z.iso.date().optional() }).parse(request.query)
     response.json(
@@ -45,6 +57,20 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
         'bank account',
       ),
     )
+  })
+  router.get('/bank/:account/pairings', async (request, response) => {
+    response.json(await asClient(database, actorOf(response), tx => loadProposals(tx, request.params.account)))
+  })
+  router.post('/bank/:account/code', async (request, response) => {
+    const { account: to, ...body } = codeBody.parse(request.body)
+    await codeLine(database, actorOf(response), { ...body, to, account: request.params.account })
+    response.json({ changed: 1 })
+  })
+  router.post('/bank/:account/set-aside', async (request, response) => {
+    const body = bankAsideBody.parse(request.body)
+    response.json({
+      changed: await setAsideItems(database, actorOf(response), { ...body, account: request.params.account }),
+    })
   })
   router.post('/bank/:account/pull', async (request, response) => {
     const actor = actorOf(response)

@@ -1,125 +1,166 @@
 import { Box } from '@chakra-ui/react'
-import type { BankPage } from '@culvert/contract'
+import type { BankPage, PairingRow, ProposalList } from '@culvert/contract'
+import { proposeWording } from '@culvert/core'
+import { useState } from 'react'
 import { useClient } from '../course/ClientContext.tsx'
 import { useTrace } from '../course/TraceContext.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
-import { amountText, countText, dateText, dayText } from '../ui/formats.ts'
+import { amountText } from '../ui/formats.ts'
+import { useKey } from '../ui/keys.ts'
 import { StateMark } from '../ui/StateMark.tsx'
-import type { TideGroup } from './arrangeTide.ts'
+import type { TideGroup, TideMark } from './arrangeTide.ts'
+import { CodeForm } from './CodeForm.tsx'
+import { DifferenceField } from './DifferenceField.tsx'
+import { OtherGroupings } from './OtherGroupings.tsx'
+import { aloneText, decidedText, equationText, evidenceText, groupText } from './selectionText.ts'
+import type { BankActs } from './useBankSelection.ts'
 
 interface SelectionBarProps {
   readonly page: BankPage
-  readonly group: TideGroup | null
-  readonly busy: boolean
-  readonly onConfirm: () => void
-  readonly onUndo: () => void
+  readonly list: ProposalList
+  readonly mark: TideMark | null
+  readonly acts: BankActs
 }
 
-/** What is selected in the tide table: how sure, why, and what can be done. */
-export const SelectionBar = ({ page, group, busy, onConfirm, onUndo }: SelectionBarProps) => {
-  const { locale } = useClient()
-  const { open } = useTrace()
+/** What is selected in the tide table: how sure, why, what else fits, and what can be done. */
+export const SelectionBar = ({ page, list, mark, acts }: SelectionBarProps) => {
+  const group = mark?.group ?? null
   if (!group)
     return (
       <FootBar>
         <span className="muted">
           Select a payout or a deposit to see what it is paired with and why. <kbd>j</kbd> <kbd>k</kbd> go from one to
-          the next.
+          the next, <kbd>Space</kbd> picks what you want to pair by hand.
         </span>
       </FootBar>
     )
+  return <GroupBar key={group.id} page={page} list={list} group={group} acts={acts} />
+}
+
+const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> & { readonly group: TideGroup }) => {
+  const { locale } = useClient()
+  const [shown, setShown] = useState<'nothing' | 'others' | 'code'>('nothing')
   const money = (minor: number) => amountText(minor, page.account.currency, locale)
-  const [transfer] = group.transfers
+  const { proposal, decided } = group
   const [line] = group.bankLines
-  const trace = transfer ? ({ at: 'transfer', id: transfer.id } as const) : null
+  const canCode = group.tone === 'alone' && line !== undefined
+  const others = proposal?.others ?? []
+  const toggle = (what: 'others' | 'code') => setShown(before => (before === what ? 'nothing' : what))
+  useKey('o', () => toggle('others'), others.length > 0)
+  useKey('c', () => toggle('code'), canCode)
+  useKey('b', acts.undo, decided !== null)
+  useKey('s', acts.askAside, group.tone === 'alone')
   return (
     <FootBar>
-      <Box flex="1" minW="0" lineHeight="1.35">
-        <Box>
-          <span className="strong">
-            <StateMark
-              state={group.tone === 'alone' ? 'unexplained' : group.tone}
-              word={group.tone === 'alone' ? 'alone' : group.tone}
+      <Box flex="1" minW="0">
+        {shown === 'others' && proposal ? <OtherGroupings page={page} proposal={proposal} onPick={acts.pick} /> : null}
+        <Box display="flex" gap="12px" alignItems="center">
+          <Box flex="1" minW="0" lineHeight="1.35">
+            <Box truncate>
+              <span className="strong">
+                <StateMark state={group.tone === 'alone' ? 'unexplained' : group.tone} word={toneWord(group)} />
+              </span>
+              {' · '}
+              {groupText(group)}
+            </Box>
+            <Box className="muted small" truncate>
+              {equationText(group, money)}
+              {proposal ? evidenceText(proposal) : decided ? decidedText(decided) : aloneText(page, list, group)}
+            </Box>
+          </Box>
+          {proposal ? <ProposalActs key={group.id} page={page} proposal={proposal} acts={acts} /> : null}
+          {others.length > 0 ? (
+            <Button look="quiet" aria-expanded={shown === 'others'} onClick={() => toggle('others')}>
+              {others.length} {others.length === 1 ? 'other fits' : 'others fit'} <kbd>o</kbd>
+            </Button>
+          ) : null}
+          {canCode && shown !== 'code' ? (
+            <Button disabled={acts.busy} onClick={() => toggle('code')}>
+              Code to an account <kbd>c</kbd>
+            </Button>
+          ) : null}
+          {canCode && shown === 'code' ? (
+            <CodeForm
+              amount={money(line.amount)}
+              busy={acts.busy}
+              onCode={coded => acts.code(line.id, coded)}
+              onLeave={() => setShown('nothing')}
             />
-          </span>
-          {' · '}
-          {summary(group)}
-        </Box>
-        <Box className="muted small">
-          {group.pairing ? equation(group, money) : alone(page, transfer?.date ?? null, line?.date ?? null)}
-          {group.pairing ? evidence(group) : ''}
+          ) : null}
+          {group.tone === 'alone' && shown !== 'code' ? (
+            <Button disabled={acts.busy} onClick={acts.askAside}>
+              Set aside <kbd>s</kbd>
+            </Button>
+          ) : null}
+          {decided ? (
+            <Button disabled={acts.busy} onClick={acts.undo}>
+              {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'} <kbd>b</kbd>
+            </Button>
+          ) : null}
+          <TraceButton group={group} account={page.account.code} />
         </Box>
       </Box>
-      {group.tone === 'confirmed' ? (
-        <>
-          <Button disabled={busy} onClick={onUndo}>
-            Take apart
-          </Button>
-          <kbd>b</kbd>
-        </>
-      ) : null}
-      {group.pairing && group.tone !== 'confirmed' && group.pairing.difference === 0 ? (
-        <>
-          <Button look="main" disabled={busy} onClick={onConfirm}>
-            Confirm
-          </Button>
-          <kbd>p</kbd>
-        </>
-      ) : null}
-      {trace ? (
-        <>
-          <Button onClick={() => open(trace)}>Trace</Button>
-          <kbd>t</kbd>
-        </>
-      ) : null}
     </FootBar>
   )
 }
 
-const summary = ({ transfers, bankLines }: TideGroup): string => {
-  const payouts =
-    transfers.length === 1
-      ? `payout ${transfers[0]?.sourceName} ${transfers[0]?.key}, ${dayText(transfers[0]?.date ?? '')}`
-      : `${transfers.length} payouts`
-  const deposits =
-    bankLines.length === 1
-      ? `bank line ${bankLines[0]?.description}, ${dayText(bankLines[0]?.date ?? '')}`
-      : `${bankLines.length} deposits`
-  if (transfers.length === 0) return deposits
-  if (bankLines.length === 0) return payouts
-  return `${payouts} = ${deposits}`
+const toneWord = (group: TideGroup): string => {
+  if (group.tone === 'confirmed')
+    return group.decided?.sureness === 'by_hand' ? 'confirmed, chosen by hand' : 'confirmed'
+  return group.tone === 'set_aside' ? 'set aside' : group.tone
 }
 
-const equation = ({ transfers, bankLines, pairing }: TideGroup, money: (minor: number) => string): string => {
-  const sum = (items: readonly { amount: number }[]) => items.map(item => money(item.amount)).join(' + ')
-  const difference = pairing?.difference ?? 0
-  return `${sum(transfers)} = ${sum(bankLines)} · difference ${difference === 0 ? '0.00' : money(difference)}`
+/** Confirming a proposal; one with a difference says where that is booked, one that names nobody can be given a name. */
+const ProposalActs = ({
+  page,
+  proposal,
+  acts,
+}: {
+  readonly page: BankPage
+  readonly proposal: PairingRow
+  readonly acts: BankActs
+}) => {
+  const [account, setAccount] = useState<string | null>(page.differenceAccount)
+  const [transfer] = proposal.transfers
+  const [line] = proposal.bankLines
+  const wording = line && !proposal.evidence.payerNamed ? proposeWording(line.description) : ''
+  const ready = proposal.difference === 0 || account !== null
+  const confirm = () => ready && acts.confirm(proposal.difference === 0 ? null : account)
+  useKey('p, enter', confirm)
+  return (
+    <>
+      {wording.length > 2 && transfer ? (
+        <Button
+          look="quiet"
+          disabled={acts.busy}
+          title={`From now on “${wording}” in a bank line names ${transfer.sourceName}.`}
+          onClick={() => acts.learn(transfer.source, transfer.sourceName, wording)}
+        >
+          “{wording.length > 22 ? `${wording.slice(0, 20)}…` : wording}” is {transfer.sourceName}
+        </Button>
+      ) : null}
+      {proposal.difference === 0 ? null : <DifferenceField value={account} onChange={setAccount} />}
+      <Button look="main" disabled={acts.busy || !ready} onClick={confirm}>
+        {proposal.difference === 0 ? 'Confirm' : 'Confirm and book it'} <kbd>p</kbd>
+      </Button>
+    </>
+  )
 }
 
-const evidence = ({ pairing }: TideGroup): string => {
-  if (!pairing) return ''
-  const { evidence: found, others, waitsFor } = pairing
-  return [
-    '',
-    `${countText(found.lagDays, 'day')} later${found.lagUsual === null ? '' : found.lagUsual ? ', as usual' : ', not as usual'}`,
-    found.consecutive === true ? 'payouts that follow each other' : '',
-    found.payerNamed ? 'the text names the payer' : 'the text does not name the payer',
-    found.referenceFound ? 'with its reference' : '',
-    others.length > 0 ? `${others.length} other ${others.length === 1 ? 'grouping fits' : 'groupings fit'}` : '',
-    waitsFor ? `waits for data to ${dateText(waitsFor)}` : '',
-    pairing.difference !== 0 ? 'a bank fee, or not the same money' : '',
-  ]
-    .filter((text, index) => index === 0 || text !== '')
-    .join(' · ')
-}
-
-const alone = (page: BankPage, paid: string | null, deposited: string | null): string => {
-  if (paid !== null)
-    return page.statementTo !== null && page.statementTo < paid
-      ? `the statement ends on ${dateText(page.statementTo)}, before it could arrive`
-      : 'nothing of this amount in the bank within 7 days'
-  return deposited !== null
-    ? 'no payout of this amount in the 7 days before it; spending and other receipts stand here too'
-    : ''
+const TraceButton = ({ group, account }: { readonly group: TideGroup; readonly account: string }) => {
+  const { open } = useTrace()
+  const [transfer] = group.transfers
+  const [line] = group.bankLines
+  const start = transfer
+    ? ({ at: 'transfer', id: transfer.id } as const)
+    : line && group.decided?.entry
+      ? ({ at: 'bank_line', account, id: line.id } as const)
+      : null
+  useKey('t', () => start && open(start))
+  return start ? (
+    <Button onClick={() => open(start)}>
+      Trace <kbd>t</kbd>
+    </Button>
+  ) : null
 }

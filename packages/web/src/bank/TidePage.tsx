@@ -1,10 +1,9 @@
-import type { BankPage, StatementOutcome } from '@culvert/contract'
+import type { BankPage, ProposalList, StatementOutcome } from '@culvert/contract'
 import { addDays } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
-import { useTrace } from '../course/TraceContext.tsx'
 import { pullsQuery } from '../sources/sourceQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
@@ -12,10 +11,14 @@ import { countText, dateText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { arrangeTide } from './arrangeTide.ts'
+import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
+import { arrangeTide, type Tide, type TideGroup } from './arrangeTide.ts'
 import { bankAccountsQuery, tideQuery, useBankActs } from './bankQueries.ts'
+import { PickedBar } from './PickedBar.tsx'
 import { SelectionBar } from './SelectionBar.tsx'
 import { TideTable } from './TideTable.tsx'
+import { useBankSelection } from './useBankSelection.ts'
+import { usePairings } from './usePairings.ts'
 
 export const BankLinks = ({ here }: { readonly here: 'pairing' | 'accounts' }) => {
   const href = useHref()
@@ -65,73 +68,49 @@ export const TidePage = () => {
   return data ? <Pairing page={data} /> : null
 }
 
+const nothing: ProposalList = { proposals: [], groupsNotSearched: [], tooManyFit: [] }
+
 const Pairing = ({ page }: { readonly page: BankPage }) => {
   const { clientId } = useClient()
   const notice = useNotice()
-  const { open } = useTrace()
   const acts = useBankActs(clientId)
-  const [selected, setSelected] = useState<string | null>(null)
-  const tide = useMemo(() => arrangeTide(page), [page])
-  const group = tide.groups.find(one => one.id === selected) ?? null
+  const { data, error } = usePairings(page)
+  const list = data ?? nothing
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
+  const tide = useMemo(() => arrangeTide(page, list, unfolded), [page, list, unfolded])
+  const selection = useBankSelection(page, tide)
+  const { mark, picked } = selection
   const { data: log } = useQuery(pullsQuery(clientId, page.account.code))
   const pulling = log?.pulls[0] !== undefined && ['waiting', 'running'].includes(log.pulls[0].state)
-  const busy = acts.confirm.isPending || acts.undo.isPending || acts.confirmCertain.isPending
-  const step = (by: number) => {
-    const at = tide.groups.findIndex(one => one.id === selected)
-    const next = tide.groups[Math.min(tide.groups.length - 1, Math.max(0, at + by))]
-    if (next) setSelected(next.id)
-  }
-  const confirm = () => {
-    if (!group?.pairing || group.tone === 'confirmed' || group.pairing.difference !== 0 || busy) return
-    const at = tide.groups.findIndex(one => one.id === selected)
-    const next = tide.groups.slice(at + 1).find(one => one.pairing !== null && one.tone !== 'confirmed')
-    acts.confirm.mutate(
-      {
-        account: page.account.code,
-        groups: [{ transfers: group.transfers.map(one => one.id), bankLines: group.bankLines.map(one => one.id) }],
-      },
-      {
-        onError: notice.refuse,
-        onSuccess: outcome => {
-          if (outcome.refused.length > 0)
-            notice.refuse(new Error(`Not confirmed: ${outcome.refused.map(one => one.reason).join('; ')}.`))
-          else notice.say('Confirmed. It can be taken apart again.')
-          setSelected(next?.id ?? null)
-        },
-      },
-    )
-  }
-  const undo = () => {
-    if (group?.tone === 'confirmed' && group.pairing?.pairingId && !busy)
-      acts.undo.mutate([group.pairing.pairingId], {
-        onError: notice.refuse,
-        onSuccess: () => notice.say('Taken apart; both sides are open again.'),
-      })
-  }
-  const confirmAll = () =>
-    acts.confirmCertain.mutate(page.account.code, {
-      onError: notice.refuse,
-      onSuccess: outcome => notice.say(`Confirmed ${countText(outcome.confirmed, 'pairing')}.`),
-    })
-  useKey('j, down', () => step(1))
-  useKey('k, up', () => step(-1))
-  useKey('p, enter', confirm)
-  useKey('b', undo)
-  useKey('t', () => group?.transfers[0] && open({ at: 'transfer', id: group.transfers[0].id }))
+  useKey('j, down', () => selection.step(1))
+  useKey('k, up', () => selection.step(-1))
+  useKey('h, left', () => selection.cross('left'))
+  useKey('l, right', () => selection.cross('right'))
+  useKey('space', selection.togglePick)
+  useEffect(() => {
+    if (selection.at !== null)
+      document.querySelector(`[data-mark="${CSS.escape(selection.at)}"]`)?.scrollIntoView({ block: 'nearest' })
+  }, [selection.at])
   const takeFiles = async (files: readonly File[]) => {
     try {
       const said: string[] = []
       for (const file of files) said.push(statementText(file.name, await acts.upload.mutateAsync(file)))
       notice.say(said.join(' '))
-    } catch (error) {
-      notice.refuse(error)
+    } catch (caught) {
+      notice.refuse(caught)
     }
   }
-  const firstOpen = tide.groups.find(one => one.tone !== 'confirmed')?.id ?? null
+  const firstOpen = tide.groups.find(one => one.decided === null)?.id ?? null
   useEffect(() => {
-    if (firstOpen !== null) document.querySelector('.tide-mark:not(.confirmed)')?.scrollIntoView({ block: 'center' })
+    if (firstOpen !== null)
+      document.querySelector('.tide-mark:not(.confirmed, .coded, .set_aside)')?.scrollIntoView({ block: 'center' })
   }, [firstOpen])
-  const alone = page.transfersAlone.length + page.linesAlone.length
+  const certain = list.proposals.filter(row => row.sureness === 'certain').length
+  const confirmAll = () =>
+    acts.confirmCertain.mutate(page.account.code, {
+      onError: notice.refuse,
+      onSuccess: outcome => notice.say(`Confirmed ${countText(outcome.confirmed, 'pairing')}.`),
+    })
   return (
     <Page
       links={<BankLinks here="pairing" />}
@@ -140,7 +119,7 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
         <span>
           {page.account.currency} ·{' '}
           {page.statementTo ? `statement to ${dateText(page.statementTo)}` : 'no statement yet'} ·{' '}
-          {page.confirmed.length} confirmed, {page.proposals.length} proposed, {alone} alone
+          {data ? tideFacts(tide, list) : error ? error.message : 'pairing …'}
         </span>
       }
       actions={
@@ -154,8 +133,8 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
           <Button disabled={pulling} onClick={() => acts.pull.mutate(page.account.code, { onError: notice.refuse })}>
             {pulling ? 'Pulling …' : 'Pull from the bank'}
           </Button>
-          <Button look="main" disabled={page.certain === 0 || busy} onClick={confirmAll}>
-            Confirm {page.certain} certain
+          <Button look="main" disabled={certain === 0 || acts.confirmCertain.isPending} onClick={confirmAll}>
+            Confirm {certain} certain
           </Button>
         </>
       }
@@ -163,10 +142,38 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
       <TideTable
         tide={tide}
         currency={page.account.currency}
-        selected={selected}
-        onSelect={one => setSelected(one.id)}
+        at={selection.at}
+        group={mark?.group.id ?? null}
+        picked={picked}
+        onSelect={one => selection.setAt(one.key)}
+        onUnfold={fold => setUnfolded(new Set([...unfolded, fold.key]))}
       />
-      <SelectionBar page={page} group={group} busy={busy} onConfirm={confirm} onUndo={undo} />
+      {picked.size > 0 ? (
+        <PickedBar page={page} picked={picked} acts={selection.acts} />
+      ) : (
+        <SelectionBar page={page} list={list} mark={mark} acts={selection.acts} />
+      )}
+      <SetAsideDialog
+        open={selection.asking}
+        what={picked.size > 1 ? `${picked.size} items` : 'it'}
+        hint="it stays in the books and the statement, and can be taken up again."
+        onClose={() => selection.setAsking(false)}
+        onDone={selection.setAside}
+      />
     </Page>
   )
+}
+
+/** How much is decided, proposed and alone between the page's dates; what was too much to search, over all. */
+const tideFacts = ({ groups }: Tide, list: ProposalList): string => {
+  const count = (fits: (group: TideGroup) => boolean) => groups.filter(fits).length
+  return [
+    `${count(group => group.decided !== null)} decided`,
+    `${count(group => group.proposal !== null)} proposed`,
+    `${count(group => group.tone === 'alone')} alone`,
+    list.tooManyFit.length > 0 ? `${list.tooManyFit.length} that too much fits` : '',
+    list.groupsNotSearched.length > 0 ? `${list.groupsNotSearched.length} not searched for groups` : '',
+  ]
+    .filter(text => text !== '')
+    .join(', ')
 }

@@ -1,8 +1,9 @@
 import { Box } from '@chakra-ui/react'
+import type { BankItem, TransferItem } from '@culvert/contract'
 import { dayNumber } from '@culvert/core'
 import { useClient } from '../course/ClientContext.tsx'
-import { amountText } from '../ui/formats.ts'
-import type { Tide, TideGroup, TideMark, TideTone } from './arrangeTide.ts'
+import { amountText, countText } from '../ui/formats.ts'
+import type { Tide, TideFold, TideMark, TideTone } from './arrangeTide.ts'
 import './tide.css'
 
 const weekdays = ['Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa', 'Su']
@@ -15,22 +16,26 @@ const strokes: Record<TideTone, { color: string; dash?: string }> = {
   likely: { color: 'var(--slate)', dash: '6 3' },
   possible: { color: 'var(--ochre)', dash: '3 3' },
   alone: { color: 'var(--crimson)' },
+  coded: { color: 'var(--bar)' },
+  set_aside: { color: 'var(--bar)' },
 }
+const toneWords: Partial<Record<TideTone, string>> = { coded: 'coded', set_aside: 'set aside' }
 
 interface TideTableProps {
   readonly tide: Tide
   readonly currency: string
-  readonly selected: string | null
-  readonly onSelect: (group: TideGroup) => void
+  /** Key of the mark that the selection stands on, and the id of its group. */
+  readonly at: string | null
+  readonly group: string | null
+  /** Keys of the marks picked to be tied by hand. */
+  readonly picked: ReadonlySet<string>
+  readonly onSelect: (mark: TideMark) => void
+  readonly onUnfold: (fold: TideFold) => void
 }
 
 /** One axis of days to scale: payouts leave it at the left, deposits meet it at the right, the lag is a slope. */
-export const TideTable = ({ tide, currency, selected, onSelect }: TideTableProps) => {
-  const { locale } = useClient()
-  const label = (name: string, amount: number, group: TideGroup) =>
-    `${name} ${amountText(amount, currency, locale)}, ${group.tone}`
-  const markClass = (mark: TideMark<unknown>) =>
-    `tide-mark ${mark.group.tone} ${mark.group.id === selected ? 'selected' : ''}`
+export const TideTable = (props: TideTableProps) => {
+  const { tide, group } = props
   return (
     <Box bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" minW="980px">
       <div className="tide-head">
@@ -54,63 +59,119 @@ export const TideTable = ({ tide, currency, selected, onSelect }: TideTableProps
           preserveAspectRatio="none"
           aria-hidden="true"
         >
-          {tide.left.flatMap(from =>
-            tide.right
-              .filter(to => to.group.id === from.group.id)
-              .map(to => {
-                const stroke = strokes[from.group.tone]
-                const lit = from.group.id === selected
-                return (
-                  <path
-                    key={`${from.item.id} ${to.item.id}`}
-                    d={`M0 ${from.y} H40 L210 ${to.y} H250`}
-                    fill="none"
-                    stroke={lit ? 'var(--plum)' : stroke.color}
-                    strokeWidth={lit ? 2.4 : 1.3}
-                    strokeDasharray={stroke.dash}
-                    vectorEffect="non-scaling-stroke"
-                  />
-                )
-              }),
-          )}
+          {tide.slopes.map(slope => {
+            const stroke = strokes[slope.tone]
+            const lit = group !== null && slope.groups.includes(group)
+            return (
+              <path
+                key={slope.key}
+                d={`M0 ${slope.from} H40 L210 ${slope.to} H250`}
+                fill="none"
+                stroke={lit ? 'var(--plum)' : stroke.color}
+                strokeWidth={lit ? 2.4 : 1.3}
+                strokeDasharray={stroke.dash}
+                vectorEffect="non-scaling-stroke"
+              />
+            )
+          })}
         </svg>
         {tide.left.map(mark => (
-          <button
-            key={mark.item.id}
-            type="button"
-            className={`${markClass(mark)} left`}
-            style={{ top: mark.y - 14 }}
-            aria-pressed={mark.group.id === selected}
-            aria-label={label(`Payout ${mark.item.sourceName} ${mark.item.key}`, mark.item.amount, mark.group)}
-            onClick={() => onSelect(mark.group)}
-          >
-            <span className="name">
-              {mark.item.sourceName} {mark.item.key.replace(/^day:/, '')}
-              {mark.group.tone === 'alone' ? <span className="crimson small"> ▲ not in the bank</span> : null}
-            </span>
-            <span className="sum">{amountText(mark.item.amount, currency, locale)}</span>
-            <i aria-hidden="true" />
-          </button>
+          <Mark key={mark.key} {...props} mark={mark} side="left" name={payoutName(mark.item)} what="Payout" />
         ))}
         {tide.right.map(mark => (
-          <button
-            key={mark.item.id}
-            type="button"
-            className={`${markClass(mark)} right`}
-            style={{ top: mark.y - 14 }}
-            aria-pressed={mark.group.id === selected}
-            aria-label={label(`Bank line ${mark.item.description}`, mark.item.amount, mark.group)}
-            onClick={() => onSelect(mark.group)}
-          >
-            <i aria-hidden="true" />
-            <span className="sum">{amountText(mark.item.amount, currency, locale)}</span>
-            <span className="name">
-              {mark.item.description || mark.item.id}
-              {mark.group.tone === 'alone' ? <span className="muted small"> alone</span> : null}
-            </span>
-          </button>
+          <Mark key={mark.key} {...props} mark={mark} side="right" name={lineName(mark.item)} what="Bank line" />
+        ))}
+        {tide.folds.map(fold => (
+          <Fold key={fold.key} {...props} fold={fold} />
         ))}
       </div>
     </Box>
+  )
+}
+
+const payoutName = (item: TransferItem): string => `${item.sourceName} ${item.key.replace(/^day:/, '')}`
+const lineName = (item: BankItem): string => item.description || item.id
+
+const Mark = ({
+  mark,
+  side,
+  name,
+  what,
+  currency,
+  at,
+  group,
+  picked,
+  onSelect,
+}: TideTableProps & {
+  readonly mark: TideMark
+  readonly side: 'left' | 'right'
+  readonly name: string
+  readonly what: string
+}) => {
+  const { locale } = useClient()
+  const { tone } = mark.group
+  const amount = amountText(mark.item.amount, mark.item.currency, locale)
+  const isPicked = picked.has(mark.key)
+  const states = [
+    'tide-mark',
+    tone,
+    side,
+    mark.group.id === group ? 'selected' : '',
+    mark.key === at ? 'here' : '',
+    isPicked ? 'picked' : '',
+  ]
+  const aside = toneWords[tone] ?? (tone !== 'alone' ? '' : side === 'left' ? '▲ not in the bank' : 'alone')
+  const parts = [
+    <span key="name" className="name">
+      {isPicked ? <span className="plum">✓ </span> : null}
+      {name}
+      {aside ? (
+        <span className={`small ${side === 'left' && tone === 'alone' ? 'crimson' : 'muted'}`}> {aside}</span>
+      ) : null}
+    </span>,
+    <span key="sum" className="sum">
+      {amount}
+      {mark.item.currency === currency ? '' : ` ${mark.item.currency}`}
+    </span>,
+    <i key="dot" aria-hidden="true" />,
+  ]
+  return (
+    <button
+      type="button"
+      className={states.join(' ')}
+      style={{ top: mark.y - 14 }}
+      data-mark={mark.key}
+      aria-pressed={mark.group.id === group}
+      aria-label={`${what} ${side === 'left' ? `${(mark.item as TransferItem).sourceName} ${(mark.item as TransferItem).key}` : (mark.item as BankItem).description} ${amount}, ${toneWords[tone] ?? tone}${isPicked ? ', picked' : ''}`}
+      onClick={() => onSelect(mark)}
+    >
+      {side === 'left' ? parts : parts.reverse()}
+    </button>
+  )
+}
+
+const Fold = ({ fold, currency, onUnfold }: TideTableProps & { readonly fold: TideFold }) => {
+  const { locale } = useClient()
+  const words = countText(fold.count, fold.tone, fold.tone)
+  const parts = [
+    <span key="name" className="name">
+      <span aria-hidden="true">▸ </span>
+      {words}
+    </span>,
+    <span key="sum" className="sum">
+      {amountText(fold.sum, currency, locale)}
+    </span>,
+    <i key="dot" aria-hidden="true" />,
+  ]
+  return (
+    <button
+      type="button"
+      className={`tide-mark fold ${fold.tone} ${fold.side}`}
+      style={{ top: fold.y - 14 }}
+      aria-label={`${words} ${fold.side === 'left' ? 'payouts' : 'bank lines'}, ${amountText(fold.sum, currency, locale)}: show each`}
+      onClick={() => onUnfold(fold)}
+    >
+      {fold.side === 'left' ? parts : parts.reverse()}
+    </button>
   )
 }

@@ -1,6 +1,6 @@
-import type { BankPage } from '@culvert/contract'
+import type { BankPage, PairingRow } from '@culvert/contract'
 import { expect, it } from 'vitest'
-import { arrangeTide } from './arrangeTide.ts'
+import { arrangeTide, groupsOf } from './arrangeTide.ts'
 
 const transfer = (id: string, date: string) => ({
   id,
@@ -28,36 +28,32 @@ const page: BankPage = {
   to: '2026-03-05',
   statementTo: null,
   booksTo: null,
-  proposals: [
-    {
-      pairingId: null,
-      sureness: 'certain',
-      difference: 0,
-      transfers: [transfer('a', '2026-03-03')],
-      bankLines: [bankLine('x', '2026-03-06')],
-      evidence: {
-        exactSum: true,
-        payerNamed: true,
-        referenceFound: false,
-        lagDays: 3,
-        lagUsual: null,
-        consecutive: null,
-      },
-      others: [],
-      waitsFor: null,
-    },
-  ],
-  confirmed: [],
-  transfersAlone: [transfer('b', '2026-03-03'), transfer('c', '2026-03-02')],
-  linesAlone: [],
-  groupsNotSearched: [],
-  tooManyFit: [],
-  certain: 1,
-  open: 3,
+  transfers: [transfer('a', '2026-03-03'), transfer('b', '2026-03-03'), transfer('c', '2026-03-02')],
+  lines: [bankLine('x', '2026-03-06')],
+  facts: { windowDays: 7, maxGroup: 12, bankFeeUpTo: null, bankTexts: [], completeTo: '2026-03-31', usualLags: [] },
+  decided: [],
+  differenceAccount: null,
 }
+const pair = (id: string, paid: string, arrived: string): PairingRow => ({
+  sureness: 'certain',
+  difference: 0,
+  transfers: [transfer(id, paid)],
+  bankLines: [bankLine(`x${id}`, arrived)],
+  evidence: {
+    exactSum: true,
+    payerNamed: true,
+    referenceFound: false,
+    lagDays: 3,
+    lagUsual: null,
+    consecutive: null,
+  },
+  others: [],
+  waitsFor: null,
+})
+const list = { proposals: [{ ...pair('a', '2026-03-03', '2026-03-06'), bankLines: [bankLine('x', '2026-03-06')] }] }
 
 it('draws every day once, to scale, as high as its busier side, and keeps what is beyond the range', () => {
-  const tide = arrangeTide(page)
+  const tide = arrangeTide(page, list)
   expect(tide.days.map(day => day.date)).toEqual(['2026-03-02', '2026-03-03', '2026-03-04', '2026-03-05', '2026-03-06'])
   expect(tide.days.map(day => day.height / (tide.days[0]?.height ?? 1))).toEqual([1, 2, 1, 1, 1])
   expect(tide.height).toBe(tide.days.reduce((sum, day) => sum + day.height, 0))
@@ -67,5 +63,49 @@ it('draws every day once, to scale, as high as its busier side, and keeps what i
     ['alone', 1, 0],
     ['certain', 1, 1],
     ['alone', 1, 0],
+  ])
+})
+
+it('folds certain pairs of a day into a count, one slope for all of them, until the fold is opened', () => {
+  const many = { proposals: ['p', 'q', 'r'].map(id => pair(id, '2026-03-02', '2026-03-04')) }
+  const folded = arrangeTide({ ...page, transfers: [transfer('c', '2026-03-02')] }, many)
+  expect(folded.folds.map(fold => [fold.side, fold.count, fold.sum])).toEqual([
+    ['left', 3, 300],
+    ['right', 3, 300],
+  ])
+  expect(folded.marks.map(mark => mark.key)).toEqual(['tc'])
+  expect(folded.slopes).toHaveLength(1)
+  const open = arrangeTide(page, many, new Set(folded.folds.map(fold => fold.key)))
+  expect(open.folds).toEqual([])
+  expect(open.slopes).toHaveLength(3)
+  // Two are no crowd.
+  expect(arrangeTide(page, { proposals: many.proposals.slice(1) }).folds).toEqual([])
+})
+
+it('shows what was decided with what it is, each item once', () => {
+  const aside = {
+    sort: 'set_aside',
+    sureness: 'by_hand',
+    difference: 0,
+    evidence: null,
+    entry: null,
+    account: null,
+  } as const
+  const groups = groupsOf(
+    {
+      ...page,
+      decided: [
+        { ...aside, pairingId: 'p1', note: 'lost', transfers: [transfer('z', '2026-03-04')], bankLines: [] },
+        { ...aside, pairingId: 'p2', sort: 'coded', note: '', transfers: [], bankLines: [bankLine('f', '2026-03-04')] },
+      ],
+    },
+    list,
+  )
+  expect(groups.map(group => [group.id, group.tone])).toEqual([
+    ['p1', 'set_aside'],
+    ['p2', 'coded'],
+    ['a x', 'certain'],
+    ['tb', 'alone'],
+    ['tc', 'alone'],
   ])
 })

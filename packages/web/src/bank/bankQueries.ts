@@ -1,4 +1,12 @@
-import { bankPage, changedCount, confirmOutcome, startedPull, statementList, statementOutcome } from '@culvert/contract'
+import {
+  bankPage,
+  changedCount,
+  confirmOutcome,
+  startedPull,
+  statementList,
+  statementOutcome,
+  wordingList,
+} from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { queryText, request } from '../ui/request.ts'
 
@@ -19,7 +27,14 @@ export const tideQuery = (clientId: number, account: string, range: { from: stri
 export interface Group {
   readonly transfers: string[]
   readonly bankLines: string[]
+  readonly difference?: { account: string }
 }
+
+export const wordingsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'wordings'],
+    queryFn: () => request(`/clients/${clientId}/bank-wordings`, wordingList),
+  })
 
 export const useBankActs = (clientId: number) => {
   const queries = useQueryClient()
@@ -47,6 +62,29 @@ export const useBankActs = (clientId: number) => {
     confirmCertain: useMutation({
       mutationFn: (account: string) =>
         request(`${base}/${encodeURIComponent(account)}/confirm-certain`, confirmOutcome, { json: {} }),
+      onSettled,
+    }),
+    code: useMutation({
+      mutationFn: ({
+        at,
+        ...body
+      }: {
+        at: string
+        bankLine: string
+        account: string
+        taxCode: string | null
+        memo: string
+      }) => request(`${base}/${encodeURIComponent(at)}/code`, changedCount, { json: body }),
+      onSettled,
+    }),
+    setAside: useMutation({
+      mutationFn: ({ at, ...body }: { at: string; transfers: string[]; bankLines: string[]; reason: string }) =>
+        request(`${base}/${encodeURIComponent(at)}/set-aside`, changedCount, { json: body }),
+      onSettled,
+    }),
+    wording: useMutation({
+      mutationFn: (body: { source: string; wording: string; known: boolean }) =>
+        request(`/clients/${clientId}/bank-wordings`, changedCount, { json: body }),
       onSettled,
     }),
     undo: useMutation({

@@ -12,6 +12,7 @@ import { amountText, countText, currencySign, dateText, dayText, rangeText } fro
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
 import { kindText } from '../ui/words.ts'
 import { arrangeStatement, layBeside, type PlacedLine, type StatementItem } from './arrangeEntry.ts'
@@ -20,7 +21,6 @@ import { EntrySheet } from './EntrySheet.tsx'
 import { LinesTable } from './LinesTable.tsx'
 import { LinkLines } from './LinkLines.tsx'
 import { postedText, takenBackText } from './outcomeText.ts'
-import { SetAsideDialog } from './SetAsideDialog.tsx'
 import { StatementSheet } from './StatementSheet.tsx'
 import { pathOf, settlementQuery, useSettlementActs } from './settlementQueries.ts'
 
@@ -193,7 +193,8 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
       </FootBar>
       <SetAsideDialog
         open={asideOpen}
-        count={1}
+        what="1 settlement"
+        hint="the proof keeps counting it."
         onClose={() => setAsideOpen(false)}
         onDone={reason =>
           acts.setAside.mutate(

@@ -10,11 +10,11 @@ import { amountText, countText, currencySign, dateText, rangeText } from '../ui/
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
 import { reasonText } from '../ui/words.ts'
 import { postedText, takenBackText } from './outcomeText.ts'
-import { SetAsideDialog } from './SetAsideDialog.tsx'
 import { pathOf, settlementsQuery, useSettlementActs } from './settlementQueries.ts'
 
 const keyOf = (row: SettlementRow): string => `${row.source} ${row.key} ${row.currency}`
@@ -203,7 +203,8 @@ export const SettlementsPage = () => {
       </FootBar>
       <SetAsideDialog
         open={asideOpen}
-        count={aside.length}
+        what={countText(aside.length, 'settlement')}
+        hint="the proof keeps counting it."
         onClose={() => setAsideOpen(false)}
         onDone={reason =>
           acts.setAside.mutate(

@@ -1,0 +1,68 @@
+import { composeCoded } from '@culvert/core'
+import { Refused } from '../access/refused.ts'
+import { recordAct } from '../books/recordAct.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { loadMembers, type OpenLineRow, refusedMembers, storeDecisions } from './storePairings.ts'
+
+const reasons: Record<string, string> = {
+  account_unusable: 'the account is archived, unknown, or of another currency',
+  tax_code_missing: 'the tax code does not exist, or has no rate on this day',
+  rate_missing: 'no exchange rate is known on or before this day',
+}
+
+/** Books a bank line that is no payout straight to an account, tax taken out by a code. @throws Refused */
+export const codeLine = (
+  database: Database,
+  actor: Actor,
+  wanted: { account: string; bankLine: string; to: string; taxCode: string | null; memo: string },
+): Promise<void> =>
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      const client = await loadSetup(tx)
+      const group = { transfers: [], bankLines: [wanted.bankLine] }
+      const members = await loadMembers(tx, { account: wanted.account, groups: [group] }, false)
+      const refused = refusedMembers(group, members, new Set())
+      if (refused) throw new Refused(409, 'This bank line is not open any more.')
+      const line = members.lines.get(wanted.bankLine) as OpenLineRow
+      if (wanted.to === wanted.account) throw new Refused(422, 'A bank line cannot be coded to its own account.')
+      const { entries, blocks } = composeCoded(
+        {
+          bankAccount: wanted.account,
+          currency: line.currency,
+          date: line.date,
+          amount: line.amount,
+          account: wanted.to,
+          taxCode: wanted.taxCode,
+        },
+        client.setup,
+      )
+      const [block] = blocks
+      if (block) throw new Refused(422, `It cannot be booked: ${reasons[block.reason] ?? block.reason}.`)
+      const [entry] = entries
+      if (!entry) throw new Refused(422, 'A bank line of nothing needs no entry; set it aside.')
+      const note = wanted.memo || line.description
+      await storeDecisions(
+        tx,
+        {
+          account: wanted.account,
+          fiscalStart: client.fiscalStart,
+          decisions: [
+            {
+              group,
+              sort: 'coded',
+              sureness: 'by_hand',
+              evidence: null,
+              difference: 0,
+              note: wanted.memo,
+              entry: { date: entry.date, currency: entry.currency, memo: note, lines: entry.lines },
+            },
+          ],
+        },
+        () => recordAct(tx, actor, { sort: 'code_line', note: `${wanted.bankLine} to ${wanted.to}` }),
+      )
+      await refreshSummary(tx, ['bank', 'clearing', 'books'])
+    }),
+  )

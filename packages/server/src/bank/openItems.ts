@@ -1,0 +1,117 @@
+import type { BankItem, PairingFacts, TransferItem } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { transferId } from './transferId.ts'
+
+/** A deposit comes within so many days of its payout. */
+const windowDays = 7
+const maxGroup = 12
+/** Minor units by which a deposit may be short, as a bank fee. */
+const bankFeeUpTo = 500
+
+export interface TransferRow {
+  readonly source: string
+  readonly payout_line: string
+  readonly generation: number
+  readonly key: string
+  readonly currency: string
+  readonly date: string
+  readonly amount: number
+  readonly reference: string | null
+  readonly entry: string
+}
+
+export const transferColumns = sql`t.source, t.payout_line, t.generation, t.key, t.currency, t.date::text, t.amount, t.reference,
+  t.fiscal_year || '-' || t.number AS entry`
+
+const openTransfers = (tx: Transaction, account: string) =>
+  rowsOf<TransferRow>(
+    tx,
+    sql`SELECT ${transferColumns} FROM transfer t
+    WHERE t.client_id = current_client() AND t.bank_account = ${account} AND NOT t.paired AND NOT t.reversed ORDER BY t.date`,
+  )
+
+const openLines = (tx: Transaction, account: string) =>
+  rowsOf<BankItem>(
+    tx,
+    sql`SELECT o.line_id AS id, o.date::text, o.amount, b.currency, b.description, b.reference
+    FROM open_bank_line o JOIN bank_line b USING (client_id, bank_account, line_id)
+    WHERE o.client_id = current_client() AND o.bank_account = ${account} ORDER BY o.date, o.line_id`,
+  )
+
+/** Until when both sides are known: the statement's end, or the source least far pulled. */
+const completeTo = async (
+  tx: Transaction,
+  account: string,
+): Promise<{ statementTo: string | null; booksTo: string | null }> => {
+  const row = await oneRow<{ statement_to: string | null; pulled_to: string | null }>(
+    tx,
+    sql`
+    SELECT (SELECT max(date)::text FROM bank_line WHERE client_id = current_client() AND bank_account = ${account}) AS statement_to,
+      (SELECT min((s.pulled_to AT TIME ZONE c.time_zone)::date)::text FROM source s
+        WHERE s.client_id = c.client_id AND EXISTS (SELECT FROM source_bank k WHERE k.client_id = s.client_id
+          AND k.source = s.source AND k.account = ${account})) AS pulled_to
+    FROM client c WHERE c.client_id = current_client()`,
+  )
+  return { statementTo: row.statement_to, booksTo: row.pulled_to }
+}
+
+/** Days that each source's last confirmed deposits took, but for the quickest and slowest twentieth. */
+const usualLags = async (tx: Transaction, account: string) => {
+  const rows = await rowsOf<{ source: string; from: number; to: number }>(
+    tx,
+    sql`
+    SELECT source, percentile_disc(0.05) WITHIN GROUP (ORDER BY lag) AS "from", percentile_disc(0.95) WITHIN GROUP (ORDER BY lag) AS "to"
+    FROM (SELECT t.source, (SELECT max(b.date) FROM paired_bank_line pb JOIN bank_line b USING (client_id, bank_account, line_id)
+        WHERE pb.client_id = pt.client_id AND pb.pairing_id = pt.pairing_id) - t.date AS lag
+      FROM (SELECT * FROM transfer WHERE client_id = current_client() AND bank_account = ${account} AND paired
+        ORDER BY date DESC LIMIT 300) t
+      JOIN paired_transfer pt USING (client_id, source, payout_line, generation) WHERE pt.active) l
+    WHERE lag IS NOT NULL GROUP BY source`,
+  )
+  return new Map(rows.map(({ source, ...lag }) => [source, lag]))
+}
+
+/** What is open on a bank account, and what the engine has to know to pair it. */
+export interface OpenItems {
+  readonly transfers: TransferItem[]
+  readonly lines: BankItem[]
+  readonly facts: PairingFacts
+  readonly known: { readonly statementTo: string | null; readonly booksTo: string | null }
+  readonly sourceNames: ReadonlyMap<string, string>
+}
+
+export const loadOpenItems = async (tx: Transaction, code: string): Promise<OpenItems> => {
+  const { sourceNames, setup } = await loadSetup(tx)
+  const known = await completeTo(tx, code)
+  return {
+    transfers: (await openTransfers(tx, code)).map(row => transferItem(row, sourceNames)),
+    lines: await openLines(tx, code),
+    known,
+    sourceNames,
+    facts: {
+      windowDays,
+      maxGroup,
+      bankFeeUpTo,
+      bankTexts: [...setup.sources].map(([key, source]) => [key, [...source.bankTexts]]),
+      usualLags: [...(await usualLags(tx, code))],
+      completeTo: [known.statementTo, known.booksTo].reduce<string>(
+        (least, date) => (date === null ? '0000-01-01' : date < least ? date : least),
+        '9999-12-31',
+      ),
+    },
+  }
+}
+
+export const transferItem = (row: TransferRow, sourceNames: ReadonlyMap<string, string>): TransferItem => ({
+  id: transferId(row),
+  source: row.source,
+  sourceName: sourceNames.get(row.source) ?? row.source,
+  key: row.key,
+  currency: row.currency,
+  date: row.date,
+  amount: row.amount,
+  reference: row.reference,
+  entry: row.entry,
+})

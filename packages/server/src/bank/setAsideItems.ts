@@ -1,0 +1,48 @@
+import { Refused } from '../access/refused.ts'
+import { recordAct } from '../books/recordAct.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { type Group, loadMembers, refusedMembers, storeDecisions } from './storePairings.ts'
+
+/** Leaves bank lines and transfers out on purpose, each for itself, with a reason; taking apart takes them up again. @throws Refused */
+export const setAsideItems = (
+  database: Database,
+  actor: Actor,
+  wanted: Group & { account: string; reason: string },
+): Promise<number> =>
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      const { fiscalStart } = await loadSetup(tx)
+      const groups: Group[] = [
+        ...wanted.transfers.map(id => ({ transfers: [id], bankLines: [] })),
+        ...wanted.bankLines.map(id => ({ transfers: [], bankLines: [id] })),
+      ]
+      const members = await loadMembers(tx, { account: wanted.account, groups }, false)
+      if (groups.length === 0) throw new Refused(422, 'Nothing is selected.')
+      for (const group of groups) {
+        const refused = refusedMembers(group, members, new Set())
+        if (refused) throw new Refused(409, `Nothing was set aside: ${refused}.`)
+      }
+      await storeDecisions(
+        tx,
+        {
+          account: wanted.account,
+          fiscalStart,
+          decisions: groups.map(group => ({
+            group,
+            sort: 'set_aside',
+            sureness: 'by_hand',
+            evidence: null,
+            difference: 0,
+            note: wanted.reason,
+            entry: null,
+          })),
+        },
+        () => recordAct(tx, actor, { sort: 'set_aside_bank', note: `${groups.length}: ${wanted.reason}` }),
+      )
+      await refreshSummary(tx, ['bank', 'clearing'])
+      return groups.length
+    }),
+  )

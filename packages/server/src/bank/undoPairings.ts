@@ -1,0 +1,92 @@
+import { mirrorLines } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { recordAct } from '../books/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying, Stale } from '../database/retry.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+
+interface Standing {
+  readonly pairing_id: string
+  readonly fiscal_year: number | null
+  readonly number: number | null
+  readonly date: string | null
+  readonly currency: string | null
+  readonly memo: string | null
+  readonly lines: NewEntry['lines'] | null
+}
+
+/**
+ * Takes decisions apart: their members are open again, and what they posted is reversed on its day, or the first open day. Returns how
+ * many; those taken apart before count no more.
+ */
+export const undoPairings = (database: Database, actor: Actor, pairingIds: readonly string[]): Promise<number> =>
+  retrying(() => asClient(database, actor, tx => undo(tx, actor, pairingIds)))
+
+const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]): Promise<number> => {
+  const { fiscalStart } = await loadSetup(tx)
+  const standing = await rowsOf<Standing>(
+    tx,
+    sql`
+    SELECT p.pairing_id, p.fiscal_year, p.number, e.date::text, e.currency, e.memo,
+      (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount,
+        'taxCode', l.tax_code, 'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no)
+        FROM entry_line l WHERE l.client_id = p.client_id AND l.fiscal_year = p.fiscal_year AND l.number = p.number) AS lines
+    FROM pairing p LEFT JOIN entry e USING (client_id, fiscal_year, number)
+    WHERE p.client_id = current_client() AND p.undone_by IS NULL AND p.pairing_id = ANY(${sql.param([...pairingIds])}::text[])
+    ORDER BY e.date, p.fiscal_year, p.number`,
+  )
+  if (standing.length === 0) return 0
+  const reversals: NewEntry[] = []
+  for (const { fiscal_year: fiscalYear, number, date, currency, memo, lines } of standing)
+    if (fiscalYear !== null && number !== null && date !== null && currency !== null)
+      reversals.push({
+        document: 'reversal',
+        source: null,
+        key: null,
+        generation: null,
+        payoutLine: null,
+        date: await firstOpenDay(tx, date),
+        currency,
+        memo: memo ?? '',
+        reverses: { fiscalYear, number },
+        lines: mirrorLines(lines ?? []),
+      })
+  const firsts = await takeNumbers(tx, countByFiscalYear(reversals, fiscalStart))
+  const locked = await holdMonths(
+    tx,
+    reversals.map(entry => entry.date),
+  )
+  if (locked.size > 0) throw new Stale('a period was locked')
+  const actId = await recordAct(tx, actor, { sort: 'undo_pairing', note: `${standing.length}` })
+  const ids = sql.param(standing.map(row => row.pairing_id))
+  const undone = await rowsOf(
+    tx,
+    sql`UPDATE pairing SET undone_by = ${actId} WHERE client_id = current_client() AND undone_by IS NULL
+      AND pairing_id = ANY(${ids}::text[]) RETURNING pairing_id`,
+  )
+  if (undone.length < standing.length) throw new Stale('somebody else was quicker')
+  await writeEntries(tx, numberEntries(reversals, firsts, fiscalStart), actId)
+  await reopen(tx, standing)
+  await refreshSummary(tx, ['bank', 'clearing', 'books'])
+  return standing.length
+}
+
+const reopen = async (tx: Transaction, undone: readonly Standing[]): Promise<void> => {
+  const ids = sql.param(undone.map(row => row.pairing_id))
+  await tx.execute(sql`UPDATE transfer t SET paired = false FROM paired_transfer m
+    WHERE t.client_id = current_client() AND m.client_id = t.client_id AND m.source = t.source AND m.payout_line = t.payout_line
+      AND m.generation = t.generation AND m.active AND m.pairing_id = ANY(${ids}::text[])`)
+  await tx.execute(sql`INSERT INTO open_bank_line (client_id, bank_account, line_id, date, amount)
+    SELECT b.client_id, b.bank_account, b.line_id, b.date, b.amount FROM paired_bank_line m
+    JOIN bank_line b USING (client_id, bank_account, line_id)
+    WHERE m.client_id = current_client() AND m.active AND m.pairing_id = ANY(${ids}::text[]) ORDER BY b.line_id`)
+  await tx.execute(
+    sql`UPDATE paired_transfer SET active = false WHERE client_id = current_client() AND pairing_id = ANY(${ids}::text[])`,
+  )
+  await tx.execute(
+    sql`UPDATE paired_bank_line SET active = false WHERE client_id = current_client() AND pairing_id = ANY(${ids}::text[])`,
+  )
+}

@@ -1,0 +1,45 @@
+import { containsWords } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
+import { recordAct } from '../books/recordAct.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+
+export interface SourceWordings {
+  readonly source: string
+  readonly name: string
+  readonly wordings: string[]
+}
+
+/** The words by which the bank names each source that pays into an account. */
+export const loadWordings = (tx: Transaction): Promise<SourceWordings[]> =>
+  rowsOf<SourceWordings>(
+    tx,
+    sql`SELECT source, name, bank_texts AS wordings FROM source s WHERE client_id = current_client()
+      AND EXISTS (SELECT FROM source_bank b WHERE b.client_id = s.client_id AND b.source = s.source) ORDER BY name`,
+  )
+
+/**
+ * Confirms that the bank names a source by these words, or forgets it. From then on they make pairings of that source certain, so that
+ * words that name another source already are refused. @throws Refused
+ */
+export const saveWording = (
+  database: Database,
+  actor: Actor,
+  { source, wording, known }: { source: string; wording: string; known: boolean },
+): Promise<void> =>
+  asClient(database, actor, async tx => {
+    const all = await loadWordings(tx)
+    const mine = all.find(one => one.source === source)
+    if (!mine) throw new Refused(404, 'no such source')
+    const other = all.find(
+      one =>
+        one.source !== source &&
+        [one.source, ...one.wordings].some(words => containsWords(words, wording) || containsWords(wording, words)),
+    )
+    if (known && other) throw new Refused(422, `“${wording}” names ${other.name} already: it would name two payers.`)
+    const rest = mine.wordings.filter(words => words.toLowerCase() !== wording.toLowerCase())
+    const wordings = known ? [...rest, wording] : rest
+    await tx.execute(sql`UPDATE source SET bank_texts = ${JSON.stringify(wordings)}::jsonb
+      WHERE client_id = current_client() AND source = ${source}`)
+    await recordAct(tx, actor, { sort: 'save_wording', note: `${known ? '' : 'not '}${wording}: ${mine.name}` })
+  })

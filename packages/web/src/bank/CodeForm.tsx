@@ -1,0 +1,76 @@
+import { Box } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { AccountPicker } from '../mapping/AccountPicker.tsx'
+import { itemsQuery } from '../mapping/mappingQueries.ts'
+import { TaxCodePicker } from '../mapping/TaxCodePicker.tsx'
+import { Button } from '../ui/Button.tsx'
+import { Input } from '../ui/Input.tsx'
+
+export interface Coded {
+  readonly account: string
+  readonly taxCode: string | null
+  readonly memo: string
+}
+
+interface CodeFormProps {
+  readonly amount: string
+  readonly busy: boolean
+  readonly onCode: (coded: Coded) => void
+  readonly onLeave: () => void
+}
+
+/** Sends a bank line straight to an account, its tax taken out. */
+export const CodeForm = ({ amount, busy, onCode, onLeave }: CodeFormProps) => {
+  const { clientId } = useClient()
+  const { data } = useQuery(itemsQuery(clientId))
+  const [account, setAccount] = useState<string | null>(null)
+  const [taxCode, setTaxCode] = useState<string | null>(null)
+  const [memo, setMemo] = useState('')
+  const box = useRef<HTMLDivElement>(null)
+  useEffect(() => box.current?.querySelector('input')?.focus(), [])
+  return (
+    <Box
+      ref={box}
+      className="bar-fields"
+      display="flex"
+      alignItems="center"
+      gap="6px"
+      onKeyDown={event => {
+        if (event.key === 'Escape' && (event.target as HTMLInputElement).getAttribute('role') !== 'combobox') onLeave()
+      }}
+    >
+      <AccountPicker
+        label="Account of the bank line"
+        kind="other_fee"
+        accounts={data?.accounts ?? []}
+        value={account}
+        onChange={setAccount}
+      />
+      <TaxCodePicker
+        label="Tax code of the bank line"
+        codes={data?.taxCodes ?? []}
+        value={taxCode}
+        onChange={setTaxCode}
+      />
+      <Input
+        aria-label="What it was for"
+        placeholder="What it was for"
+        w="150px"
+        value={memo}
+        onChange={event => setMemo(event.target.value)}
+      />
+      <Button
+        look="main"
+        disabled={busy || account === null}
+        onClick={() => account !== null && onCode({ account, taxCode, memo })}
+      >
+        Book {amount}
+      </Button>
+      <Button look="quiet" onClick={onLeave}>
+        Leave it
+      </Button>
+    </Box>
+  )
+}

@@ -1,0 +1,29 @@
+import { Box } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { useClient } from '../course/ClientContext.tsx'
+import { AccountPicker } from '../mapping/AccountPicker.tsx'
+import { itemsQuery } from '../mapping/mappingQueries.ts'
+
+interface DifferenceFieldProps {
+  readonly value: string | null
+  readonly onChange: (account: string) => void
+}
+
+/** Chooses where what lies between a payout and its deposit is booked. */
+export const DifferenceField = ({ value, onChange }: DifferenceFieldProps) => {
+  const { clientId } = useClient()
+  const { data } = useQuery(itemsQuery(clientId))
+  const accounts = (data?.accounts ?? []).filter(account => !['bank', 'card', 'clearing'].includes(account.type))
+  return (
+    <Box className="bar-fields" display="flex" alignItems="center" gap="6px">
+      <span className="muted small">difference to</span>
+      <AccountPicker
+        label="Account of the difference"
+        kind="other_fee"
+        accounts={accounts}
+        value={value}
+        onChange={onChange}
+      />
+    </Box>
+  )
+}
