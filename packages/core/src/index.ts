@@ -187,7 +187,10 @@ export {
   type InvoiceEvidence,
   type OpenInvoice,
 } from './payments/findInvoices.ts'
+export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
+export { missingDays, missingNumbers } from './proof/findMissing.ts'
+export { type BookedMonth, proofOfBooked } from './proof/proofOfBooked.ts'
 export {
   type Cause,
   type CauseDocument,

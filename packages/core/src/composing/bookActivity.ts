@@ -22,6 +22,8 @@ export interface BookedActivity {
   /** Collections that book nothing, by source and line id. */
   readonly matched: ReadonlySet<string>
   readonly collectionDates: ReadonlyMap<string, string>
+  /** What was collected for a tender, by the tender's source and line id: minor units, as the gateway signs it. */
+  readonly collected: ReadonlyMap<string, number>
 }
 
 /** Names a line among all sources. */
@@ -83,7 +85,8 @@ export const bookActivity = (
       composed: composeSettlement(activity, setup),
     }
   })
-  return { settlements, matched, collectionDates }
+  const collected = new Map(matches.map(({ tender, collection }) => [lineKey(tender), collection.amount]))
+  return { settlements, matched, collectionDates, collected }
 }
 
 /** True for what is available, and for what is pending at a source that books at once. */

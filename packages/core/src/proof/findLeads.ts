@@ -10,6 +10,8 @@ export interface Movement {
 
 /** What an unexplained amount may come from. */
 export type Lead =
+  /** A settlement that does not foot by exactly the amount: something of it is missing, or twice. */
+  | { readonly sort: 'does_not_foot'; readonly movements: readonly [Movement] }
   /** One movement of exactly the amount: missing on one side, or there too often. */
   | { readonly sort: 'single'; readonly movements: readonly [Movement] }
   /** Booked with the wrong sign: the amount is twice the movement's. */
@@ -21,7 +23,14 @@ export type Lead =
   /** Two movements that come to the amount together. */
   | { readonly sort: 'pair'; readonly movements: readonly [Movement, Movement] }
 
-const ranks: Record<Lead['sort'], number> = { double: 0, single: 1, sign: 2, swapped_digits: 3, pair: 4 }
+const ranks: Record<Lead['sort'], number> = {
+  does_not_foot: 0,
+  double: 1,
+  single: 2,
+  sign: 3,
+  swapped_digits: 4,
+  pair: 5,
+}
 /** Days within which two movements of one amount are alike. */
 const doubleWithinDays = 31
 const dayMs = 86_400_000
@@ -30,12 +39,20 @@ const daysApart = (one: Movement, other: Movement): number =>
 
 /**
  * Leads for an unexplained difference of `amount` (minor units, not zero), the most telling first, then the latest: at most
- * `most` of them. Movements that cancel each other explain nothing and give none.
+ * `most` of them. `unfooted`: settlements that do not foot, with the difference. Movements that cancel each other explain nothing and give
+ * none.
  */
-export const findLeads = (amount: number, movements: readonly Movement[], most = 12): Lead[] => {
+export const findLeads = (
+  amount: number,
+  movements: readonly Movement[],
+  { most = 12, unfooted = [] }: { readonly most?: number; readonly unfooted?: readonly Movement[] } = {},
+): Lead[] => {
   if (amount === 0) return []
   const size = Math.abs(amount)
-  const leads = [
+  const leads: Lead[] = [
+    ...unfooted
+      .filter(settlement => Math.abs(settlement.amount) === size)
+      .map((settlement): Lead => ({ sort: 'does_not_foot', movements: [settlement] })),
     ...doubles(size, movements),
     ...movements.flatMap(movement => leadsOfOne(size, movement)),
     ...pairs(amount, movements),

@@ -10,6 +10,7 @@ export const causes = [
   'reserve_kept',
   'pending',
   'unpaid_orders',
+  'elsewhere',
   'correction',
   'by_hand',
   'double',
@@ -60,8 +61,17 @@ export interface ProofInput {
   readonly pending: readonly DatedAmount[]
   /** Revisions of posted lines, new less old, not booked. */
   readonly corrections: readonly (DatedAmount & { readonly name: string })[]
-  /** Entries on the account that no source made. */
-  readonly byHand: readonly (DatedAmount & { readonly name: string })[]
+  /**
+   * Orders of a channel with what is open on each: lines booked less tenders. At a gateway: tenders that it never collected, and what it
+   * collected beyond or below a tender. By name of the order, in the account's sign.
+   */
+  readonly unpaidOrders?: readonly (DatedAmount & { readonly name: string })[]
+  /** Lines of its source that another document books: the processor holds them, the account never sees them. */
+  readonly elsewhere?: readonly (DatedAmount & { readonly name: string })[]
+  /** Entries on the account that no source made; `doubleOf`: the entry that it repeats. */
+  readonly byHand: readonly (DatedAmount & { readonly name: string; readonly doubleOf?: string | null })[]
+  /** What rounding in another currency left on the account. */
+  readonly rounding?: readonly (DatedAmount & { readonly name: string })[]
   readonly heads: readonly SettlementHead[]
 }
 
@@ -88,6 +98,8 @@ const upTo = (rows: readonly DatedAmount[], date: string): number =>
 /** Explains why a clearing account's balance in the books differs from what the processor reports at a date. */
 export const proveClearing = (input: ProofInput): Proof => {
   const { date } = input
+  const named = (rows: readonly (DatedAmount & { readonly name: string })[], sign: 1 | -1) =>
+    sumByName(rows.map(row => ({ name: row.name, amount: sign * upTo([row], date) || 0 })))
   const cause = (name: Cause, documents: readonly CauseDocument[]): ProofCause => ({
     cause: name,
     amount: sumMinor(documents, document => document.amount),
@@ -119,15 +131,25 @@ export const proveClearing = (input: ProofInput): Proof => {
     ),
     cause('reserve_kept', [{ name: '', amount: -upTo(input.reserves, date) }]),
     cause('pending', [{ name: '', amount: upTo(input.pending, date) }]),
-    cause(
-      'correction',
-      input.corrections.map(row => ({ name: row.name, amount: upTo([row], date) })),
-    ),
+    cause('unpaid_orders', named(input.unpaidOrders ?? [], -1)),
+    cause('elsewhere', named(input.elsewhere ?? [], 1)),
+    cause('correction', named(input.corrections, 1)),
     cause(
       'by_hand',
-      input.byHand.map(row => ({ name: row.name, amount: -upTo([row], date) })),
+      named(
+        input.byHand.filter(row => !row.doubleOf),
+        -1,
+      ),
+    ),
+    cause(
+      'double',
+      named(
+        input.byHand.filter(row => row.doubleOf).map(row => ({ ...row, name: `${row.name} of ${row.doubleOf}` })),
+        -1,
+      ),
     ),
     cause('gap', gaps(input.heads, date)),
+    cause('exchange_rounding', named(input.rounding ?? [], -1)),
   ].filter(row => row.amount !== 0 || row.documents.length > 0)
   const unexplained = addMinor(input.reported, -input.ledger, ...found.map(row => -row.amount))
   const rows = [
@@ -135,6 +157,12 @@ export const proveClearing = (input: ProofInput): Proof => {
     { cause: 'unexplained', amount: unexplained, documents: [] } as const,
   ]
   return { ledger: input.ledger, reported: input.reported, causes: rows, unexplained }
+}
+
+const sumByName = (documents: readonly CauseDocument[]): CauseDocument[] => {
+  const sums = new Map<string, number>()
+  for (const { name, amount } of documents) sums.set(name, addMinor(sums.get(name) ?? 0, amount))
+  return [...sums].map(([name, amount]) => ({ name, amount }))
 }
 
 const onItsWay = (payout: ProofPayout, input: ProofInput): number => {

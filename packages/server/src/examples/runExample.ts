@@ -10,18 +10,12 @@ import {
   type EntryRow,
   entriesCsv,
   formatAmount,
-  isPayout,
-  isReserve,
-  lineKey,
   type OpenTransfer,
   type PairingProposal,
-  type Proof,
+  proofOfBooked,
   proposePairings,
   proveClearing,
   type SettlementHead,
-  sumMinor,
-  tenderAccount,
-  weightedLine,
 } from '@culvert/core'
 import type { ExampleSetup } from './exampleSetup.ts'
 
@@ -52,7 +46,7 @@ export const runExample = (input: ExampleInput): Record<string, string | null> =
     'expected-entries.csv': entriesCsv(entryRows(entries, example)),
     'expected-blocked.csv': blockedCsv(booked),
     'expected-pairings.csv': pairings && pairingsCsv(pairings),
-    'expected-proof.csv': example.proofs && proofCsv(input, booked, entries, pairings),
+    'expected-proof.csv': example.proofs && proofCsv(input, booked, pairings),
   }
 }
 
@@ -143,14 +137,12 @@ const pairingsCsv = ({ pairings }: PairingProposal): string =>
     .map(csvRecord)
     .join('')
 
-const proofCsv = (
-  input: ExampleInput,
-  booked: BookedActivity,
-  entries: readonly PlacedEntry[],
-  pairings: PairingProposal | null,
-): string => {
+const proofCsv = (input: ExampleInput, booked: BookedActivity, pairings: PairingProposal | null): string => {
   const rows = (input.example.proofs ?? []).flatMap(wanted => {
-    const proof = proveExample(wanted, { input, booked, entries, pairings })
+    const { setup, zone } = input.example
+    const proof = proveClearing(
+      proofOfBooked(wanted, { setup, zone, lines: input.lines, heads: input.heads, booked, pairings }),
+    )
     const currency = input.example.setup.accounts.get(wanted.account)?.currency ?? input.example.setup.base
     const text = (minor: number) => formatAmount(minor, currency)
     return proof.causes.map(cause => [
@@ -163,79 +155,4 @@ const proofCsv = (
     ])
   })
   return [['account', 'date', 'ledger', 'reported', 'cause', 'amount'], ...rows].map(csvRecord).join('')
-}
-
-const proveExample = (
-  wanted: { account: string; date: string; reported: number },
-  month: {
-    input: ExampleInput
-    booked: BookedActivity
-    entries: readonly PlacedEntry[]
-    pairings: PairingProposal | null
-  },
-): Proof => {
-  const { input, booked, entries, pairings } = month
-  const { setup, zone } = input.example
-  const own = [...setup.sources.values()].filter(source => Object.values(source.clearing).includes(wanted.account))
-  const isOwn = (line: ActivityLine) => setup.sources.get(line.source)?.clearing[line.currency] === wanted.account
-  const dated = (line: ActivityLine) => ({ date: zone.localDate(line.instant), amount: line.amount })
-  const onAccount = (placed: PlacedEntry) => ({
-    date: placed.entry.date,
-    amount: sumMinor(placed.entry.lines, line => (line.account === wanted.account ? line.amount : 0)),
-  })
-  const arrivals = new Map(
-    (pairings?.pairings ?? [])
-      .filter(pairing => pairing.sureness !== 'possible')
-      .flatMap(pairing =>
-        pairing.transfers.map(transfer => [transfer.id, pairing.bankLines.at(-1)?.date ?? null] as const),
-      ),
-  )
-  return proveClearing({
-    date: wanted.date,
-    reported: wanted.reported,
-    ledger: sumMinor(entries, placed => (placed.entry.date <= wanted.date ? onAccount(placed).amount : 0)),
-    settlements: booked.settlements.map(settlement => ({
-      name: settlement.name,
-      state: settlement.composed.blocks.length > 0 ? 'blocked' : 'posted',
-      movements: settlement.lines.flatMap(line => {
-        if (isPayout(line.kind) || booked.matched.has(lineKey(line))) return []
-        if (isOwn(line)) return [dated(line)]
-        const sentHere = tenderAccount(weightedLine(line, ''), setup, line.currency) === wanted.account
-        const date = booked.collectionDates.get(lineKey(line)) ?? zone.localDate(line.instant)
-        return sentHere ? [{ date, amount: -line.amount }] : []
-      }),
-      payouts: settlement.lines
-        .filter(line => isPayout(line.kind) && isOwn(line))
-        .map(line => {
-          const transfer = entries.find(
-            ({ entry, settlement: from }) => entry.payoutLine === line.lineId && from.activity.source === line.source,
-          )
-          return {
-            ...dated(line),
-            lineId: line.lineId,
-            transferDate: transfer?.entry.date ?? null,
-            arrivedOn: arrivals.get(line.lineId) ?? null,
-          }
-        }),
-      entries: entries
-        .filter(placed => placed.settlement === settlement && placed.entry.document === 'journal')
-        .map(onAccount),
-    })),
-    payoutsLeaveBalance: own[0]?.options.payoutsLeaveBalance ?? 'sent',
-    reserves: input.lines
-      .filter(
-        line =>
-          isOwn(line) &&
-          isReserve(line.kind) &&
-          line.status === 'available' &&
-          setup.sources.get(line.source)?.options.reservesStayOnBalance,
-      )
-      .map(dated),
-    pending: input.lines.filter(line => isOwn(line) && line.status === 'pending').map(dated),
-    corrections: [],
-    byHand: [],
-    heads: own.flatMap(source =>
-      (input.heads.get(source.key) ?? []).filter(head => source.clearing[head.currency] === wanted.account),
-    ),
-  })
 }

@@ -15,6 +15,8 @@ export interface Coded {
 }
 
 interface CodeFormProps {
+  /** The bank account that the line is on. */
+  readonly from: string
   readonly amount: string
   readonly busy: boolean
   readonly onCode: (coded: Coded) => void
@@ -22,7 +24,7 @@ interface CodeFormProps {
 }
 
 /** Sends a bank line straight to an account, its tax taken out. */
-export const CodeForm = ({ amount, busy, onCode, onLeave }: CodeFormProps) => {
+export const CodeForm = ({ from, amount, busy, onCode, onLeave }: CodeFormProps) => {
   const { clientId } = useClient()
   const { data } = useQuery(itemsQuery(clientId))
   const [account, setAccount] = useState<string | null>(null)
@@ -44,7 +46,7 @@ export const CodeForm = ({ amount, busy, onCode, onLeave }: CodeFormProps) => {
       <AccountPicker
         label="Account of the bank line"
         kind="other_fee"
-        accounts={data?.accounts ?? []}
+        accounts={(data?.accounts ?? []).filter(one => one.code !== from)}
         value={account}
         onChange={setAccount}
       />

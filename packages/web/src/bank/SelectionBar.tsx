@@ -59,7 +59,7 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
           <Box flex="1" minW="0" lineHeight="1.35">
             <Box truncate>
               <span className="strong">
-                <StateMark state={group.tone === 'alone' ? 'unexplained' : group.tone} word={toneWord(group)} />
+                <StateMark state={stateOf(group)} word={toneWord(group)} />
               </span>
               {' · '}
               {groupText(group)}
@@ -82,6 +82,7 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
           ) : null}
           {canCode && shown === 'code' ? (
             <CodeForm
+              from={page.account.code}
               amount={money(line.amount)}
               busy={acts.busy}
               onCode={coded => acts.code(line.id, coded)}
@@ -104,6 +105,10 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
     </FootBar>
   )
 }
+
+/** Spending and other receipts are alone by right; a payout that did not arrive is not. */
+const stateOf = ({ tone, transfers }: TideGroup): string =>
+  tone === 'alone' && transfers.length > 0 ? 'unexplained' : tone === 'coded' ? 'posted' : tone
 
 const toneWord = (group: TideGroup): string => {
   if (group.tone === 'confirmed')
