@@ -6,6 +6,8 @@ export const clearingRow = z.object({
   name: z.string(),
   source: z.string(),
   sourceName: z.string(),
+  /** False for a channel: its account is the control of its orders. */
+  holdsMoney: z.boolean(),
   currency,
   books: minor,
   reported: minor.nullable(),
@@ -14,12 +16,32 @@ export const clearingRow = z.object({
   entries: z.number(),
 })
 export type ClearingRow = z.infer<typeof clearingRow>
-export const clearingList = z.object({ accounts: z.array(clearingRow) })
+
+/** An account whose balance somebody outside can state: gift cards, reserves, advances, tax. */
+export const balanceRow = z.object({
+  account: z.string(),
+  name: z.string(),
+  type: z.string(),
+  currency,
+  /** At the date of what was stated, or now. */
+  books: minor,
+  stated: minor.nullable(),
+  statedOn: localDate.nullable(),
+  statedBy: z.string().nullable(),
+})
+export type BalanceRow = z.infer<typeof balanceRow>
+export const clearingList = z.object({ accounts: z.array(clearingRow), balances: z.array(balanceRow) })
+export type ClearingList = z.infer<typeof clearingList>
+
+const movement = z.object({ name: z.string(), date: localDate, amount: minor, link: z.string().nullable() })
 
 export const proofPage = z.object({
   account: z.string(),
   name: z.string(),
-  source: z.string(),
+  /** clearing: against a processor; orders: of a channel; balance: against what was stated. */
+  sort: z.enum(['clearing', 'orders', 'balance']),
+  source: z.string().nullable(),
+  /** Who says what the balance is. */
   sourceName: z.string(),
   currency,
   date: localDate,
@@ -30,10 +52,23 @@ export const proofPage = z.object({
     z.object({
       cause: z.string(),
       amount: minor,
-      documents: z.array(z.object({ name: z.string(), amount: minor, link: z.string().nullable() })),
+      documents: z.array(
+        z.object({ name: z.string(), amount: minor, date: localDate.nullable(), link: z.string().nullable() }),
+      ),
     }),
   ),
   unexplained: minor.nullable(),
+  /** Where what is unexplained may come from, the most telling first. */
+  leads: z.array(
+    z.object({
+      sort: z.enum(['does_not_foot', 'single', 'sign', 'double', 'swapped_digits', 'pair']),
+      movements: z.array(movement),
+      /** What the amount would be with its digits in their order. */
+      meant: minor.nullable(),
+    }),
+  ),
+  /** Days without activity on a source that is usually busy, and statements that lack in its numbers. */
+  missing: z.object({ days: z.array(localDate), statements: z.array(z.string()) }),
   waterline: z.object({
     books: z.array(z.object({ date: localDate, balance: minor })),
     reported: z.array(z.object({ date: localDate, balance: minor })),
@@ -41,3 +76,6 @@ export const proofPage = z.object({
   ageing: z.array(minor).length(4),
 })
 export type ProofPage = z.infer<typeof proofPage>
+
+/** What somebody outside says that an account holds at the end of a day, debit positive; null takes it away. */
+export const statedBody = z.object({ currency, date: localDate, amount: minor.nullable() })

@@ -49,7 +49,17 @@ export {
   traceStart,
   traceStep,
 } from './books.ts'
-export { type ClearingRow, clearingList, clearingRow, type ProofPage, proofPage } from './clearing.ts'
+export {
+  type BalanceRow,
+  balanceRow,
+  type ClearingList,
+  type ClearingRow,
+  clearingList,
+  clearingRow,
+  type ProofPage,
+  proofPage,
+  statedBody,
+} from './clearing.ts'
 export {
   type ClientFacts,
   type Course,

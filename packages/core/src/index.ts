@@ -187,6 +187,7 @@ export {
   type InvoiceEvidence,
   type OpenInvoice,
 } from './payments/findInvoices.ts'
+export { ageLimits, ageOpen } from './proof/ageing.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
 export { missingDays, missingNumbers } from './proof/findMissing.ts'

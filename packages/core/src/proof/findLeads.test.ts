@@ -23,6 +23,14 @@ describe('a lead', () => {
     expect(brief(64_220, twice)[0]).toBe('double again+week 2')
     expect(brief(81_370, usual).filter(text => text.startsWith('double'))).toEqual([])
   })
+  it('is no double of what the books and the source both tell', () => {
+    const both = [
+      { ...movement('entry', 3190), by: 'books' },
+      { ...movement('line', 3190), by: 'source' },
+    ]
+    expect(brief(3190, both)).toEqual(['single entry', 'single line'])
+    expect(brief(6380, both)).toEqual(['sign entry', 'sign line'])
+  })
   it('is two digits changed over, and says what was meant', () => {
     // 642.20 written as 624.20: 18.00 too little.
     const [lead] = findLeads(1800, [movement('hand', 62_420)])

@@ -6,6 +6,8 @@ export interface Movement {
   /** Local date. */
   readonly date: string
   readonly amount: number
+  /** Who says so: what the books and a source both tell is no double. Absent: one and the same. */
+  readonly by?: string
 }
 
 /** What an unexplained amount may come from. */
@@ -101,7 +103,7 @@ const doubles = (size: number, movements: readonly Movement[]): Lead[] => {
   return alike.flatMap((one, index) =>
     alike
       .slice(index + 1)
-      .filter(other => other.amount === one.amount && daysApart(one, other) <= doubleWithinDays)
+      .filter(other => other.amount === one.amount && other.by === one.by && daysApart(one, other) <= doubleWithinDays)
       .map((other): Lead => ({ sort: 'double', movements: one.date >= other.date ? [one, other] : [other, one] })),
   )
 }
@@ -118,7 +120,11 @@ const pairs = (amount: number, movements: readonly Movement[]): Lead[] => {
     movements.flatMap(one =>
       (byAmount.get(wanted - one.amount) ?? [])
         .filter(
-          other => (place.get(other) as number) > (place.get(one) as number) && one.amount !== 0 && other.amount !== 0,
+          other =>
+            (place.get(other) as number) > (place.get(one) as number) &&
+            other.by === one.by &&
+            one.amount !== 0 &&
+            other.amount !== 0,
         )
         .map((other): Lead => ({ sort: 'pair', movements: [one, other] })),
     ),

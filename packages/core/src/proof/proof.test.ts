@@ -1,5 +1,9 @@
 import fc from 'fast-check'
-import { expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
+import { addDays } from '../activity/localDate.ts'
+import { ageOpen } from './ageing.ts'
+import { findDoubles } from './findDoubles.ts'
+import { missingDays, missingNumbers } from './findMissing.ts'
 import { type ProofInput, proveClearing } from './proveClearing.ts'
 
 const base: ProofInput = {
@@ -105,4 +109,51 @@ it('names a hand entry, a correction and a missing statement', () => {
     ['gap', 100],
     ['unexplained', 0],
   ])
+})
+
+it('adds up what is open by its age, in four ages', () => {
+  const open = (date: string, amount: number) => ({ name: date, date, amount })
+  const proof = proveClearing({
+    ...base,
+    unpaidOrders: [
+      open('2026-03-31', 1),
+      open('2026-03-24', 10),
+      open('2026-03-23', 100),
+      open('2026-03-01', 1000),
+      open('2026-02-28', 10_000),
+      open('2026-01-30', 100_000),
+      open('2026-01-29', 1_000_000),
+      // After the date: not open yet.
+      open('2026-04-01', 7),
+    ],
+    // Made by hand: it does not wait for anything.
+    byHand: [open('2025-01-01', 5)],
+  })
+  expect(ageOpen(proof, base.date)).toEqual([-11, -1100, -110_000, -1_000_000])
+})
+
+it('names a hand entry that repeats one of a source’s as its double, each once', () => {
+  const entry = (name: string, amount: number, date = '2026-03-02') => ({ name, amount, date })
+  const made = [entry('W-1', 4520), entry('W-2', 990)]
+  expect(findDoubles([entry('a', 4520), entry('b', 4520), entry('c', 990, '2026-03-03'), entry('d', 0)], made)).toEqual(
+    [made[0], null, null, null],
+  )
+})
+
+describe('what is missing', () => {
+  const weekdays = (from: string, count: number) =>
+    Array.from({ length: count }, (_, day) => addDays(from, day)).filter(
+      date => ![0, 6].includes(new Date(`${date}T12:00:00Z`).getUTCDay()),
+    )
+  it('is a day without activity on a weekday that is usually busy', () => {
+    const days = weekdays('2026-01-05', 100)
+    expect(missingDays(days)).toEqual([])
+    expect(missingDays(days.filter(date => date !== '2026-03-18'))).toEqual(['2026-03-18'])
+    // A week off before makes the next weeks' days still usual: one of eight may be quiet.
+    expect(missingDays(['2026-01-05'])).toEqual([])
+  })
+  it('is a number between two statements of one series', () => {
+    expect(missingNumbers(['OH-0009', 'OH-0012', 'OTHER', 'X1', 'X2'])).toEqual(['OH-0010', 'OH-0011'])
+    expect(missingNumbers(['OH-1', 'OH-900'])).toEqual([])
+  })
 })

@@ -78,6 +78,8 @@ export interface ProofInput {
 export interface CauseDocument {
   readonly name: string
   readonly amount: number
+  /** Since when it is open (local date); null where many days stand behind it. */
+  readonly date: string | null
 }
 export interface ProofCause {
   readonly cause: Cause
@@ -99,17 +101,18 @@ const upTo = (rows: readonly DatedAmount[], date: string): number =>
 export const proveClearing = (input: ProofInput): Proof => {
   const { date } = input
   const named = (rows: readonly (DatedAmount & { readonly name: string })[], sign: 1 | -1) =>
-    sumByName(rows.map(row => ({ name: row.name, amount: sign * upTo([row], date) || 0 })))
+    rows.map(row => ({ name: row.name, date: row.date, amount: sign * upTo([row], date) || 0 }))
   const cause = (name: Cause, documents: readonly CauseDocument[]): ProofCause => ({
     cause: name,
     amount: sumMinor(documents, document => document.amount),
-    documents: documents.filter(document => document.amount !== 0),
+    documents: sumByName(documents).filter(document => document.amount !== 0),
   })
   const ofState = (state: ProofSettlement['state']) =>
     input.settlements
       .filter(settlement => settlement.state === state)
       .map(settlement => ({
         name: settlement.name,
+        date: lastOf([...settlement.movements, ...settlement.payouts]),
         amount: addMinor(upTo(settlement.movements, date), upTo(settlement.payouts, date)),
       }))
   const posted = input.settlements.filter(settlement => settlement.state === 'posted')
@@ -120,17 +123,22 @@ export const proveClearing = (input: ProofInput): Proof => {
       'after_cut_off',
       posted.map(({ name, movements, entries }) => ({
         name,
+        date: lastOf([...movements, ...entries]),
         amount: addMinor(upTo(movements, date), -upTo(entries, date)),
       })),
     ),
     cause(
       'payout_on_its_way',
       posted.flatMap(settlement =>
-        settlement.payouts.map(payout => ({ name: settlement.name, amount: onItsWay(payout, input) })),
+        settlement.payouts.map(payout => ({
+          name: settlement.name,
+          date: payout.date,
+          amount: onItsWay(payout, input),
+        })),
       ),
     ),
-    cause('reserve_kept', [{ name: '', amount: -upTo(input.reserves, date) }]),
-    cause('pending', [{ name: '', amount: upTo(input.pending, date) }]),
+    cause('reserve_kept', [{ name: '', date: null, amount: -upTo(input.reserves, date) }]),
+    cause('pending', [{ name: '', date: null, amount: upTo(input.pending, date) }]),
     cause('unpaid_orders', named(input.unpaidOrders ?? [], -1)),
     cause('elsewhere', named(input.elsewhere ?? [], 1)),
     cause('correction', named(input.corrections, 1)),
@@ -159,11 +167,22 @@ export const proveClearing = (input: ProofInput): Proof => {
   return { ledger: input.ledger, reported: input.reported, causes: rows, unexplained }
 }
 
+/** The documents of one name as one, open since its first day. */
 const sumByName = (documents: readonly CauseDocument[]): CauseDocument[] => {
-  const sums = new Map<string, number>()
-  for (const { name, amount } of documents) sums.set(name, addMinor(sums.get(name) ?? 0, amount))
-  return [...sums].map(([name, amount]) => ({ name, amount }))
+  const sums = new Map<string, CauseDocument>()
+  for (const one of documents) {
+    const known = sums.get(one.name)
+    sums.set(one.name, {
+      name: one.name,
+      amount: addMinor(known?.amount ?? 0, one.amount),
+      date: known?.date && (one.date === null || known.date < one.date) ? known.date : one.date,
+    })
+  }
+  return [...sums.values()]
 }
+
+const lastOf = (rows: readonly DatedAmount[]): string | null =>
+  rows.reduce<string | null>((last, row) => (last === null || row.date > last ? row.date : last), null)
 
 const onItsWay = (payout: ProofPayout, input: ProofInput): number => {
   const left = input.payoutsLeaveBalance === 'sent' ? payout.date : payout.arrivedOn
@@ -189,6 +208,6 @@ const gaps = (heads: readonly SettlementHead[], date: string): CauseDocument[] =
   return begun.map(head => {
     const amount = head.openingBalance === null || before === null ? 0 : addMinor(head.openingBalance, -before)
     before = head.closingBalance
-    return { name: head.settlementId, amount }
+    return { name: head.settlementId, date: head.periodStart, amount }
   })
 }

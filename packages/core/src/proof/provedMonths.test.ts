@@ -156,7 +156,7 @@ describe(`a planted error (seed ${seed})`, () => {
         expect(proof.causes).toContainEqual({
           cause: 'by_hand',
           amount: -amount,
-          documents: [{ name: 'hand', amount: -amount }],
+          documents: [{ name: 'hand', date, amount: -amount }],
         })
         expect(proof.unexplained).toBe(0)
       }),

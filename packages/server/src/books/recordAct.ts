@@ -14,6 +14,7 @@ export type ActSort =
   | 'code_line'
   | 'set_aside_bank'
   | 'save_wording'
+  | 'state_balance'
   | 'save_routes'
   | 'save_rules'
   | 'save_items'

@@ -5,7 +5,8 @@ import { postSettlements } from '../settlements/postSettlements.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { importBalances } from '../sources/importBalances.ts'
 import { csvOf, makeClientWithWeeks, testDatabase, upload, type Weeks } from '../testing/madeClient.ts'
-import { clearingAccounts, loadProof, unexplainedNow } from './loadProof.ts'
+import { clearingAccounts } from './clearingAccounts.ts'
+import { loadProof, unexplainedNow } from './loadProof.ts'
 
 const database = testDatabase(8)
 let actor: Actor

@@ -151,7 +151,7 @@ describe('what waits in dollars', () => {
   it('has a proof page although nobody has reported a balance', async () => {
     const actor = await dollarClient('Dollars unreported')
     await postSettlements(database, actor, [key('A')])
-    const page = await asClient(database, actor, tx => loadProofPage(tx, '1230', null))
+    const page = await asClient(database, actor, tx => loadProofPage(tx, '1230', { date: null, currency: null }))
     expect(page).toMatchObject({ date: '2026-03-10', ledger: 40_000, reported: null, unexplained: null })
   })
 })
