@@ -31,6 +31,10 @@ describe('a lead', () => {
     expect(brief(3190, both)).toEqual(['single entry', 'single line'])
     expect(brief(6380, both)).toEqual(['sign entry', 'sign line'])
   })
+  it('is no double of a movement about another order', () => {
+    const fee = (name: string, about: string) => ({ ...movement(name, -590), about })
+    expect(brief(590, [fee('a', '1'), fee('b', '2'), fee('c', '2')])[0]).toBe('double b+c')
+  })
   it('is two digits changed over, and says what was meant', () => {
     // 642.20 written as 624.20: 18.00 too little.
     const [lead] = findLeads(1800, [movement('hand', 62_420)])

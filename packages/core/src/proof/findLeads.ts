@@ -8,6 +8,8 @@ export interface Movement {
   readonly amount: number
   /** Who says so: what the books and a source both tell is no double. Absent: one and the same. */
   readonly by?: string
+  /** What it is about, an order: movements about different ones are no doubles of each other. */
+  readonly about?: string | null
 }
 
 /** What an unexplained amount may come from. */
@@ -47,7 +49,7 @@ const daysApart = (one: Movement, other: Movement): number =>
 export const findLeads = (
   amount: number,
   movements: readonly Movement[],
-  { most = 12, unfooted = [] }: { readonly most?: number; readonly unfooted?: readonly Movement[] } = {},
+  { most = 6, unfooted = [] }: { readonly most?: number; readonly unfooted?: readonly Movement[] } = {},
 ): Lead[] => {
   if (amount === 0) return []
   const size = Math.abs(amount)
@@ -103,7 +105,13 @@ const doubles = (size: number, movements: readonly Movement[]): Lead[] => {
   return alike.flatMap((one, index) =>
     alike
       .slice(index + 1)
-      .filter(other => other.amount === one.amount && other.by === one.by && daysApart(one, other) <= doubleWithinDays)
+      .filter(
+        other =>
+          other.amount === one.amount &&
+          other.by === one.by &&
+          other.about === one.about &&
+          daysApart(one, other) <= doubleWithinDays,
+      )
       .map((other): Lead => ({ sort: 'double', movements: one.date >= other.date ? [one, other] : [other, one] })),
   )
 }

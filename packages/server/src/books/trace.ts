@@ -1,5 +1,6 @@
 import type { Trace, TraceStart } from '@culvert/contract'
 import type { Transaction } from '../database/connect.ts'
+import { traceBankEntry } from './traceBank.ts'
 import { findStart } from './traceStart.ts'
 import { stepsOf } from './traceSteps.ts'
 import { sumOfAccount, sumOfKind } from './traceSums.ts'
@@ -12,5 +13,5 @@ export const loadTrace = async (tx: Transaction, start: TraceStart): Promise<Tra
   if (start.at === 'account') return sumOfAccount(tx, start)
   if (start.at === 'kind') return sumOfKind(tx, start)
   const found = await findStart(tx, start)
-  return found && stepsOf(tx, found)
+  return found ? stepsOf(tx, found) : traceBankEntry(tx, start)
 }

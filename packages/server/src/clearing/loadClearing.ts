@@ -218,6 +218,12 @@ const statedLine = (tx: Transaction, of: BalanceAccount, date: string) =>
   rowsOf<{ date: string; balance: number }>(
     tx,
     sql`
-    SELECT date::text, amount AS balance FROM stated_balance WHERE client_id = current_client() AND account = ${of.account}
-      AND currency = ${of.currency} AND date <= ${date} AND date >= ${date}::date - ${waterlineDays}::int ORDER BY date`,
+    SELECT date::text, max(amount)::bigint AS balance FROM (
+      SELECT date, amount FROM stated_balance WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency}
+      UNION ALL
+      SELECT b.date, sum(b.reserve) FROM reported_balance b WHERE b.client_id = current_client() AND b.currency = ${of.currency}
+        AND EXISTS (SELECT FROM route o WHERE o.client_id = b.client_id AND o.kind = 'reserve_kept' AND o.account = ${of.account}
+          AND coalesce(o.source, b.source) = b.source)
+      GROUP BY 1) said
+    WHERE date <= ${date} AND date >= ${date}::date - ${waterlineDays}::int GROUP BY 1 ORDER BY 1`,
   )

@@ -72,7 +72,7 @@ const linesOf = (tx: Transaction, { currency, date, amount }: Unexplained, sourc
   return rowsOf<LinkedMovement>(
     tx,
     sql`
-    SELECT 'source' AS by, 'line ' || l.line_id || coalesce(' of ' || l.order_id, '') AS name, l.local_date::text AS date, l.amount,
+    SELECT 'source' AS by, coalesce(l.order_id, l.line_id) AS about, 'line ' || l.line_id || coalesce(' of ' || l.order_id, '') AS name, l.local_date::text AS date, l.amount,
       '/settlements/' || l.source || '/' || l.settlement_key || '/' || l.currency AS link
     FROM activity_line l
     WHERE l.client_id = current_client() AND l.source = ${source} AND l.currency = ${currency}

@@ -7,7 +7,7 @@ import { FileButton } from '../ui/FileButton.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { bankAccountsQuery, useBankActs } from './bankQueries.ts'
+import { bankAccountsQuery, useBankActs, wordingsQuery } from './bankQueries.ts'
 import { BankLinks, statementText } from './TidePage.tsx'
 
 /** Bank accounts with how far their statements reach, and what was brought in. */
@@ -79,6 +79,7 @@ export const BankAccountsPage = () => {
           ))}
         </tbody>
       </table>
+      <Wordings />
       <table className="sheet" aria-label="Statements brought in" style={{ marginTop: 18 }}>
         <thead>
           <tr>
@@ -113,5 +114,52 @@ export const BankAccountsPage = () => {
         </tbody>
       </table>
     </Page>
+  )
+}
+
+/** The words by which the bank names each source: what makes pairings certain, each as it was confirmed. */
+const Wordings = () => {
+  const { clientId } = useClient()
+  const notice = useNotice()
+  const { data } = useQuery(wordingsQuery(clientId))
+  const { wording } = useBankActs(clientId)
+  return (
+    <table className="sheet" aria-label="What names a source in bank lines" style={{ marginTop: 18 }}>
+      <thead>
+        <tr>
+          <th style={{ width: 200 }}>Source</th>
+          <th>Named in bank lines by</th>
+        </tr>
+      </thead>
+      <tbody>
+        {data?.sources.map(source => (
+          <tr key={source.source}>
+            <td>{source.name}</td>
+            <td>
+              <span className="mono">{source.source}</span>
+              {source.wordings.map(words => (
+                <span key={words}>
+                  {' · '}
+                  <span className="mono">{words}</span>{' '}
+                  <button
+                    type="button"
+                    className="linklike small"
+                    aria-label={`Forget ${words}`}
+                    onClick={() =>
+                      wording.mutate(
+                        { source: source.source, wording: words, known: false },
+                        { onError: notice.refuse, onSuccess: () => notice.say(`“${words}” names nobody any more.`) },
+                      )
+                    }
+                  >
+                    forget
+                  </button>
+                </span>
+              ))}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }

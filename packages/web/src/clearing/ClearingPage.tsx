@@ -1,12 +1,14 @@
-import type { ClearingRow } from '@culvert/contract'
+import { Box } from '@chakra-ui/react'
+import type { BalanceRow, ClearingRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { useClient, useHref } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
+import { accountTypeText } from '../ui/words.ts'
 import { clearingQuery } from './clearingQueries.ts'
 
 const columns: readonly SheetColumn<ClearingRow>[] = [
@@ -48,7 +50,9 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     right: true,
     width: '120px',
     cell: row =>
-      row.reported === null ? (
+      !row.holdsMoney ? (
+        <span className="muted">orders open</span>
+      ) : row.reported === null ? (
         <span className="muted">never said</span>
       ) : (
         <Amount minor={row.reported} currency={row.currency} />
@@ -71,7 +75,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     width: '130px',
     cell: row =>
       row.unexplained === null ? (
-        <span className="muted">no balance</span>
+        <span className="muted">{row.holdsMoney ? 'no balance' : 'by its orders'}</span>
       ) : (
         <StateMark state={row.unexplained === 0 ? 'closed' : 'unexplained'} />
       ),
@@ -79,7 +83,60 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
   },
 ]
 
-/** All clearing accounts with the state of their proofs. */
+/** Accounts besides the clearing accounts that can be held against what somebody outside says. */
+const HeldAndOwed = ({ rows }: { readonly rows: readonly BalanceRow[] }) => {
+  const href = useHref()
+  return (
+    <Box mt="22px">
+      <table className="sheet" aria-label="Held and owed">
+        <thead>
+          <tr>
+            <th style={{ width: 80 }}>Account</th>
+            <th>Held and owed</th>
+            <th style={{ width: 150 }}>Sort</th>
+            <th style={{ width: 120 }}>At</th>
+            <th className="right" style={{ width: 120 }}>
+              Books
+            </th>
+            <th className="right" style={{ width: 120 }}>
+              Stated
+            </th>
+            <th style={{ width: 120 }}>By</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(row => (
+            <tr key={`${row.account} ${row.currency}`}>
+              <td className="mono">{row.account}</td>
+              <td>
+                <Link to={href(`/clearing/${row.account}?currency=${row.currency}`)}>{row.name}</Link>
+              </td>
+              <td className="muted">{accountTypeText(row.type)}</td>
+              <td>{dateText(row.statedOn)}</td>
+              <td className="right">
+                <Amount
+                  minor={row.books}
+                  currency={row.currency}
+                  trace={{ at: 'account', account: row.account, ...(row.statedOn ? { to: row.statedOn } : {}) }}
+                />
+              </td>
+              <td className="right">
+                {row.stated === null ? (
+                  <span className="muted">not yet</span>
+                ) : (
+                  <Amount minor={row.stated} currency={row.currency} />
+                )}
+              </td>
+              <td className="muted">{row.statedBy === 'it was stated' ? 'entered' : row.statedBy}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Box>
+  )
+}
+
+/** All clearing accounts with the state of their proofs, and what else can be proved. */
 export const ClearingPage = () => {
   const { clientId } = useClient()
   const href = useHref()
@@ -104,6 +161,7 @@ export const ClearingPage = () => {
         onOpen={row => void navigate(href(`/clearing/${row.account}`))}
         empty="A clearing account comes with each source. None is connected yet."
       />
+      {data && data.balances.length > 0 ? <HeldAndOwed rows={data.balances} /> : null}
     </Page>
   )
 }

@@ -1,17 +1,17 @@
 import { Box, Flex } from '@chakra-ui/react'
-import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { lazy, Suspense, useState } from 'react'
+import { lazy, Suspense } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
-import { startOfPage } from '../course/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Input } from '../ui/Input.tsx'
 import { Page } from '../ui/Page.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
-import { causeText } from '../ui/words.ts'
 import { proofQuery } from './clearingQueries.ts'
+import { Ladder } from './Ladder.tsx'
+import { Leads, Missing } from './Leads.tsx'
+import { StatedForm } from './StatedForm.tsx'
 
 const Waterline = lazy(() => import('./Waterline.tsx').then(file => ({ default: file.Waterline })))
 const ages = ['0–7 days', '8–30', '31–60', 'over 60'] as const
@@ -23,7 +23,9 @@ export const ProofPage = () => {
   const { to } = usePeriod()
   const href = useHref()
   const [search, setSearch] = useSearchParams()
-  const { data, error } = useQuery(proofQuery(clientId, account, search.get('date') ?? to))
+  const { data, error } = useQuery(
+    proofQuery(clientId, account, { date: search.get('date') ?? to, currency: search.get('currency') }),
+  )
   const links = <Link to={href('/clearing')}>Clearing accounts</Link>
   if (error)
     return (
@@ -74,8 +76,11 @@ export const ProofPage = () => {
       }
     >
       <Flex gap="20px" align="flex-start">
-        <Box flex="0 0 44%">
+        <Box flex="0 0 44%" minW="0">
           <Ladder page={data} />
+          <Leads page={data} />
+          <Missing page={data} />
+          {data.sort === 'balance' ? <StatedForm key={`${data.account} ${data.date}`} page={data} /> : null}
         </Box>
         <Box flex="1" minW="0" bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" p="12px">
           <Suspense fallback={<Box h="330px" />}>
@@ -106,116 +111,5 @@ export const ProofPage = () => {
         </Box>
       </Flex>
     </Page>
-  )
-}
-
-const Ladder = ({ page }: { readonly page: ProofFacts }) => {
-  const href = useHref()
-  const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
-  const toggle = (cause: string) => {
-    const next = new Set(open)
-    if (!next.delete(cause)) next.add(cause)
-    setOpen(next)
-  }
-  const explained = page.causes.filter(cause => cause.cause !== 'unexplained')
-  const sum = page.ledger + explained.reduce((total, cause) => total + cause.amount, 0)
-  return (
-    <table className="sheet" aria-label={`From the books to ${page.sourceName}`}>
-      <thead>
-        <tr>
-          <th>From the books to {page.sourceName}</th>
-          <th className="right" style={{ width: 60 }}>
-            Items
-          </th>
-          <th className="right" style={{ width: 120 }}>
-            {page.currency}
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr className="total">
-          <td>
-            <Link to={href(`/books/register/${page.account}?to=${page.date}`)}>Balance in the books</Link>
-          </td>
-          <td />
-          <td className="right">
-            <Amount
-              minor={page.ledger}
-              currency={page.currency}
-              trace={{ at: 'account', account: page.account, to: page.date }}
-            />
-          </td>
-        </tr>
-        {explained.flatMap(cause => [
-          <tr key={cause.cause}>
-            <td style={{ paddingLeft: 22 }}>
-              <button
-                type="button"
-                className="linklike"
-                aria-expanded={open.has(cause.cause)}
-                onClick={() => toggle(cause.cause)}
-              >
-                <span aria-hidden="true">{open.has(cause.cause) ? '▾' : '▸'} </span>
-                {causeText(cause.cause)}
-              </button>
-            </td>
-            <td className="right">{cause.documents.length}</td>
-            <td className="right">
-              <Amount minor={cause.amount} currency={page.currency} onOpen={() => toggle(cause.cause)} />
-            </td>
-          </tr>,
-          ...(open.has(cause.cause)
-            ? cause.documents.map((document, index) => (
-                <tr key={`${cause.cause} ${document.name} ${index}`}>
-                  <td style={{ paddingLeft: 44 }} className="small">
-                    {document.link ? (
-                      <Link to={href(document.link)}>{document.name}</Link>
-                    ) : (
-                      document.name || 'lines up to this date'
-                    )}
-                  </td>
-                  <td />
-                  <td className="right small">
-                    <Amount minor={document.amount} currency={page.currency} trace={startOfPage(document.link)} />
-                  </td>
-                </tr>
-              ))
-            : []),
-        ])}
-        <tr className="total">
-          <td>Explained</td>
-          <td />
-          <td className="right">
-            <Amount minor={sum} currency={page.currency} />
-          </td>
-        </tr>
-        {page.unexplained === null ? (
-          <tr>
-            <td colSpan={3} className="muted">
-              {page.sourceName} has reported no balance up to this date. Pull it, or bring in balances.csv.
-            </td>
-          </tr>
-        ) : (
-          <tr className={page.unexplained === 0 ? '' : 'crimson'}>
-            <td style={{ paddingLeft: 22 }}>{page.unexplained === 0 ? 'unexplained' : '▲ unexplained'}</td>
-            <td />
-            <td className="right strong">
-              <Amount minor={page.unexplained} currency={page.currency} />
-            </td>
-          </tr>
-        )}
-        {page.reported === null ? null : (
-          <tr className="total rule">
-            <td>
-              {page.sourceName} says, {dateText(page.reportedOn)}
-            </td>
-            <td />
-            <td className="right">
-              <Amount minor={page.reported} currency={page.currency} />
-            </td>
-          </tr>
-        )}
-      </tbody>
-    </table>
   )
 }

@@ -73,6 +73,7 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
     }
   }, [page.currency, page.date, first, locale, unit, resolvedTheme])
   const points = (series: Points) => series.map(point => ({ x: dayNumber(point.date), y: point.balance / unit }))
+  const sayer = sayerOf(page)
   const data = {
     datasets: [
       {
@@ -85,13 +86,14 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
         stepped: 'before' as const,
       },
       {
-        label: page.sourceName,
+        label: sayer,
         data: points(page.waterline.reported),
         borderColor: options.colors.plum,
         backgroundColor: options.colors.plum,
         borderWidth: 1.4,
         borderDash: [3, 3],
-        pointRadius: 0,
+        // What was stated stands for its day only, and may be a single point.
+        pointRadius: page.sort === 'balance' ? 3 : 0,
       },
     ],
   }
@@ -104,9 +106,11 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
         <span className="small">
           books <span aria-hidden="true">—</span>
         </span>
-        <span className="small plum">
-          {page.sourceName} <span aria-hidden="true">┄</span>
-        </span>
+        {page.waterline.reported.length > 0 ? (
+          <span className="small plum">
+            {sayer} <span aria-hidden="true">┄</span>
+          </span>
+        ) : null}
         <button type="button" className="linklike small" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
           {asTable ? 'as a chart' : 'as a table'}
         </button>
@@ -122,6 +126,8 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
   )
 }
 
+const sayerOf = (page: ProofPage): string => (page.sourceName === 'it was stated' ? 'the other side' : page.sourceName)
+
 const WaterTable = ({ page }: { readonly page: ProofPage }) => {
   const { locale } = useClient()
   const books = new Map(page.waterline.books.map(point => [point.date, point.balance]))
@@ -135,7 +141,7 @@ const WaterTable = ({ page }: { readonly page: ProofPage }) => {
           <tr>
             <th>Date</th>
             <th className="right">Books move to</th>
-            <th className="right">{page.sourceName} says</th>
+            <th className="right">{sayerOf(page)} says</th>
           </tr>
         </thead>
         <tbody>

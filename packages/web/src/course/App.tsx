@@ -17,7 +17,7 @@ const SettlementsPage = lazy(() =>
 const SettlementPage = lazy(() =>
   import('../settlements/SettlementPage.tsx').then(file => ({ default: file.SettlementPage })),
 )
-const PaymentsPage = lazy(() => import('../payments/PaymentsPage.tsx').then(file => ({ default: file.PaymentsPage })))
+const TieOutPage = lazy(() => import('../payments/TieOutPage.tsx').then(file => ({ default: file.TieOutPage })))
 const ClearingPage = lazy(() => import('../clearing/ClearingPage.tsx').then(file => ({ default: file.ClearingPage })))
 const ProofPage = lazy(() => import('../clearing/ProofPage.tsx').then(file => ({ default: file.ProofPage })))
 const TidePage = lazy(() => import('../bank/TidePage.tsx').then(file => ({ default: file.TidePage })))
@@ -50,7 +50,7 @@ export const App = () => (
           <Route path="mapping/:source/starter" element={<StarterPage />} />
           <Route path="settlements" element={<SettlementsPage />} />
           <Route path="settlements/:source/:key/:currency" element={<SettlementPage />} />
-          <Route path="payments" element={<PaymentsPage />} />
+          <Route path="payments" element={<TieOutPage />} />
           <Route path="clearing" element={<ClearingPage />} />
           <Route path="clearing/:account" element={<ProofPage />} />
           <Route path="bank" element={<TidePage />} />

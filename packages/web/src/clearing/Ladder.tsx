@@ -1,0 +1,155 @@
+import type { ProofPage as ProofFacts } from '@culvert/contract'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useHref } from '../course/ClientContext.tsx'
+import { startOfLink, startOfPage } from '../course/startOfLink.ts'
+import { useTrace } from '../course/TraceContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { dateText, dayText, readableDates } from '../ui/formats.ts'
+import { causeText } from '../ui/words.ts'
+
+/** From the books to the other side: each rung a cause that opens. */
+export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
+  const href = useHref()
+  const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
+  const toggle = (cause: string) => {
+    const next = new Set(open)
+    if (!next.delete(cause)) next.add(cause)
+    setOpen(next)
+  }
+  const explained = page.causes.filter(cause => cause.cause !== 'unexplained')
+  const sum = page.ledger + explained.reduce((total, cause) => total + cause.amount, 0)
+  return (
+    <table className="sheet" aria-label={`From the books to ${otherSide(page)}`}>
+      <thead>
+        <tr>
+          <th>From the books to {otherSide(page)}</th>
+          <th className="right" style={{ width: 60 }}>
+            Items
+          </th>
+          <th className="right" style={{ width: 120 }}>
+            {page.currency}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr className="total">
+          <td>
+            <Link to={href(`/books/register/${page.account}?to=${page.date}`)}>Balance in the books</Link>
+          </td>
+          <td />
+          <td className="right">
+            <Amount
+              minor={page.ledger}
+              currency={page.currency}
+              trace={{ at: 'account', account: page.account, to: page.date }}
+            />
+          </td>
+        </tr>
+        {explained.flatMap(cause => [
+          <tr key={cause.cause}>
+            <td style={{ paddingLeft: 22 }}>
+              <button
+                type="button"
+                className="linklike"
+                aria-expanded={open.has(cause.cause)}
+                onClick={() => toggle(cause.cause)}
+              >
+                <span aria-hidden="true">{open.has(cause.cause) ? '▾' : '▸'} </span>
+                {causeText(cause.cause)}
+              </button>
+            </td>
+            <td className="right">{cause.documents.length}</td>
+            <td className="right">
+              <Amount minor={cause.amount} currency={page.currency} onOpen={() => toggle(cause.cause)} />
+            </td>
+          </tr>,
+          ...(open.has(cause.cause)
+            ? cause.documents.map((document, index) => (
+                <tr key={`${cause.cause} ${document.name} ${index}`}>
+                  <td style={{ paddingLeft: 44 }} className="small">
+                    <DocumentName document={document} />
+                  </td>
+                  <td />
+                  <td className="right small">
+                    <Amount minor={document.amount} currency={page.currency} trace={startOfDocument(document.link)} />
+                  </td>
+                </tr>
+              ))
+            : []),
+        ])}
+        <tr className="total">
+          <td>Explained</td>
+          <td />
+          <td className="right">
+            <Amount minor={sum} currency={page.currency} />
+          </td>
+        </tr>
+        {page.unexplained === null ? (
+          <tr>
+            <td colSpan={3} className="muted wrap">
+              {page.sort === 'balance'
+                ? 'Nobody has stated this balance up to this date: an agency’s statement, a till’s list of gift cards.'
+                : `${page.sourceName} has reported no balance up to this date. Pull it, or bring in balances.csv.`}
+            </td>
+          </tr>
+        ) : (
+          <tr className={page.unexplained === 0 ? '' : 'crimson'}>
+            <td style={{ paddingLeft: 22 }}>{page.unexplained === 0 ? 'unexplained' : '▲ unexplained'}</td>
+            <td />
+            <td className="right strong">
+              <Amount minor={page.unexplained} currency={page.currency} />
+            </td>
+          </tr>
+        )}
+        {page.reported === null ? null : (
+          <tr className="total rule">
+            <td>{sayText(page)}</td>
+            <td />
+            <td className="right">
+              <Amount minor={page.reported} currency={page.currency} />
+            </td>
+          </tr>
+        )}
+      </tbody>
+    </table>
+  )
+}
+
+/** What the books are held against. */
+const otherSide = (page: ProofFacts): string =>
+  page.sort === 'clearing' ? page.sourceName : page.sort === 'orders' ? 'no open order' : 'what was stated'
+
+const sayText = (page: ProofFacts): string =>
+  page.sort === 'clearing'
+    ? `${page.sourceName} says, ${dateText(page.reportedOn)}`
+    : page.sort === 'orders'
+      ? 'A shop holds no money'
+      : page.sourceName === 'it was stated'
+        ? `Stated, ${dateText(page.reportedOn)}`
+        : `${page.sourceName} says it holds, ${dateText(page.reportedOn)}`
+
+type ProofDocument = ProofFacts['causes'][number]['documents'][number]
+
+const startOfDocument = (link: string | null) => (link === null ? null : (startOfLink(link) ?? startOfPage(link)))
+
+const DocumentName = ({ document }: { readonly document: ProofDocument }) => {
+  const href = useHref()
+  const { open } = useTrace()
+  const order = document.link === null ? null : startOfLink(document.link)
+  const day = document.date === null ? '' : `, ${dayText(document.date)}`
+  if (order)
+    return (
+      <button type="button" className="linklike" onClick={() => open(order)}>
+        order {document.name}
+        {day}
+      </button>
+    )
+  if (document.link === null) return <>{document.name || 'lines up to this date'}</>
+  return (
+    <>
+      <Link to={href(document.link)}>{readableDates(document.name)}</Link>
+      <span className="muted">{day}</span>
+    </>
+  )
+}

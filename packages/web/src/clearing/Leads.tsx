@@ -1,0 +1,99 @@
+import type { ProofPage as ProofFacts } from '@culvert/contract'
+import { Link } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { amountText, countText, dateText, dayText } from '../ui/formats.ts'
+
+type Lead = ProofFacts['leads'][number]
+
+const leadText = (lead: Lead, money: (minor: number) => string): string => {
+  switch (lead.sort) {
+    case 'does_not_foot':
+      return 'does not foot, by exactly this'
+    case 'single':
+      return 'is exactly this: missing on one side, or too much'
+    case 'sign':
+      return 'is half of it: booked with the wrong sign'
+    case 'double':
+      return 'stand here twice, alike'
+    case 'swapped_digits':
+      return `two digits changed over: ${money(lead.meant ?? 0)} was meant`
+    case 'pair':
+      return 'come to it together'
+  }
+}
+
+/** Where what is unexplained may come from, the most telling first. */
+export const Leads = ({ page }: { readonly page: ProofFacts }) => {
+  const { locale } = useClient()
+  const href = useHref()
+  if (page.unexplained === null || page.unexplained === 0) return null
+  const money = (minor: number) => amountText(minor, page.currency, locale)
+  return (
+    <table className="sheet" aria-label="Where it may come from" style={{ marginTop: 16 }}>
+      <thead>
+        <tr>
+          <th>Where {money(page.unexplained)} may come from</th>
+          <th className="right" style={{ width: 120 }}>
+            {page.currency}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {page.leads.map((lead, place) => (
+          <tr key={`${lead.sort} ${lead.movements[0]?.name} ${place}`}>
+            <td className="wrap small" style={{ paddingTop: 5, paddingBottom: 5 }}>
+              {lead.movements.map((movement, index) => (
+                <span key={movement.name}>
+                  {index > 0 ? ' and ' : ''}
+                  {movement.link === null ? movement.name : <Link to={href(movement.link)}>{movement.name}</Link>}
+                  <span className="muted">, {dayText(movement.date)}</span>
+                </span>
+              ))}
+              <br />
+              <span className="muted">{leadText(lead, money)}</span>
+            </td>
+            <td className="right small">
+              {lead.movements.map(movement => (
+                <div key={movement.name}>
+                  <Amount minor={movement.amount} currency={page.currency} />
+                </div>
+              ))}
+            </td>
+          </tr>
+        ))}
+        {page.leads.length === 0 ? (
+          <tr>
+            <td colSpan={2} className="muted wrap">
+              Nothing of the last year is this amount, half of it, its double, or it with two digits changed over.
+            </td>
+          </tr>
+        ) : null}
+      </tbody>
+    </table>
+  )
+}
+
+const shown = 6
+
+/** Days and statements that seem to lack, told because what came with them is in no line. */
+export const Missing = ({ page }: { readonly page: ProofFacts }) => {
+  const { days, statements } = page.missing
+  if (days.length + statements.length === 0) return null
+  const list = (texts: readonly string[]) =>
+    `${texts.slice(0, shown).join(', ')}${texts.length > shown ? ` and ${texts.length - shown} more` : ''}`
+  return (
+    <div className="small ochre" role="note" style={{ marginTop: 12 }}>
+      {statements.length > 0 ? (
+        <div>
+          ◆ {countText(statements.length, 'statement')} missing in {page.sourceName}’s numbers: {list(statements)}
+        </div>
+      ) : null}
+      {days.length > 0 ? (
+        <div>
+          ◆ {page.sourceName} reported nothing on {list(days.map(dateText))}, though it usually does
+        </div>
+      ) : null}
+    </div>
+  )
+}

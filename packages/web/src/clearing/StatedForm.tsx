@@ -1,0 +1,63 @@
+import { Flex } from '@chakra-ui/react'
+import type { ProofPage as ProofFacts } from '@culvert/contract'
+import { formatAmount, parseAmount } from '@culvert/core'
+import { useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { dateText } from '../ui/formats.ts'
+import { Input } from '../ui/Input.tsx'
+import { useNotice } from '../ui/Notice.tsx'
+import { useStatedBalance } from './clearingQueries.ts'
+
+/** Takes what somebody outside says the account holds at the page's date: an agency, a lender, a till's list of gift cards. */
+export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
+  const { clientId } = useClient()
+  const notice = useNotice()
+  const state = useStatedBalance(clientId)
+  const here = page.sourceName === 'it was stated' && page.reportedOn === page.date ? page.reported : null
+  const [text, setText] = useState(here === null ? '' : formatAmount(here, page.currency))
+  const parsed = parseAmount(text.replace(',', '.').replace('−', '-'), page.currency)
+  const save = (amount: number | null) =>
+    state.mutate(
+      { account: page.account, currency: page.currency, date: page.date, amount },
+      {
+        onError: notice.refuse,
+        onSuccess: () =>
+          notice.say(
+            amount === null ? 'Taken away.' : `Stated for ${dateText(page.date)}. The proof is held against it.`,
+          ),
+      },
+    )
+  return (
+    <Flex as="section" aria-label="State the balance" gap="8px" align="center" mt="12px" wrap="wrap">
+      <label htmlFor="stated" className="small muted">
+        Stated at {dateText(page.date)}, what is owed with a minus
+      </label>
+      <Input
+        id="stated"
+        w="130px"
+        textAlign="right"
+        value={text}
+        inputMode="decimal"
+        onChange={event => setText(event.target.value)}
+      />
+      <Button
+        look="main"
+        disabled={!parsed.ok || state.isPending}
+        onClick={() => {
+          if (parsed.ok) save(parsed.minor)
+        }}
+      >
+        Hold the books against it
+      </Button>
+      {here === null ? null : (
+        <Button look="quiet" disabled={state.isPending} onClick={() => save(null)}>
+          Take it away
+        </Button>
+      )}
+      {text !== '' && !parsed.ok ? (
+        <span className="small crimson">an amount in {page.currency}, like −1234.50</span>
+      ) : null}
+    </Flex>
+  )
+}

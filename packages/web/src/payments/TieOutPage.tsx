@@ -1,0 +1,166 @@
+import { Box } from '@chakra-ui/react'
+import type { TieOutPage as TieOutFacts } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useNavigate } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useTrace } from '../course/TraceContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { amountText, countText, dateText } from '../ui/formats.ts'
+import { Select } from '../ui/Input.tsx'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { tieOutQuery, useSaveLabels } from './paymentQueries.ts'
+
+type Item = TieOutFacts['items'][number]
+
+const sortWords: Record<Item['sort'], string> = {
+  tender_not_collected: 'paid by the shop’s word, never collected',
+  collected_without_order: 'collected, no order explains it',
+  refund_not_paid: 'refund promised, not paid yet',
+  refund_without_order: 'paid back, no order explains it',
+  amount_differs: 'collected differs from the order',
+}
+
+const pathOf = ({ source, settlement, currency }: Item['line']): string =>
+  `/settlements/${encodeURIComponent(source)}/${encodeURIComponent(settlement)}/${currency}`
+
+/** Channels' tenders held against what the gateways collected: what only one side knows of. */
+export const TieOutPage = () => {
+  const { clientId } = useClient()
+  const href = useHref()
+  const navigate = useNavigate()
+  const { open } = useTrace()
+  const { data, error } = useQuery(tieOutQuery(clientId))
+  const columns: readonly SheetColumn<Item>[] = [
+    { id: 'date', head: 'Day', width: '110px', cell: row => dateText(row.line.date), value: row => row.line.date },
+    {
+      id: 'sort',
+      head: 'What',
+      width: '290px',
+      cell: row => <span className="ochre">◆ {sortWords[row.sort]}</span>,
+      value: row => sortWords[row.sort],
+    },
+    {
+      id: 'order',
+      head: 'Order',
+      width: '120px',
+      cell: row => <span className="mono">{row.line.order ?? row.other?.order ?? row.line.lineId}</span>,
+      value: row => row.line.order ?? row.line.lineId,
+    },
+    { id: 'customer', head: 'Customer', cell: row => row.line.customer ?? '', value: row => row.line.customer },
+    { id: 'source', head: 'Says', width: '120px', cell: row => row.line.sourceName, value: row => row.line.sourceName },
+    { id: 'gateway', head: 'Gateway', width: '120px', cell: row => row.gatewayName, value: row => row.gatewayName },
+    {
+      id: 'amount',
+      head: 'Amount',
+      right: true,
+      width: '120px',
+      cell: row => (
+        <Amount
+          minor={row.amount}
+          currency={row.line.currency}
+          onOpen={() => open({ at: 'line', source: row.line.source, lineId: row.line.lineId })}
+        />
+      ),
+      value: row => row.amount,
+    },
+    { id: 'currency', head: '', width: '50px', cell: row => <span className="muted">{row.line.currency}</span> },
+  ]
+  return (
+    <Page
+      title="Tie-out"
+      facts={
+        error ? (
+          <span className="crimson">{error.message}</span>
+        ) : data ? (
+          <span>
+            {countText(data.matched, 'payment')} tied, {data.items.length} on one side only
+          </span>
+        ) : null
+      }
+    >
+      <SheetTable
+        label="On one side only"
+        columns={columns}
+        rows={data?.items ?? []}
+        rowKey={row => `${row.sort} ${row.line.source} ${row.line.lineId}`}
+        onOpen={row => void navigate(href(pathOf(row.line)))}
+        empty="Every payment that a shop reports was collected, and every collection has its order. Where a source settles sales and fees on one balance, there is nothing to tie."
+      />
+      {data && data.labels.length > 0 ? <Labels page={data} /> : null}
+      {data && data.labels.length > 0 ? (
+        <Box className="muted small" mt="8px">
+          Orders paid by a means that stands for no source are booked by their route on the{' '}
+          <Link to={href('/mapping')}>Mapping page</Link>.
+        </Box>
+      ) : null}
+    </Page>
+  )
+}
+
+const Labels = ({ page }: { readonly page: TieOutFacts }) => {
+  const { clientId, locale } = useClient()
+  const notice = useNotice()
+  const save = useSaveLabels(clientId)
+  const choose = (label: string, source: string) => {
+    const rest = page.labels.flatMap(one =>
+      one.label !== label && one.source !== null && one.source !== one.label
+        ? [{ label: one.label, source: one.source }]
+        : [],
+    )
+    save.mutate(source === '' ? rest : [...rest, { label, source }], {
+      onError: notice.refuse,
+      onSuccess: () =>
+        notice.say(source === '' ? `“${label}” stands for no source.` : `“${label}” stands for ${source} from now on.`),
+    })
+  }
+  return (
+    <Box mt="22px">
+      <table className="sheet" aria-label="Means of payment">
+        <thead>
+          <tr>
+            <th>Means of payment, as the shop calls it</th>
+            <th>Reported by</th>
+            <th style={{ width: 240 }}>Stands for</th>
+            <th className="right" style={{ width: 240 }}>
+              Tendered with no source behind
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {page.labels.map(row => (
+            <tr key={row.label}>
+              <td className="mono">{row.label}</td>
+              <td>{row.channels.join(', ')}</td>
+              <td>
+                <Select
+                  aria-label={`What ${row.label} stands for`}
+                  h="28px"
+                  disabled={save.isPending}
+                  value={row.source ?? ''}
+                  onChange={event => choose(row.label, event.target.value)}
+                >
+                  <option value="">no source</option>
+                  {page.gateways.map(gateway => (
+                    <option key={gateway.source} value={gateway.source}>
+                      {gateway.name}
+                    </option>
+                  ))}
+                </Select>
+              </td>
+              <td className="right">
+                {row.without
+                  .map(
+                    one =>
+                      `${amountText(one.amount, one.currency, locale)} ${one.currency}, ${countText(one.count, 'line')}`,
+                  )
+                  .join(' · ')}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Box>
+  )
+}
