@@ -18,6 +18,7 @@ const pages = [
   `${client}/payments`,
   `${client}/clearing`,
   `${client}/clearing/1210`,
+  `${client}/clearing/1300?currency=EUR`,
   `${client}/bank`,
   `${client}/bank/accounts`,
   `${client}/books`,
@@ -71,6 +72,7 @@ test('nothing overflows at 1024 wide', async ({ page }) => {
     `${client}/mapping`,
     `${client}/settlements`,
     `${client}/clearing/1210`,
+    `${client}/clearing/1300?currency=EUR`,
     `${client}/books`,
     `${client}/close`,
   ]) {

@@ -106,7 +106,8 @@ test('the statement comes in as camt and as CSV, and deposits are confirmed', as
   await page.getByRole('button', { name: /^Confirm [3-9] certain$/ }).click()
   await expect(page.getByText(/Confirmed \d pairings\./)).toBeVisible()
   await likely.first().click()
-  await expect(page.getByRole('region', { name: 'What can be done' })).toContainText('grouping')
+  await page.getByRole('button', { name: '1 other fits' }).click()
+  await expect(page.getByRole('region', { name: 'Other groupings that fit' }).getByRole('row')).toHaveCount(2)
   await page.getByRole('button', { name: 'Confirm', exact: true }).click()
   await expect(page.getByText('Confirmed. It can be taken apart again.')).toBeVisible()
   // With the one tied, nothing else fits the other: it is certain now.
@@ -116,7 +117,7 @@ test('the statement comes in as camt and as CSV, and deposits are confirmed', as
   // Taken apart and confirmed again.
   await page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ }).click()
   await page.getByRole('button', { name: 'Take apart' }).click()
-  await expect(page.getByText('Taken apart; both sides are open again.')).toBeVisible()
+  await expect(page.getByText('Taken apart; what it tied is open again.')).toBeVisible()
   await page.getByRole('button', { name: /^Payout Openhall OH-2622 / }).click()
   await page.getByRole('button', { name: 'Confirm', exact: true }).click()
   await expect(page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ })).toHaveCount(1)

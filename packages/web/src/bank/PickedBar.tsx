@@ -55,14 +55,23 @@ export const PickedBar = ({ page, picked, acts }: PickedBarProps) => {
       {bothSides && !agrees ? <DifferenceField value={account} onChange={setAccount} /> : null}
       {bothSides ? (
         <Button look="main" disabled={!ready || acts.busy} onClick={confirm}>
-          {agrees ? 'Pair these' : 'Pair and book it'} <kbd>p</kbd>
+          {agrees ? 'Pair these' : 'Pair and book it'}{' '}
+          <span className="key" aria-hidden="true">
+            p
+          </span>
         </Button>
       ) : null}
       <Button disabled={acts.busy} onClick={acts.askAside}>
-        Set {picked.size} aside <kbd>s</kbd>
+        Set {picked.size} aside{' '}
+        <span className="key" aria-hidden="true">
+          s
+        </span>
       </Button>
       <Button look="quiet" onClick={acts.clear}>
-        Clear <kbd>Esc</kbd>
+        Clear{' '}
+        <span className="key" aria-hidden="true">
+          Esc
+        </span>
       </Button>
     </FootBar>
   )

@@ -72,12 +72,18 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
           {proposal ? <ProposalActs key={group.id} page={page} proposal={proposal} acts={acts} /> : null}
           {others.length > 0 ? (
             <Button look="quiet" aria-expanded={shown === 'others'} onClick={() => toggle('others')}>
-              {others.length} {others.length === 1 ? 'other fits' : 'others fit'} <kbd>o</kbd>
+              {others.length} {others.length === 1 ? 'other fits' : 'others fit'}{' '}
+              <span className="key" aria-hidden="true">
+                o
+              </span>
             </Button>
           ) : null}
           {canCode && shown !== 'code' ? (
             <Button disabled={acts.busy} onClick={() => toggle('code')}>
-              Code to an account <kbd>c</kbd>
+              Code to an account{' '}
+              <span className="key" aria-hidden="true">
+                c
+              </span>
             </Button>
           ) : null}
           {canCode && shown === 'code' ? (
@@ -91,12 +97,18 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
           ) : null}
           {group.tone === 'alone' && shown !== 'code' ? (
             <Button disabled={acts.busy} onClick={acts.askAside}>
-              Set aside <kbd>s</kbd>
+              Set aside{' '}
+              <span className="key" aria-hidden="true">
+                s
+              </span>
             </Button>
           ) : null}
           {decided ? (
             <Button disabled={acts.busy} onClick={acts.undo}>
-              {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'} <kbd>b</kbd>
+              {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'}{' '}
+              <span className="key" aria-hidden="true">
+                b
+              </span>
             </Button>
           ) : null}
           <TraceButton group={group} account={page.account.code} />
@@ -147,7 +159,10 @@ const ProposalActs = ({
       ) : null}
       {proposal.difference === 0 ? null : <DifferenceField value={account} onChange={setAccount} />}
       <Button look="main" disabled={acts.busy || !ready} onClick={confirm}>
-        {proposal.difference === 0 ? 'Confirm' : 'Confirm and book it'} <kbd>p</kbd>
+        {proposal.difference === 0 ? 'Confirm' : 'Confirm and book it'}{' '}
+        <span className="key" aria-hidden="true">
+          p
+        </span>
       </Button>
     </>
   )
@@ -165,7 +180,10 @@ const TraceButton = ({ group, account }: { readonly group: TideGroup; readonly a
   useKey('t', () => start && open(start))
   return start ? (
     <Button onClick={() => open(start)}>
-      Trace <kbd>t</kbd>
+      Trace{' '}
+      <span className="key" aria-hidden="true">
+        t
+      </span>
     </Button>
   ) : null
 }
