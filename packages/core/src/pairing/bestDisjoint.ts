@@ -94,16 +94,20 @@ export const bestDisjoint = (component: readonly Weighed[]): Weighed[] | null =>
   for (const [index, { cost }] of component.entries()) {
     const mine = members[index] as number[]
     const next = new Map<string, { used: readonly number[]; way: Way }>()
-    const keep = (used: readonly number[], way: Way): void => {
-      const wanted = used.filter(number => (last[number] as number) > index).sort((left, right) => left - right)
+    const isWanted = (number: number): boolean => (last[number] as number) > index
+    const keep = (wanted: readonly number[], way: Way): void => {
       const key = wanted.join()
       const known = next.get(key)
       if (!known || isBetter(way, known.way)) next.set(key, { used: wanted, way })
     }
+    // Most steps end no item's part: then what was used stays as it is.
+    const ends = mine.some(number => !isWanted(number))
+    const later = mine.filter(isWanted)
     for (const { used, way } of states.values()) {
-      keep(used, way)
+      const rest = ends ? used.filter(isWanted) : used
+      keep(rest, way)
       if (mine.some(number => used.includes(number))) continue
-      keep([...used, ...mine], {
+      keep(later.length === 0 ? rest : [...rest, ...later].sort((left, right) => left - right), {
         groups: way.groups + 1,
         cost: [way.cost[0] + cost[0], way.cost[1] + cost[1]],
         chain: { place: index, before: way.chain },

@@ -4,9 +4,9 @@ import { groupBy } from './groupBy.ts'
 import {
   byDateAndId,
   type Grouping,
+  keyed,
   keyOfLine,
   keyOfTransfer,
-  keysOf,
   type OpenBankLine,
   type OpenTransfer,
   type PairingOptions,
@@ -123,9 +123,10 @@ class Search implements ExactGroupings {
     this.options = options
   }
 
-  add(grouping: Grouping): void {
+  add(found: Grouping): void {
+    const grouping = keyed(found)
     this.groupings.push(grouping)
-    for (const key of keysOf(grouping)) this.count(key, 1)
+    for (const key of grouping.keys) this.count(key, 1)
   }
   /** Payouts of one source that a bank line may hold. */
   transfersOf(line: OpenBankLine, many: readonly OpenTransfer[]): void {
@@ -171,7 +172,7 @@ class Search implements ExactGroupings {
     this.overfull.push({ keys: [one, ...others.filter((_, place) => found.holding[place] !== 0)], count: found.count })
     // Too many to list, but those that references prove are still to be found among them.
     for (const members of subsetsOfSum(many.filter(how.named), sum, limits).listed)
-      this.groupings.push(how.grouping(members))
+      this.groupings.push(keyed(how.grouping(members)))
   }
   private count(key: string, by: number): void {
     this.counts.set(key, (this.counts.get(key) ?? 0) + by)

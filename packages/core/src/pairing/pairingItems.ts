@@ -40,6 +40,8 @@ export interface PairingOptions {
 export interface Grouping {
   readonly bankLines: readonly OpenBankLine[]
   readonly transfers: readonly OpenTransfer[]
+  /** Its members' keys, where somebody has put them together already. */
+  readonly keys?: readonly string[]
 }
 
 /** Names an item among both sides. */
@@ -47,10 +49,15 @@ export const keyOfLine = (line: { readonly id: string }): string => `b${line.id}
 export const keyOfTransfer = (transfer: { readonly id: string }): string => `t${transfer.id}`
 
 /** Keys of a grouping's members. */
-export const keysOf = ({ bankLines, transfers }: Grouping): string[] => [
-  ...bankLines.map(keyOfLine),
-  ...transfers.map(keyOfTransfer),
-]
+export const keysOf = ({ bankLines, transfers, keys }: Grouping): readonly string[] =>
+  keys ?? [...bankLines.map(keyOfLine), ...transfers.map(keyOfTransfer)]
+
+/** A grouping that knows its members' keys. */
+export const keyed = (grouping: Grouping): Grouping & { readonly keys: readonly string[] } => ({
+  bankLines: grouping.bankLines,
+  transfers: grouping.transfers,
+  keys: keysOf(grouping),
+})
 
 /** What the bank says of a line: its reference and its description, on lines of their own. */
 export const textOfLine = (line: OpenBankLine): string => `${line.reference} \n ${line.description}`

@@ -131,8 +131,12 @@ const indexByItem = (groupings: readonly Grouping[]): Map<string, Grouping[]> =>
   return byItem
 }
 
-const overlapping = (grouping: Grouping, { byItem }: Context): Grouping[] =>
-  [...new Set(keysOf(grouping).flatMap(key => byItem.get(key) ?? []))].filter(other => other !== grouping)
+const overlapping = (grouping: Grouping, { byItem }: Context): Grouping[] => {
+  const keys = keysOf(grouping)
+  // Most share nothing with any other.
+  if (keys.every(key => (byItem.get(key)?.length ?? 0) < 2)) return []
+  return [...new Set(keys.flatMap(key => byItem.get(key) ?? []))].filter(other => other !== grouping)
+}
 
 const namesPayer = (line: OpenBankLine, source: string, options: PairingOptions): boolean =>
   [source, ...(options.bankTexts.get(source) ?? [])].some(wording => containsWords(textOfLine(line), wording))
@@ -172,10 +176,16 @@ const pairing = (grouping: Grouping, sureness: Sureness, context: Context): Pair
   const paid = grouping.transfers.reduce((sum, transfer) => sum + transfer.amount, 0)
   const evidence = evidenceOf(grouping, context, deposited === paid)
   return {
-    ...grouping,
+    bankLines: grouping.bankLines,
+    transfers: grouping.transfers,
     sureness,
     difference: deposited - paid,
-    others: sureness === 'possible' ? [] : overlapping(grouping, context).slice(0, maxOthersShown),
+    others:
+      sureness === 'possible'
+        ? []
+        : overlapping(grouping, context)
+            .slice(0, maxOthersShown)
+            .map(({ bankLines, transfers }) => ({ bankLines, transfers })),
     waitsFor: sureness === 'likely' ? judge(grouping, context).waitsFor : null,
     evidence,
     score: scoreOf(evidence),

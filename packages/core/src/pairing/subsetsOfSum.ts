@@ -37,10 +37,17 @@ export const subsetsOfSum = <Item extends { readonly amount: number }>(
   limits: Limits,
 ): Subsets<Item> => {
   const target = Math.abs(sum)
-  // What is larger than the sum is in none of them, and most windows are done with here.
-  const small = items.filter(item => Math.abs(item.amount) <= target)
+  // What is larger than the sum is in none of them, and most windows are done with here: nothing is copied for those.
+  let [fitting, whole] = [0, 0]
+  for (const item of items) {
+    const size = Math.abs(item.amount)
+    if (size > target) continue
+    fitting++
+    whole += size
+  }
+  if (fitting < 2 || whole < target) return none
+  const small = fitting === items.length ? items : items.filter(item => Math.abs(item.amount) <= target)
   const sizes = small.map(item => Math.abs(item.amount))
-  if (small.length < 2 || sizes.reduce((whole, size) => whole + size, 0) < target) return none
   const found = walkAll(sizes, target, limits) ?? meetHalves(sizes, target, limits)
   if (found.count === 0) return none
   const places = small.length === items.length ? null : new Map(small.map((item, place) => [item, place]))
@@ -67,34 +74,55 @@ interface Limits {
   readonly mostListed: number
 }
 
-// The largest first: what is left over is soon too little, and a large item soon too much.
-const walkAll = (sizes: readonly number[], target: number, limits: Limits): Masks | null => {
-  const order = sizes.map((_, place) => place).sort((one, other) => (sizes[other] as number) - (sizes[one] as number))
-  const sorted = order.map(place => sizes[place] as number)
-  const left = new Array<number>(sizes.length + 1).fill(0)
-  for (let at = sizes.length - 1; at >= 0; at--) left[at] = (left[at + 1] as number) + (sorted[at] as number)
-  const smallest = sorted.at(-1) as number
-  const holding = new Array<number>(sizes.length).fill(0)
-  const masks: number[] = []
-  let count = 0
-  let steps = 0
-  const walk = (from: number, rest: number, mask: number, size: number): void => {
-    for (let at = from; (left[at] as number) >= rest; at++) {
+const noMasks: Masks = { count: 0, holding: [], masks: [] }
+
+/** One walk through the sizes, the largest first: what is left over is soon too little, and a large item soon too much. */
+class Walk {
+  steps = 0
+  readonly masks: number[] = []
+  count = 0
+  private readonly order: readonly number[]
+  private readonly sorted: readonly number[]
+  /** What the sizes from a place on come to together. */
+  private readonly left: readonly number[]
+  private readonly limits: Limits
+  holding: number[] | null = null
+
+  constructor(sizes: readonly number[], limits: Limits) {
+    const order = sizes.map((_, place) => place).sort((one, other) => (sizes[other] as number) - (sizes[one] as number))
+    const left = new Array<number>(sizes.length + 1).fill(0)
+    for (let at = sizes.length - 1; at >= 0; at--)
+      left[at] = (left[at + 1] as number) + (sizes[order[at] as number] as number)
+    this.order = order
+    this.sorted = order.map(place => sizes[place] as number)
+    this.left = left
+    this.limits = limits
+  }
+  from(start: number, rest: number, mask: number, size: number): void {
+    const { sorted, left, order } = this
+    for (let at = start; (left[at] as number) >= rest; at++) {
       const own = sorted[at] as number
       if (own > rest) continue
-      if (++steps > maxSteps) return
-      const taken = mask | (1 << (order[at] as number))
-      if (own < rest) {
-        if (size + 1 < limits.most && rest - own >= smallest) walk(at + 1, rest - own, taken, size + 1)
-      } else if (size > 0) {
-        count++
-        noteHolding(holding, taken, 0)
-        if (masks.length <= limits.mostListed) masks.push(taken)
-      }
+      if (++this.steps > maxSteps) return
+      if (own === rest) {
+        if (size > 0) this.note(mask | (1 << (order[at] as number)))
+      } else if (size + 1 < this.limits.most && rest - own >= (sorted[sorted.length - 1] as number))
+        this.from(at + 1, rest - own, mask | (1 << (order[at] as number)), size + 1)
     }
   }
-  walk(0, target, 0, 0)
-  return steps > maxSteps ? null : { count, holding, masks }
+  private note(mask: number): void {
+    this.count++
+    this.holding ??= new Array<number>(this.sorted.length).fill(0)
+    noteHolding(this.holding, mask, 0)
+    if (this.masks.length <= this.limits.mostListed) this.masks.push(mask)
+  }
+}
+
+const walkAll = (sizes: readonly number[], target: number, limits: Limits): Masks | null => {
+  const walk = new Walk(sizes, limits)
+  walk.from(0, target, 0, 0)
+  if (walk.steps > maxSteps) return null
+  return walk.holding === null ? noMasks : { count: walk.count, holding: walk.holding, masks: walk.masks }
 }
 
 const meetHalves = (sizes: readonly number[], target: number, limits: Limits): Masks => {
