@@ -11,6 +11,8 @@ export const activityColumns = [
   'occurred_at',
   'kind',
   'order_id',
+  'gateway',
+  'method',
   'category',
   'sku',
   'description',
@@ -20,6 +22,7 @@ export const activityColumns = [
   'customer',
   'currency',
   'amount',
+  'tax_label',
 ] as const
 export const settlementColumns = [
   'settlement_id',

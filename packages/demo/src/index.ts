@@ -1,4 +1,5 @@
 export { bankNumber, makeBank } from './bank.ts'
+export { makeCogwhistle } from './cogwhistle.ts'
 export { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
 export { accounts, type Demo, loadedTo, makeKilnLane, postedTo, routes, taxCodes, weeks } from './kilnLane.ts'
 export { type Marketplace, type MarketplaceOptions, makeMarketplace, type Payout, type Row } from './openhall.ts'

@@ -1,8 +1,17 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bankNumber } from './bank.ts'
+import {
+  cogwhistleAccounts,
+  cogwhistleConfirmedTo,
+  cogwhistlePostedTo,
+  cogwhistleRoutes,
+  cogwhistleTaxCodes,
+  makeCogwhistle,
+} from './cogwhistle.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
 import { accounts, type Demo, makeKilnLane, postedTo, routes, taxCodes } from './kilnLane.ts'
+import type { Row } from './openhall.ts'
 
 const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
 const standins = process.env.STANDINS_URL ?? 'http://127.0.0.1:4781'
@@ -71,13 +80,7 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
   await upload('openhall.settlements.csv', csvFile(settlementColumns, demo.loaded.settlements))
   await upload('openhall.balances.csv', csvFile(balanceColumns, demo.loaded.balances))
-  const { rows } = (await ask('GET', `${client}/settlements?limit=1000&to=${postedTo}`)) as {
-    rows: { source: string; key: string; currency: string; state: string }[]
-  }
-  const keys = rows
-    .filter(row => row.state === 'proposed')
-    .map(({ source, key, currency }) => ({ source, key, currency }))
-  await ask('POST', `${client}/settlements/post`, { keys })
+  await postUpTo(client, postedTo)
   await ask(
     'POST',
     `${client}/bank/statements?name=skerrymoor-may.csv`,
@@ -87,9 +90,73 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await ask('POST', `${client}/bank/1000/confirm-certain`, {})
 }
 
+/** A workshop with a web shop and a gateway of its own: its files are all brought in. */
+const loadCogwhistle = async (): Promise<void> => {
+  const made = makeCogwhistle()
+  const { clientId } = (await ask('POST', `${culvert}/api/clients`, {
+    name: 'Cogwhistle Workshop',
+    base: 'CAD',
+    timeZone: 'America/Toronto',
+    cutOff: '04:30',
+    locale: 'en-CA',
+    exchangeRounding: '79000',
+  })) as { clientId: number }
+  const client = `${culvert}/api/clients/${clientId}`
+  await ask('POST', `${client}/accounts`, cogwhistleAccounts)
+  await ask('PUT', `${client}/tax-codes`, { codes: cogwhistleTaxCodes })
+  const banks = [{ direction: 'into', currency: 'CAD', account: '10100' }]
+  for (const source of [
+    {
+      source: 'fernstall',
+      name: 'Fernstall',
+      shape: 'channel',
+      clearing: [{ currency: 'CAD', account: '12200' }],
+      banks: [],
+    },
+    {
+      source: 'brookpay',
+      name: 'Brookpay',
+      shape: 'gateway',
+      clearing: [{ currency: 'CAD', account: '12300' }],
+      banks,
+    },
+  ])
+    await ask('POST', `${client}/sources`, source)
+  await ask('PUT', `${client}/routes`, { changed: cogwhistleRoutes })
+  await ask('PUT', `${client}/tie-out/labels`, { labels: [{ label: 'Card', source: 'brookpay' }] })
+  const upload = (source: string, columns: readonly string[], rows: readonly Row[], name: string) =>
+    ask('POST', `${client}/sources/${source}/files?name=${name}`, csvFile(columns, rows), 'text/csv')
+  await upload('fernstall', activityColumns, made.shop, 'fernstall.activity.csv')
+  await upload('brookpay', activityColumns, made.gateway, 'brookpay.activity.csv')
+  await upload('brookpay', balanceColumns, made.balances, 'brookpay.balances.csv')
+  await postUpTo(client, cogwhistlePostedTo)
+  const statement = (name: string, rows: readonly Row[]) =>
+    ask('POST', `${client}/bank/statements?name=${name}`, csvFile(bankColumns, rows), 'text/csv')
+  const isEarly = (row: Row) => (row.date as string) <= cogwhistleConfirmedTo
+  await statement('skerrymoor-may.csv', made.bank.filter(isEarly))
+  await ask('POST', `${client}/bank/10100/confirm-certain`, {})
+  await statement(
+    'skerrymoor-june.csv',
+    made.bank.filter(row => !isEarly(row)),
+  )
+}
+
+/** Posts every settlement that is proposed and dated up to a day. */
+const postUpTo = async (client: string, date: string): Promise<void> => {
+  const { rows } = (await ask('GET', `${client}/settlements?limit=1000&to=${date}`)) as {
+    rows: { source: string; key: string; currency: string; state: string }[]
+  }
+  const keys = rows
+    .filter(row => row.state === 'proposed')
+    .map(({ source, key, currency }) => ({ source, key, currency }))
+  await ask('POST', `${client}/settlements/post`, { keys })
+}
+
 const { clients } = (await ask('GET', `${culvert}/api/session`)) as { clients: { name: string }[] }
 const demo = makeKilnLane()
 const folder = writeFiles(demo)
 await fillStandIns(demo)
-if (!clients.some(client => client.name === 'Kiln Lane Ceramics')) await loadClient(demo)
+const isThere = (name: string): boolean => clients.some(client => client.name === name)
+if (!isThere('Kiln Lane Ceramics')) await loadClient(demo)
+if (!isThere('Cogwhistle Workshop')) await loadCogwhistle()
 console.error(`culvert: files to bring in by hand are in ${folder}`)

@@ -1,0 +1,283 @@
+import { addDays, formatAmount } from '@culvert/core'
+import type { Row } from './openhall.ts'
+import { type Random, seeded } from './random.ts'
+
+/** Number of Cogwhistle's account at Skerrymoor Mutual, as the bank writes it. */
+export const cogwhistleNumber = 'CA00SKMR00000088120034'
+export const cogwhistleFrom = '2026-03-02'
+export const cogwhistleTo = '2026-06-21'
+/** What is dated up to here is posted when the demo begins; deposits are confirmed up to the end of the month before. */
+export const cogwhistlePostedTo = '2026-06-14'
+export const cogwhistleConfirmedTo = '2026-05-31'
+
+const account = (code: string, name: string, type: string, number: string | null = null) => ({
+  code,
+  name,
+  type,
+  currency: 'CAD',
+  bankNumber: number,
+})
+export const cogwhistleAccounts = [
+  account('10100', 'Skerrymoor operating 0034', 'bank', cogwhistleNumber),
+  account('12200', 'Fernstall orders', 'clearing'),
+  account('12300', 'Brookpay clearing', 'clearing'),
+  account('12500', 'Customers, by bank transfer', 'receivable'),
+  account('22000', 'HST payable', 'tax'),
+  account('22010', 'GST payable', 'tax'),
+  account('22020', 'QST payable', 'tax'),
+  account('23000', 'Gift cards', 'current_liability'),
+  account('40000', 'Parts', 'income'),
+  account('40100', 'Repair labour', 'income'),
+  account('41000', 'Shipping charged', 'income'),
+  account('60000', 'Processing fees', 'expense'),
+  account('60100', 'Bank charges', 'expense'),
+  account('79000', 'Exchange rounding', 'other_income'),
+]
+
+const component = (name: string, to: string, percent: string) => ({
+  name,
+  account: to,
+  inputAccount: null,
+  compound: false,
+  rates: [{ from: '2020-01-01', percent }],
+})
+const code = (name: string, title: string, components: readonly ReturnType<typeof component>[]) => ({
+  code: name,
+  name: title,
+  treatment: 'taxed',
+  basis: 'exclusive',
+  use: 'sales',
+  reverseCharge: false,
+  components,
+})
+export const cogwhistleTaxCodes = [
+  code('H13', 'HST 13', [component('HST', '22000', '13')]),
+  code('QC', 'GST 5 + QST 9.975', [component('GST', '22010', '5'), component('QST', '22020', '9.975')]),
+]
+
+const route = (kind: string, to: string | null, taxCode: string | null, more: Row = {}) => ({
+  routeId: null,
+  kind,
+  account: to,
+  taxCode,
+  ...more,
+})
+/** All that Fernstall and Brookpay report but what Brookpay collects without an order. */
+export const cogwhistleRoutes = [
+  route('sale', '40000', 'H13'),
+  route('sale', '40000', 'QC', { region: 'CA-QC' }),
+  route('sale', '40100', 'H13', { category: 'Repairs' }),
+  route('shipping', '41000', 'H13'),
+  route('shipping', '41000', 'QC', { region: 'CA-QC' }),
+  route('refund', '40000', 'H13'),
+  route('tax', null, 'H13'),
+  route('tax', null, 'QC', { region: 'CA-QC' }),
+  route('tax_refund', null, 'H13'),
+  route('gift_card_sold', '23000', null),
+  route('tender', '23000', null, { gateway: 'Gift card' }),
+  route('tender', '12500', null, { gateway: 'Bank transfer' }),
+  route('processing_fee', '60000', null),
+]
+
+export interface Cogwhistle {
+  readonly shop: readonly Row[]
+  readonly gateway: readonly Row[]
+  /** What Brookpay holds at the end of each day. */
+  readonly balances: readonly Row[]
+  readonly bank: readonly Row[]
+}
+
+const dollars = (minor: number): string => formatAmount(minor, 'CAD')
+const parts = ['Chain, 9-speed', 'Brake pads', 'Inner tube', 'Freewheel', 'Saddle', 'Bell, brass', 'Pedals'] as const
+const people = [
+  'A. Marchbank',
+  'Odile Fairweather',
+  'T. Kestrel',
+  'Noor Halloway',
+  'P. Sedgewick',
+  'Lise Quarrie',
+] as const
+
+/** What real life did to these days; docs/demo.md says where each shows. */
+const faults = {
+  /** The shop's report of this day never came, though people paid. */
+  dayWithoutReport: '2026-05-27',
+  /** An order of this day was said to be paid, and never was. */
+  neverCollected: '2026-06-10',
+  /** Collected 2.00 below what the order says. */
+  shortCollection: '2026-06-09',
+  /** Somebody paid without any order. */
+  direct: '2026-06-16',
+  /** A refund was promised and has not gone out. */
+  refundNotPaid: '2026-06-15',
+  /** Two payouts of following days come as one deposit. */
+  joined: '2026-06-08',
+  /** The bank between keeps 2.50 of this day's payout. */
+  feeCut: '2026-06-11',
+  /** The bank writes another name for once. */
+  otherWording: '2026-06-12',
+}
+
+/** A workshop with a web shop and a gateway that pays out every working day, with the faults that real life has. */
+export const makeCogwhistle = (seed = 20_260_302): Cogwhistle => {
+  const random = seeded(seed)
+  const made = { shop: [] as Row[], gateway: [] as Row[], balances: [] as Row[], payouts: [] as Paid[] }
+  const state = { order: 5000, line: 0, held: 0, before: 0 }
+  for (let day = cogwhistleFrom; day <= cogwhistleTo; day = addDays(day, 1)) {
+    payOut(day, state, made)
+    const orders = random.whole(isWeekend(day) ? 3 : 6, isWeekend(day) ? 6 : 12)
+    for (let count = 0; count < orders; count++) addOrder(random, { day, first: count === 0 }, state, made)
+    if (day === faults.direct) collect({ day, order: 'D-17', amount: 18_000, customer: 'R. Thornbury' }, state, made)
+    state.before = state.held
+    made.balances.push({
+      source: 'brookpay',
+      currency: 'CAD',
+      at: `${day}T23:59:59`,
+      available: dollars(state.held),
+      pending: '0.00',
+      reserve: '0.00',
+    })
+  }
+  return { shop: made.shop, gateway: made.gateway, balances: made.balances, bank: bankOf(made.payouts, random) }
+}
+
+interface Paid {
+  readonly day: string
+  readonly amount: number
+}
+interface State {
+  order: number
+  line: number
+  /** What Brookpay holds now, and at the end of the day before. */
+  held: number
+  before: number
+}
+interface Made {
+  readonly shop: Row[]
+  readonly gateway: Row[]
+  readonly payouts: Paid[]
+}
+
+const weekday = (day: string): number => new Date(`${day}T12:00:00Z`).getUTCDay()
+const isWeekend = (day: string): boolean => weekday(day) % 6 === 0
+const offset = (day: string): string => (day < '2026-03-08' ? '-05:00' : '-04:00')
+
+/** On working days what stood there the evening before goes to the bank, early in the morning. */
+const payOut = (day: string, state: State, made: Made): void => {
+  if (isWeekend(day) || state.before <= 0) return
+  made.gateway.push(gatewayLine(state, { kind: 'payout', at: `${day}T06:00:00`, day, amount: -state.before }))
+  made.payouts.push({ day, amount: state.before })
+  state.held -= state.before
+}
+
+const gatewayLine = (
+  state: State,
+  line: { kind: string; at: string; day: string; amount: number; more?: Row },
+): Row => ({
+  line_id: `BP-${String(++state.line).padStart(5, '0')}`,
+  occurred_at: `${line.at}${offset(line.day)}`,
+  kind: line.kind,
+  currency: 'CAD',
+  amount: dollars(line.amount),
+  ...line.more,
+})
+
+const collect = (
+  paid: { day: string; order: string; amount: number; customer: string },
+  state: State,
+  made: Made,
+): void => {
+  const { day, amount } = paid
+  const more = { order_id: paid.order, customer: paid.customer, method: 'card' }
+  const fee = Math.round(amount * 0.029) + 30
+  made.gateway.push(
+    gatewayLine(state, { kind: 'collected', at: `${day}T18:00:00`, day, amount, more }),
+    gatewayLine(state, { kind: 'processing_fee', at: `${day}T18:00:01`, day, amount: -fee, more }),
+  )
+  state.held += amount - fee
+}
+
+const addOrder = (random: Random, { day, first }: { day: string; first: boolean }, state: State, made: Made): void => {
+  const order = `F-${++state.order}`
+  const customer = random.pick(people)
+  const quebec = random.chance(0.15)
+  const repair = !quebec && random.chance(0.25)
+  const net = repair ? random.whole(40, 160) * 100 : random.whole(9, 95) * 100 + random.pick([0, 49, 95])
+  const shipping = repair ? 0 : 950
+  const tax = Math.round((net + shipping) * (quebec ? 0.14975 : 0.13))
+  const total = net + shipping + tax
+  const by = random.pick(['Card', 'Gift card', 'Bank transfer'] as const, [92, 3, 5])
+  let minute = random.whole(9 * 60, 20 * 60)
+  const line = (kind: string, amount: number, more: Row = {}): Row => ({
+    line_id: `${order}-${kind}`,
+    occurred_at: `${day}T${clock(minute++)}${offset(day)}`,
+    kind,
+    order_id: order,
+    region: quebec ? 'CA-QC' : 'CA-ON',
+    customer,
+    currency: 'CAD',
+    amount: dollars(amount),
+    ...more,
+  })
+  const lines = [
+    line('sale', net, {
+      category: repair ? 'Repairs' : 'Parts',
+      description: repair ? 'Repair at the bench' : random.pick(parts),
+    }),
+    ...(shipping > 0 ? [line('shipping', shipping)] : []),
+    line('tax', tax, { tax_label: quebec ? 'GST + QST' : 'HST' }),
+    line('tender', -total, { gateway: by }),
+  ]
+  if (first && day === faults.refundNotPaid)
+    lines.push(
+      line('refund', -net, { category: 'Parts' }),
+      line('tax_refund', -tax + Math.round(shipping * 0.13), { tax_label: 'HST' }),
+      line('tender_returned', net + tax - Math.round(shipping * 0.13), { gateway: 'Card' }),
+    )
+  if (day !== faults.dayWithoutReport) made.shop.push(...lines)
+  if (by !== 'Card' || (first && day === faults.neverCollected)) return
+  const short = first && day === faults.shortCollection ? 200 : 0
+  collect({ day, order, amount: total - short, customer }, state, made)
+}
+
+const clock = (minute: number): string =>
+  `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}:00`
+
+/** A deposit the next working day for each payout, joined, cut or under another name where life was so; and the bank's own charges. */
+const bankOf = (payouts: readonly Paid[], random: Random): Row[] => {
+  const rows: { date: string; amount: number; description: string }[] = []
+  let carried = 0
+  for (const { day, amount } of payouts) {
+    if (day === faults.joined) {
+      carried = amount
+      continue
+    }
+    const cut = day === faults.feeCut ? 250 : 0
+    const name = day === faults.otherWording ? 'SKM TRANSFER CENTRE' : 'BROOKPAY'
+    rows.push({
+      date: nextWorkingDay(day),
+      amount: amount + carried - cut,
+      description: `${name} ${random.whole(100_000, 999_999)}`,
+    })
+    carried = 0
+  }
+  for (const month of ['2026-03', '2026-04', '2026-05', '2026-06'])
+    rows.push({ date: `${month}-05`, amount: -1200, description: 'MONTHLY CHARGES' })
+  return rows
+    .sort((left, right) => (left.date < right.date ? -1 : left.date > right.date ? 1 : 0))
+    .map((row, index) => ({
+      line_id: `CW${String(index + 1).padStart(4, '0')}`,
+      date: row.date,
+      bank_account: cogwhistleNumber,
+      amount: dollars(row.amount),
+      currency: 'CAD',
+      description: row.description,
+      reference: '',
+    }))
+}
+
+const nextWorkingDay = (day: string): string => {
+  let next = addDays(day, 1)
+  while (isWeekend(next)) next = addDays(next, 1)
+  return next
+}
