@@ -18,8 +18,9 @@ const shot = async (page: Page, name: string): Promise<void> => {
   await settled(page)
   await page.screenshot({ path: join(folder, `${name}.png`) })
 }
-const open = async (page: Page, path: string): Promise<void> => {
-  await page.goto(`${client}${path}`)
+const workshop = `${base}/c/2`
+const open = async (page: Page, path: string, of = client): Promise<void> => {
+  await page.goto(`${of}${path}`)
   await page.locator('main').waitFor()
   await settled(page)
 }
@@ -76,13 +77,24 @@ const afternoon = async (browser: Browser): Promise<void> => {
   })
   await page.getByText(/bank lines new/).waitFor()
   await page.getByRole('button', { name: 'Put away' }).click()
-  await page.getByRole('button', { name: /^Payout Openhall OH-2622/ }).click()
-  await shot(page, 'bank')
   await page.getByRole('button', { name: /^Confirm \d certain$/ }).click()
   await page.getByText(/Confirmed \d pairings/).waitFor()
   await open(page, '/clearing/1210')
   await page.getByRole('button', { name: /payout on its way/ }).click()
   await shot(page, 'proof')
+  await open(page, '/bank', workshop)
+  await page.getByRole('button', { name: /^Payout Brookpay day:2026-06-09/ }).click()
+  await shot(page, 'bank')
+  await page.getByRole('button', { name: /^Payout Brookpay day:2026-06-11/ }).click()
+  await page.keyboard.press('Space')
+  await page.keyboard.press('l')
+  await page.keyboard.press('Space')
+  await shot(page, 'bank-picked')
+  await open(page, '/payments', workshop)
+  await shot(page, 'tie-out')
+  await open(page, '/clearing/12300', workshop)
+  await page.getByRole('button', { name: /orders not paid/ }).click()
+  await shot(page, 'proof-gateway')
   await open(page, '/books')
   await shot(page, 'books')
   await open(page, '/books/register/1210')

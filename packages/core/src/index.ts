@@ -173,6 +173,7 @@ export {
   type Readiness,
   usualActs,
 } from './payments/decideAct.ts'
+export { type DraftRow, type DraftSum, recorded, sumDraft } from './payments/draftBatch.ts'
 export {
   type Customer,
   type CustomerCandidate,
@@ -187,6 +188,13 @@ export {
   type InvoiceEvidence,
   type OpenInvoice,
 } from './payments/findInvoices.ts'
+export {
+  type Receipt,
+  type Refund,
+  type RefundBatch,
+  type RefundFault,
+  refundBatches,
+} from './payments/refundBatches.ts'
 export { ageLimits, ageOpen } from './proof/ageing.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'

@@ -104,6 +104,8 @@ const faults = {
   dayWithoutReport: '2026-05-27',
   /** An order of this day was said to be paid, and never was. */
   neverCollected: '2026-06-10',
+  /** An order of this day is not paid yet. */
+  unpaid: '2026-06-04',
   /** Collected 2.00 below what the order says. */
   shortCollection: '2026-06-09',
   /** Somebody paid without any order. */
@@ -226,7 +228,7 @@ const addOrder = (random: Random, { day, first }: { day: string; first: boolean 
     }),
     ...(shipping > 0 ? [line('shipping', shipping)] : []),
     line('tax', tax, { tax_label: quebec ? 'GST + QST' : 'HST' }),
-    line('tender', -total, { gateway: by }),
+    ...(first && day === faults.unpaid ? [] : [line('tender', -total, { gateway: by })]),
   ]
   if (first && day === faults.refundNotPaid)
     lines.push(
@@ -235,7 +237,8 @@ const addOrder = (random: Random, { day, first }: { day: string; first: boolean 
       line('tender_returned', net + tax - Math.round(shipping * 0.13), { gateway: 'Card' }),
     )
   if (day !== faults.dayWithoutReport) made.shop.push(...lines)
-  if (by !== 'Card' || (first && day === faults.neverCollected)) return
+  const unpaid = first && (day === faults.neverCollected || day === faults.unpaid)
+  if (by !== 'Card' || unpaid) return
   const short = first && day === faults.shortCollection ? 200 : 0
   collect({ day, order, amount: total - short, customer }, state, made)
 }

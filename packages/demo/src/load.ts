@@ -135,6 +135,8 @@ const loadCogwhistle = async (): Promise<void> => {
   const isEarly = (row: Row) => (row.date as string) <= cogwhistleConfirmedTo
   await statement('skerrymoor-may.csv', made.bank.filter(isEarly))
   await ask('POST', `${client}/bank/10100/confirm-certain`, {})
+  for (const row of made.bank.filter(line => isEarly(line) && line.description === 'MONTHLY CHARGES'))
+    await ask('POST', `${client}/bank/10100/code`, { bankLine: row.line_id, account: '60100', taxCode: null, memo: '' })
   await statement(
     'skerrymoor-june.csv',
     made.bank.filter(row => !isEarly(row)),

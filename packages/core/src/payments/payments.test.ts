@@ -2,9 +2,11 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { applyPayment, refundable } from './applyPayment.ts'
 import { decideAct, usualActs } from './decideAct.ts'
+import { recorded, sumDraft } from './draftBatch.ts'
 import { editDistance } from './editDistance.ts'
 import { type Customer, findCustomers, type Payer } from './findCustomers.ts'
 import { type Collection, findInvoices, type OpenInvoice } from './findInvoices.ts'
+import { refundBatches } from './refundBatches.ts'
 
 const customer = (code: string, name: string, more: Partial<Customer> = {}): Customer => ({
   code,
@@ -164,5 +166,103 @@ describe('a payment', () => {
   it('is given back never above what came in', () => {
     expect([refundable(5000, []), refundable(5000, [2000, 1000]), refundable(5000, [6000])]).toEqual([5000, 2000, 0])
     expect(() => applyPayment(-1, [])).toThrow(RangeError)
+  })
+})
+
+describe('a draft of payments', () => {
+  const decision = (act: 'apply' | 'receipt' | 'leave', readiness: 'done' | 'proposed' | 'left') => ({
+    what:
+      act === 'leave'
+        ? ({ act } as const)
+        : act === 'receipt'
+          ? ({ act, customer: 'C1' } as const)
+          : ({ act, customer: 'C1', invoices: ['I1'] } as const),
+    by: 'email' as const,
+    readiness,
+    tied: false,
+  })
+  const rows = [
+    { collection: 'a', currency: 'EUR', amount: 500, decision: decision('apply', 'done') },
+    { collection: 'b', currency: 'EUR', amount: 700, decision: decision('apply', 'proposed') },
+    { collection: 'c', currency: 'EUR', amount: 90, decision: decision('apply', 'done') },
+    { collection: 'd', currency: 'USD', amount: 40, decision: decision('receipt', 'proposed') },
+    { collection: 'e', currency: 'EUR', amount: 11, decision: decision('leave', 'left') },
+  ]
+  it('is added up by act, readiness and currency, and loses nothing', () => {
+    expect(sumDraft(rows).map(sum => [sum.act, sum.readiness, sum.currency, sum.count, sum.amount])).toEqual([
+      ['apply', 'done', 'EUR', 2, 590],
+      ['apply', 'proposed', 'EUR', 1, 700],
+      ['receipt', 'proposed', 'USD', 1, 40],
+      ['leave', 'left', 'EUR', 1, 11],
+    ])
+    expect(sumDraft(rows).reduce((count, sum) => count + sum.count, 0)).toBe(rows.length)
+  })
+  it('records what the table does, and of what it proposes only what a person agreed to', () => {
+    expect(recorded(rows, new Set(['d', 'e'])).map(row => row.collection)).toEqual(['a', 'c', 'd'])
+  })
+})
+
+describe('refunds', () => {
+  const receipt = (id: string, amount: number, ...givenBack: number[]) => ({ id, currency: 'EUR', amount, givenBack })
+  const refund = (id: string, amount: number, of: string | null, more: object = {}) => ({
+    id,
+    gateway: 'brookpay',
+    date: '2026-03-02',
+    currency: 'EUR',
+    amount,
+    receipt: of,
+    ...more,
+  })
+  it('of a day and gateway are one batch, each tied to its receipt', () => {
+    const { batches, refused } = refundBatches(
+      [
+        refund('r1', 300, 'A'),
+        refund('r2', 200, 'B'),
+        refund('r3', 100, 'A', { date: '2026-03-03' }),
+        refund('r4', 50, 'B', { gateway: 'oddpurse' }),
+      ],
+      [receipt('A', 400), receipt('B', 400)],
+    )
+    expect(refused).toEqual([])
+    expect(batches.map(batch => [batch.date, batch.gateway, batch.sum, batch.disbursements.length])).toEqual([
+      ['2026-03-02', 'brookpay', 500, 2],
+      ['2026-03-02', 'oddpurse', 50, 1],
+      ['2026-03-03', 'brookpay', 100, 1],
+    ])
+  })
+  it('never go above what is left of their receipt, whatever else is refused', () => {
+    const { batches, refused } = refundBatches(
+      [
+        refund('r1', 250, 'A'),
+        refund('r2', 60, 'A'),
+        refund('r3', 50, 'A'),
+        refund('r4', 10, null),
+        refund('r5', 10, 'A', { currency: 'USD' }),
+      ],
+      [receipt('A', 400, 100)],
+    )
+    expect(batches[0]?.disbursements.map(one => one.refund)).toEqual(['r1', 'r3'])
+    expect(refused).toEqual([
+      { refund: 'r2', fault: 'above_receipt', left: 50 },
+      { refund: 'r4', fault: 'no_receipt', left: 0 },
+      { refund: 'r5', fault: 'other_currency', left: 0 },
+    ])
+  })
+  it('of any amounts leave no receipt below zero', () => {
+    const some = fc.array(fc.tuple(fc.constantFrom('A', 'B', null), fc.integer({ min: 1, max: 500 })), {
+      maxLength: 20,
+    })
+    fc.assert(
+      fc.property(some, rows => {
+        const refunds = rows.map(([of, amount], index) => refund(`r${index}`, amount, of))
+        const { batches, refused } = refundBatches(refunds, [receipt('A', 700), receipt('B', 300, 120)])
+        const sums = new Map<string, number>()
+        for (const one of batches.flatMap(batch => batch.disbursements))
+          sums.set(one.receipt, (sums.get(one.receipt) ?? 0) + one.amount)
+        expect(sums.get('A') ?? 0).toBeLessThanOrEqual(700)
+        expect(sums.get('B') ?? 0).toBeLessThanOrEqual(180)
+        expect(batches.flatMap(batch => batch.disbursements).length + refused.length).toBe(rows.length)
+      }),
+    )
   })
 })

@@ -80,7 +80,7 @@ describe('each sale is booked once', () => {
     })
     expect((await post(payout)).notPosted).toMatchObject([{ reason: 'blocked' }])
     await shop(order('F-1'))
-    expect(await page(payout)).toMatchObject({ state: 'proposed', blocks: [] })
+    expect(await page(payout)).toMatchObject({ state: 'proposed', blocks: [], lines: 2, balance: 2410 })
   })
   it('a match found after posting is a correction, and ends at the same balances', async () => {
     await shop([])

@@ -93,10 +93,12 @@ export const loadActivity = async (
   client: ClientSetup,
   wanted: { keys: readonly SettlementKey[]; asOf?: AsOf; also?: readonly ConditionName[] },
 ): Promise<LoadedActivity[]> => {
-  if (wanted.keys.length === 0) return []
-  const heads = await loadHeads(tx, wanted.keys)
+  // One named twice would count its lines twice.
+  const keys = [...new Map(wanted.keys.map(key => [textOfKey(key), key])).values()]
+  if (keys.length === 0) return []
+  const heads = await loadHeads(tx, keys)
   const groups = new Map<string, (GroupRow & NamedValues)[]>()
-  for (const row of await loadGroups(tx, client, { ...wanted, asOf: wanted.asOf ?? 'now' })) {
+  for (const row of await loadGroups(tx, client, { ...wanted, keys, asOf: wanted.asOf ?? 'now' })) {
     const text = textOfKey(row)
     const known = groups.get(text)
     if (known) known.push(row)

@@ -65,8 +65,12 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
               {groupText(group)}
             </Box>
             <Box className="muted small" truncate>
-              {equationText(group, money)}
-              {proposal ? evidenceText(proposal) : decided ? decidedText(decided) : aloneText(page, list, group)}
+              {[
+                equationText(group, money),
+                proposal ? evidenceText(proposal) : decided ? decidedText(decided) : aloneText(page, list, group),
+              ]
+                .filter(text => text !== '')
+                .join(' · ')}
             </Box>
           </Box>
           {proposal ? <ProposalActs key={group.id} page={page} proposal={proposal} acts={acts} /> : null}

@@ -44,11 +44,16 @@ export const TideTable = (props: TideTableProps) => {
         <span className="to">reached the bank</span>
       </div>
       <div className="tide" style={{ height: tide.height }}>
-        {tide.days.map(({ date, top, height }, index) => (
-          <div key={date} className={`tide-day ${weekday(date) > 4 ? 'weekend' : ''}`} style={{ top, height }}>
+        {tide.days.map(({ date, to, top, height }, index) => (
+          <div
+            key={date}
+            className={`tide-day ${to !== date ? 'run' : weekday(date) > 4 ? 'weekend' : ''}`}
+            style={{ top, height }}
+          >
             <span>
-              {weekdays[weekday(date)]} {Number(date.slice(8))}
-              {index === 0 || date.endsWith('-01') ? ` ${monthNames[Number(date.slice(5, 7)) - 1]}` : ''}
+              {to === date
+                ? `${weekdays[weekday(date)]} ${Number(date.slice(8))}${index === 0 || date.endsWith('-01') ? ` ${monthNames[Number(date.slice(5, 7)) - 1]}` : ''}`
+                : runText(date, to)}
             </span>
           </div>
         ))}
@@ -82,11 +87,18 @@ export const TideTable = (props: TideTableProps) => {
           <Mark key={mark.key} {...props} mark={mark} side="right" name={lineName(mark.item)} what="Bank line" />
         ))}
         {tide.folds.map(fold => (
-          <Fold key={fold.key} {...props} fold={fold} />
+          <Fold key={`${fold.key} ${fold.side}`} {...props} fold={fold} />
         ))}
       </div>
     </Box>
   )
+}
+
+/** 2 – 27 Mar, or 24 Mar – 3 Apr where the month turns. */
+const runText = (from: string, to: string): string => {
+  const month = (date: string) => monthNames[Number(date.slice(5, 7)) - 1]
+  const first = from.slice(0, 7) === to.slice(0, 7) ? '' : ` ${month(from)}`
+  return `${Number(from.slice(8))}${first} – ${Number(to.slice(8))} ${month(to)}`
 }
 
 const payoutName = (item: TransferItem): string => `${item.sourceName} ${item.key.replace(/^day:/, '')}`
@@ -152,7 +164,9 @@ const Mark = ({
 
 const Fold = ({ fold, currency, onUnfold }: TideTableProps & { readonly fold: TideFold }) => {
   const { locale } = useClient()
-  const words = countText(fold.count, fold.tone, fold.tone)
+  const words = fold.key.endsWith(' run')
+    ? countText(fold.count, 'decided', 'decided')
+    : countText(fold.count, fold.tone, fold.tone)
   const parts = [
     <span key="name" className="name">
       <span aria-hidden="true">▸ </span>

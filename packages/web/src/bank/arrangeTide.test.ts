@@ -109,3 +109,44 @@ it('shows what was decided with what it is, each item once', () => {
     ['tc', 'alone'],
   ])
 })
+
+it('folds a long run of days on which everything is decided into one row, until it is opened', () => {
+  const settled = Array.from({ length: 9 }, (_, index) => {
+    const date = `2026-03-${String(index + 2).padStart(2, '0')}`
+    return {
+      sort: 'paired' as const,
+      sureness: 'certain' as const,
+      difference: 0,
+      evidence: null,
+      note: '',
+      entry: null,
+      account: null,
+      pairingId: `p${index}`,
+      transfers: [transfer(`t${index}`, date)],
+      bankLines: [bankLine(`l${index}`, date)],
+    }
+  })
+  const busy = {
+    ...page,
+    from: '2026-03-02',
+    to: '2026-03-12',
+    transfers: [transfer('c', '2026-03-12')],
+    lines: [],
+    decided: settled,
+  }
+  const folded = arrangeTide(busy, { proposals: [] })
+  expect(folded.days.map(day => [day.date, day.to])).toEqual([
+    ['2026-03-02', '2026-03-11'],
+    ['2026-03-12', '2026-03-12'],
+  ])
+  expect(folded.folds.map(fold => [fold.side, fold.count, fold.sum])).toEqual([
+    ['left', 9, 900],
+    ['right', 9, 900],
+  ])
+  expect(folded.marks.map(mark => mark.key)).toEqual(['tc'])
+  const open = arrangeTide(busy, { proposals: [] }, new Set(folded.folds.map(fold => fold.key)))
+  expect(open.days).toHaveLength(11)
+  expect(open.marks).toHaveLength(19)
+  // Eight decided make a run, seven none.
+  expect(arrangeTide({ ...busy, decided: settled.slice(0, 7) }, { proposals: [] }).folds).toEqual([])
+})

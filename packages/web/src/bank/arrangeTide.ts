@@ -41,7 +41,13 @@ export interface TideSlope {
 }
 
 export interface Tide {
-  readonly days: readonly { readonly date: string; readonly top: number; readonly height: number }[]
+  /** Days, or runs of days on which everything is decided, to their last day. */
+  readonly days: readonly {
+    readonly date: string
+    readonly to: string
+    readonly top: number
+    readonly height: number
+  }[]
   readonly left: readonly TideMark<TransferItem>[]
   readonly right: readonly TideMark<BankItem>[]
   readonly folds: readonly TideFold[]
@@ -55,6 +61,8 @@ export interface Tide {
 const lineHeight = 28
 /** From so many pairs of one day and side on, certain and confirmed ones fold into a count. */
 const foldFrom = 3
+/** From so many decided groups on, days that hold nothing else fold into one row. */
+const foldRunFrom = 8
 
 export const keyOfTransfer = (id: string): string => `t${id}`
 export const keyOfLine = (id: string): string => `b${id}`
@@ -126,22 +134,38 @@ export const arrangeTide = (
   const to = dates.reduce((last, date) => (date > last ? date : last), page.to)
   const leftByDay = byDay(groups.flatMap(group => group.transfers.map(item => ({ item, group }))))
   const rightByDay = byDay(groups.flatMap(group => group.bankLines.map(item => ({ item, group }))))
-  const days: { date: string; top: number; height: number }[] = []
+  const days: { date: string; to: string; top: number; height: number }[] = []
   const left: TideMark<TransferItem>[] = []
   const right: TideMark<BankItem>[] = []
   const folded: TideFold[] = []
   const places = new Map<string, number>()
   let top = 0
-  for (let day = 0; day <= daysBetween(from, to); day++) {
-    const date = addDays(from, day)
+  const quiet = quietRuns({ from, to }, { leftByDay, rightByDay, unfolded })
+  for (let date = from; date <= to; ) {
+    const run = quiet.get(date)
+    if (run !== undefined) {
+      const y = top + lineHeight / 2
+      for (const [side, items] of [
+        ['left', run.left],
+        ['right', run.right],
+      ] as const)
+        if (items.length > 0) folded.push({ ...foldOf(items), key: run.key, tone: 'confirmed', side, y })
+      for (const { item } of run.left) places.set(keyOfTransfer(item.id), y)
+      for (const { item } of run.right) places.set(keyOfLine(item.id), y)
+      days.push({ date, to: run.to, top, height: lineHeight })
+      top += lineHeight
+      date = addDays(run.to, 1)
+      continue
+    }
     const put = { date, top, unfolded, folded, places }
     const rows = Math.max(
       placeSide(leftByDay.get(date) ?? [], { ...put, side: 'left', marks: left, keyOf: keyOfTransfer }),
       placeSide(rightByDay.get(date) ?? [], { ...put, side: 'right', marks: right, keyOf: keyOfLine }),
     )
     const height = lineHeight * Math.max(1, rows)
-    days.push({ date, top, height })
+    days.push({ date, to: date, top, height })
     top += height
+    date = addDays(date, 1)
   }
   const firstDate = (group: TideGroup): string =>
     [...group.transfers, ...group.bankLines].map(item => item.date).sort()[0] ?? ''
@@ -155,6 +179,48 @@ export const arrangeTide = (
     height: top,
     groups: [...groups].sort((one, other) => (firstDate(one) < firstDate(other) ? -1 : 1)),
   }
+}
+
+const foldOf = (items: readonly Unplaced<{ readonly amount: number }>[]) => ({
+  count: items.length,
+  sum: items.reduce((sum, { item }) => sum + item.amount, 0),
+})
+
+interface QuietRun {
+  readonly key: string
+  readonly to: string
+  readonly left: readonly Unplaced<TransferItem>[]
+  readonly right: readonly Unplaced<BankItem>[]
+}
+
+/** Runs of days on which everything is decided, by their first day: long ones only, and none that somebody opened. */
+const quietRuns = (
+  range: { readonly from: string; readonly to: string },
+  by: {
+    readonly leftByDay: ReadonlyMap<string, readonly Unplaced<TransferItem>[]>
+    readonly rightByDay: ReadonlyMap<string, readonly Unplaced<BankItem>[]>
+    readonly unfolded: ReadonlySet<string>
+  },
+): Map<string, QuietRun> => {
+  const runs = new Map<string, QuietRun>()
+  let start: string | null = null
+  const close = (end: string): void => {
+    if (start === null) return
+    const days = Array.from({ length: daysBetween(start, end) + 1 }, (_, day) => addDays(start as string, day))
+    const left = days.flatMap(date => by.leftByDay.get(date) ?? [])
+    const right = days.flatMap(date => by.rightByDay.get(date) ?? [])
+    const decided = new Set([...left, ...right].map(({ group }) => group.id))
+    const key = `${start} run`
+    if (decided.size >= foldRunFrom && !by.unfolded.has(key)) runs.set(start, { key, to: end, left, right })
+    start = null
+  }
+  for (let date = range.from; date <= range.to; date = addDays(date, 1)) {
+    const marks = [...(by.leftByDay.get(date) ?? []), ...(by.rightByDay.get(date) ?? [])]
+    if (marks.some(({ group }) => group.decided === null)) close(addDays(date, -1))
+    else start ??= date
+  }
+  close(range.to)
+  return runs
 }
 
 /** Places one side of a day and returns how many rows it takes. */
@@ -178,14 +244,7 @@ const placeSide = <Item extends { id: string; amount: number }>(
     const key = `${day.date} ${day.side} ${tone}`
     if (alike.length < foldFrom || day.unfolded.has(key)) continue
     const y = nextY()
-    day.folded.push({
-      key,
-      tone,
-      side: day.side,
-      count: alike.length,
-      sum: alike.reduce((sum, { item }) => sum + item.amount, 0),
-      y,
-    })
+    day.folded.push({ ...foldOf(alike), key, tone, side: day.side, y })
     for (const { item } of alike) day.places.set(day.keyOf(item.id), y)
   }
   for (const { item, group } of items) {

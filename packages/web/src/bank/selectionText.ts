@@ -8,7 +8,7 @@ export const groupText = ({ transfers, bankLines }: Pick<TideGroup, 'transfers' 
   const [line] = bankLines
   const payouts =
     transfers.length === 1 && transfer
-      ? `payout ${transfer.sourceName} ${transfer.key}, ${dayText(transfer.date)}`
+      ? `payout ${transfer.sourceName} ${transfer.key.replace(/^day:/, '')}, ${dayText(transfer.date)}`
       : countText(transfers.length, 'payout')
   const deposits =
     bankLines.length === 1 && line
@@ -27,7 +27,7 @@ const sumText = (items: readonly { amount: number }[], money: Money): string =>
 export const equationText = ({ transfers, bankLines, proposal, decided }: TideGroup, money: Money): string => {
   if (transfers.length === 0 || bankLines.length === 0) return ''
   const difference = proposal?.difference ?? decided?.difference ?? 0
-  return `${sumText(transfers, money)} = ${sumText(bankLines, money)} · difference ${difference === 0 ? '0.00' : money(difference)} · `
+  return `${sumText(transfers, money)} = ${sumText(bankLines, money)} · difference ${difference === 0 ? '0.00' : money(difference)}`
 }
 
 /** What speaks for a proposal, and what it waits for. */

@@ -115,7 +115,11 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
           {asTable ? 'as a chart' : 'as a table'}
         </button>
       </Flex>
-      {asTable ? (
+      {page.waterline.books.length + page.waterline.reported.length === 0 ? (
+        <Box className="muted" py="24px">
+          Nothing moved in the 120 days up to {dateText(page.date)}.
+        </Box>
+      ) : asTable ? (
         <WaterTable page={page} />
       ) : (
         <Box h="270px">
