@@ -1,0 +1,50 @@
+import { index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { clientId, currency, minor, moment, now } from './columns.ts'
+
+// People, clients, and what waits at their stages.
+
+export const appUser = pgTable('app_user', {
+  userId: integer('user_id').primaryKey().generatedAlwaysAsIdentity(),
+  email: text('email').notNull().unique(),
+  name: text('name').notNull(),
+})
+
+export const client = pgTable('client', {
+  clientId: integer('client_id').primaryKey().generatedByDefaultAsIdentity(),
+  name: text('name').notNull(),
+  base: currency('base').notNull(),
+  timeZone: text('time_zone').notNull(),
+  cutOff: text('cut_off').notNull().default('00:00'),
+  locale: text('locale').notNull().default('en-IE'),
+  exchangeRounding: text('exchange_rounding'),
+  exchangeDifference: text('exchange_difference'),
+  /** Month, 1 to 12, in which the fiscal year begins. */
+  fiscalStart: integer('fiscal_start').notNull().default(1),
+  createdAt: moment('created_at').notNull().defaultNow(),
+})
+
+export const membership = pgTable(
+  'membership',
+  {
+    clientId: clientId().references(() => client.clientId),
+    userId: integer('user_id')
+      .notNull()
+      .references(() => appUser.userId),
+    role: text('role').notNull(),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.userId] }), index('membership_user').on(table.userId)],
+)
+
+/** What waits at each stage, kept by the transaction that changes it. `amount` in the client's base, minor units. */
+export const clientSummary = pgTable(
+  'client_summary',
+  {
+    clientId: clientId().references(() => client.clientId),
+    stage: text('stage').notNull(),
+    waiting: integer('waiting').notNull().default(0),
+    amount: minor('amount').notNull().default(0),
+    note: text('note').notNull().default(''),
+    at: now(),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.stage] })],
+)

@@ -1,0 +1,93 @@
+import { boolean, date, foreignKey, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import { account, taxCode } from './books.ts'
+import { client } from './clients.ts'
+import { clientId, now } from './columns.ts'
+
+// How activity is mapped, and each saved state of it.
+
+/** What is sold, by its SKU; routes and the cost of goods point here. */
+export const item = pgTable(
+  'item',
+  {
+    clientId: clientId(),
+    code: text('code').notNull(),
+    name: text('name').notNull(),
+    otherNames: jsonb('other_names').notNull().default([]),
+    account: text('account').notNull(),
+    taxCode: text('tax_code'),
+    /** Cost of one by first date, minor units of base. */
+    costs: jsonb('costs').notNull().default([]),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.code] }),
+    foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
+    foreignKey({ columns: [table.clientId, table.taxCode], foreignColumns: [taxCode.clientId, taxCode.code] }),
+  ],
+)
+
+/** A client's rules, applied after the routes in the order of their positions. */
+export const rule = pgTable(
+  'rule',
+  {
+    clientId: clientId().references(() => client.clientId),
+    ruleId: integer('rule_id').notNull(),
+    position: integer('position').notNull(),
+    conditions: jsonb('conditions').notNull(),
+    actions: jsonb('actions').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.ruleId] }),
+    uniqueIndex('rule_position').on(table.clientId, table.position),
+  ],
+)
+
+export const route = pgTable(
+  'route',
+  {
+    clientId: clientId(),
+    routeId: integer('route_id').notNull(),
+    kind: text('kind').notNull(),
+    source: text('source'),
+    category: text('category'),
+    sku: text('sku'),
+    location: text('location'),
+    gateway: text('gateway'),
+    method: text('method'),
+    region: text('region'),
+    taxLabel: text('tax_label'),
+    from: date('from'),
+    account: text('account'),
+    item: text('item'),
+    elsewhere: boolean('elsewhere').notNull().default(false),
+    charge: boolean('charge').notNull().default(false),
+    taxCode: text('tax_code'),
+    segments: jsonb('segments').notNull().default({}),
+    block: boolean('block').notNull().default(false),
+    /** Why it points where it does, for a route that Culvert proposed. */
+    reason: text('reason').notNull().default(''),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.routeId] }),
+    foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
+    foreignKey({ columns: [table.clientId, table.taxCode], foreignColumns: [taxCode.clientId, taxCode.code] }),
+    foreignKey({ columns: [table.clientId, table.item], foreignColumns: [item.clientId, item.code] }),
+  ],
+)
+
+/** Each saved state of routes, rules, items, tax codes and gateways' labels, whole, so that an entry's lines can be resolved again. Append-only. */
+export const mapVersion = pgTable(
+  'map_version',
+  {
+    clientId: clientId().references(() => client.clientId),
+    version: integer('version').notNull(),
+    at: now(),
+    by: integer('by').notNull(),
+    routes: jsonb('routes').notNull(),
+    taxCodes: jsonb('tax_codes').notNull(),
+    rules: jsonb('rules').notNull().default([]),
+    items: jsonb('items').notNull().default([]),
+    /** Source by label of a means of payment. */
+    labels: jsonb('labels').notNull().default({}),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.version] })],
+)

@@ -1,0 +1,185 @@
+import { sql } from 'drizzle-orm'
+import { check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { account } from './books.ts'
+import { client } from './clients.ts'
+import { clientId, currency, minor, moment, safe } from './columns.ts'
+
+// Sources, and what they report.
+
+export const source = pgTable(
+  'source',
+  {
+    clientId: clientId().references(() => client.clientId),
+    source: text('source').notNull(),
+    name: text('name').notNull(),
+    shape: text('shape').notNull(),
+    options: jsonb('options').notNull().default({}),
+    bankTexts: jsonb('bank_texts').notNull().default([]),
+    /** Where it is pulled from: null for sources that come as files only. */
+    address: text('address'),
+    credentials: jsonb('credentials'),
+    cursor: text('cursor'),
+    pulledTo: moment('pulled_to'),
+    /** Number of the last pull or upload that was stored; the lock on this row orders them. */
+    lastPull: integer('last_pull').notNull().default(0),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.source] })],
+)
+
+export const sourceClearing = pgTable(
+  'source_clearing',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    currency: currency().notNull(),
+    account: text('account').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.source, table.currency] }),
+    foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
+    foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
+  ],
+)
+
+/** Bank accounts that a source pays into or draws from; region '' serves all. */
+export const sourceBank = pgTable(
+  'source_bank',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    direction: text('direction').notNull(),
+    currency: currency().notNull(),
+    region: text('region').notNull().default(''),
+    account: text('account').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.source, table.direction, table.currency, table.region] }),
+    foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
+    foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
+  ],
+)
+
+/** The pull log: pulls, uploads and bank statements, with progress while they run. */
+export const pull = pgTable(
+  'pull',
+  {
+    clientId: clientId().references(() => client.clientId),
+    pullId: text('pull_id').notNull(),
+    /** pull, upload, statement or bank_pull. */
+    sort: text('sort').notNull(),
+    source: text('source').notNull(),
+    state: text('state').notNull(),
+    startedAt: moment('started_at').notNull().defaultNow(),
+    endedAt: moment('ended_at'),
+    by: integer('by').notNull(),
+    done: integer('done').notNull().default(0),
+    total: integer('total'),
+    added: integer('added').notNull().default(0),
+    revised: integer('revised').notNull().default(0),
+    same: integer('same').notNull().default(0),
+    message: text('message').notNull().default(''),
+    detail: jsonb('detail').notNull().default({}),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.pullId] }),
+    index('pull_by_source').on(table.clientId, table.source, table.startedAt),
+  ],
+)
+
+/** Append-only. A line that came back changed is the next revision; `activity_superseded` names the ones before. */
+export const activityLine = pgTable(
+  'activity_line',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    lineId: text('line_id').notNull(),
+    revision: integer('revision').notNull(),
+    pullNo: integer('pull_no').notNull(),
+    settlementId: text('settlement_id'),
+    /** The settlement's id, or `day:YYYY-MM-DD` of the business day. */
+    settlementKey: text('settlement_key').notNull(),
+    currency: currency().notNull(),
+    occurredAt: moment('occurred_at').notNull(),
+    occurredText: text('occurred_text').notNull(),
+    localDate: date('local_date').notNull(),
+    kind: text('kind').notNull(),
+    orderId: text('order_id'),
+    gateway: text('gateway'),
+    method: text('method'),
+    category: text('category'),
+    sku: text('sku'),
+    description: text('description'),
+    quantity: text('quantity'),
+    unitPrice: minor('unit_price'),
+    location: text('location'),
+    region: text('region'),
+    customer: text('customer'),
+    email: text('email'),
+    shipTo: text('ship_to'),
+    amount: minor('amount').notNull(),
+    taxAmount: minor('tax_amount'),
+    taxLabel: text('tax_label'),
+    relatedId: text('related_id'),
+    status: text('status').notNull(),
+    availableAt: text('available_at'),
+    url: text('url'),
+    extra: jsonb('extra'),
+    /** First 63 bits of a digest of everything above that the source said. */
+    contentHash: minor('content_hash').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.source, table.lineId, table.revision] }),
+    // No foreign key to the source: its check of each row took a quarter of the insert. Lines come in under the lock of
+    // their source's row, and their settlement, which is made with them, refers to it.
+    check('activity_line_amount', safe('amount')),
+    index('activity_by_settlement').on(table.clientId, table.source, table.settlementKey, table.currency),
+    index('activity_by_order').on(table.clientId, table.orderId),
+    index('activity_by_amount').on(table.clientId, table.amount),
+    index('activity_by_date').on(table.clientId, table.source, table.localDate),
+    index('activity_waiting').on(table.clientId, table.source).where(sql`status <> 'available'`),
+    index('activity_reserve').on(table.clientId, table.source).where(sql`kind IN ('reserve_kept', 'reserve_released')`),
+    index('activity_tie_out')
+      .on(table.clientId, table.source)
+      .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),
+  ],
+)
+
+/** Revisions that a later one has replaced, and the pull that did; append-only. */
+export const activitySuperseded = pgTable(
+  'activity_superseded',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    lineId: text('line_id').notNull(),
+    revision: integer('revision').notNull(),
+    pullNo: integer('pull_no').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.source, table.lineId, table.revision] }),
+    foreignKey({
+      columns: [table.clientId, table.source, table.lineId, table.revision],
+      foreignColumns: [activityLine.clientId, activityLine.source, activityLine.lineId, activityLine.revision],
+    }),
+  ],
+)
+
+/** Sums per kind, category, region and week of the activity as it is now: what the mapping page shows. */
+export const activityWeek = pgTable(
+  'activity_week',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    kind: text('kind').notNull(),
+    category: text('category').notNull(),
+    region: text('region').notNull(),
+    currency: currency().notNull(),
+    week: date('week').notNull(),
+    amount: minor('amount').notNull(),
+    lines: integer('lines').notNull(),
+  },
+  table => [
+    primaryKey({
+      columns: [table.clientId, table.source, table.kind, table.category, table.region, table.currency, table.week],
+    }),
+  ],
+)
