@@ -18,6 +18,8 @@ const tieLine = z.object({
 export const tieOutPage = z.object({
   /** Tenders and collections that are the same money. */
   matched: z.number(),
+  /** Collections whose routes send them elsewhere: they pay invoices, not orders of a channel. */
+  elsewhere: z.array(z.object({ currency, count: z.number(), amount: minor })),
   items: z.array(
     z.object({
       sort: z.enum([

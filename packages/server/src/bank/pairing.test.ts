@@ -2,6 +2,7 @@ import { Readable } from 'node:stream'
 import { addDays } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
+import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
@@ -219,6 +220,43 @@ describe('what a person decides', () => {
     ])
     expect(await undoAll(actor)).toBe(2)
     expect(await idsOf(actor)).toEqual(all)
+  })
+
+  it('leaves whole books whoever decides, undoes and locks at the same time', async () => {
+    const { actor } = await posted('Decided at once', 8)
+    await bring(
+      actor,
+      statement(Array.from({ length: 6 }, (_, index) => `X${index},2026-02-1${index},1000,-1.${index}0,EUR,CHARGE,`)),
+    )
+    const { transfers } = await page(actor)
+    const difference = { account: '6000' }
+    const ties = transfers.map((transfer, index) =>
+      confirmPairings(database, actor, {
+        account: '1000',
+        groups: [{ transfers: [transfer.id], bankLines: [`B${index}`, `X${index % 6}`], difference }],
+      }),
+    )
+    const codes = Array.from({ length: 6 }, (_, index) =>
+      codeLine(database, actor, { account: '1000', bankLine: `X${index}`, to: '6000', taxCode: 'S23', memo: '' }),
+    )
+    const undos = Array.from({ length: 4 }, () => undoAll(actor))
+    const locks = [true, false].map(locked => setLocked(database, actor, { month: '2026-02', locked }))
+    await Promise.allSettled([...ties, ...codes, ...undos, ...locks])
+    await undoAll(actor)
+    await balances(actor)
+    const wrong = await asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        sql`
+      SELECT b.line_id FROM bank_line b WHERE
+        (SELECT count(*) FROM open_bank_line o WHERE o.bank_account = b.bank_account AND o.line_id = b.line_id)
+        + (SELECT count(*) FROM paired_bank_line p WHERE p.active AND p.bank_account = b.bank_account AND p.line_id = b.line_id) <> 1
+      UNION ALL
+      SELECT p.pairing_id FROM pairing p WHERE p.undone_by IS NOT NULL AND p.number IS NOT NULL AND NOT EXISTS (
+        SELECT FROM entry r WHERE r.reverses_year = p.fiscal_year AND r.reverses_number = p.number)`,
+      ),
+    )
+    expect(wrong).toEqual([])
   })
 
   it('words that name a source make its pairings certain, but never two sources', async () => {

@@ -10,7 +10,9 @@ import { movesClearing } from './proofRows.ts'
 export interface ElsewhereLine extends DatedAmount {
   /** The order, or the line. */
   readonly name: string
+  readonly kind: string
   readonly source: string
+  readonly lineId: string
   readonly key: string
   readonly state: ProofSettlement['state']
   /** Last of its settlement's dates, once it is posted. */
@@ -74,9 +76,11 @@ export const loadElsewhere = async (
     if (!resolution.ok || !resolution.elsewhere || line.matched) continue
     found.push({
       name: line.orderId ?? line.lineId,
+      kind: line.kind,
       date: line.localDate,
       amount: line.amount,
       source: line.source,
+      lineId: line.lineId,
       key: line.key,
       state: line.state,
       settledBy: line.settledBy,

@@ -1,6 +1,7 @@
 import { afterAll, beforeEach, describe, expect, it } from 'vitest'
 import { type Actor, asClient } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
+import { loadTieOut } from '../payments/loadTieOut.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { importBalances } from '../sources/importBalances.ts'
@@ -144,6 +145,10 @@ describe('the proof of a gateway and of the orders that it collects for', () => 
     await post()
     await closedEveryDay('posted')
     expect(await prove('1230', '2026-03-27')).toEqual({ elsewhere: 30_000, unexplained: 0 })
+    expect(await asClient(database, actor, loadTieOut)).toMatchObject({
+      items: [],
+      elsewhere: [{ currency: 'EUR', count: 1, amount: 30_000 }],
+    })
     expect(await prove('1220', '2026-03-27')).toEqual({ unexplained: 0 })
   })
 })

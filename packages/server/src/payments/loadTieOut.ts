@@ -1,9 +1,11 @@
 import type { TieOutPage } from '@culvert/contract'
-import { gatewayOf, type OneSidedItem, oneSided, type TieOutLine } from '@culvert/core'
+import { gatewayOf, isCollection, type OneSidedItem, oneSided, sumMinor, type TieOutLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { clearingAccounts } from '../clearing/clearingAccounts.ts'
+import { loadElsewhere } from '../clearing/elsewhereLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { isAlone, loadTieLines, type StoredTieLine } from './tieLines.ts'
+import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from './tieLines.ts'
 
 /** The last local date that any source of the client is known to: what is younger than two days before it may still come. */
 const knownTo = async (tx: Transaction): Promise<string> => {
@@ -16,32 +18,16 @@ const knownTo = async (tx: Transaction): Promise<string> => {
 
 /** Matches whose amounts differ, with both their lines. */
 const loadDiffering = async (tx: Transaction) => {
-  const rows = await rowsOf<{
-    gateway: string
-    collection: string
-    channel: string
-    tender: string
-    difference: number
-  }>(
+  const rows = await rowsOf<MatchSides & { difference: number }>(
     tx,
     sql`SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
       WHERE client_id = current_client() AND to_pull IS NULL AND difference <> 0`,
   )
   if (rows.length === 0) return []
-  const named = JSON.stringify(
-    rows.flatMap(row => [
-      { source: row.gateway, line: row.collection },
-      { source: row.channel, line: row.tender },
-    ]),
-  )
-  const lines = await loadTieLines(
-    tx,
-    sql`(l.source, l.line_id) IN (SELECT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text))`,
-  )
-  const byId = new Map(lines.map(line => [JSON.stringify([line.source, line.lineId]), line]))
+  const lines = await loadMatchedLines(tx, rows)
   return rows.flatMap(row => {
-    const tender = byId.get(JSON.stringify([row.channel, row.tender]))
-    const collection = byId.get(JSON.stringify([row.gateway, row.collection]))
+    const tender = lines.tenderOf(row)
+    const collection = lines.collectionOf(row)
     return tender && collection ? [{ tender, collection, by: 'order' as const, difference: row.difference }] : []
   })
 }
@@ -51,16 +37,25 @@ const gatewaysOf = ({ setup }: ClientSetup): Set<string> =>
 
 /** What only channels or only gateways know of, and labels that no source stands behind. */
 const compare = async (tx: Transaction, client: ClientSetup) => {
+  const date = await knownTo(tx)
   const matches = await loadDiffering(tx)
-  const alone = await loadTieLines(tx, isAlone)
-  return oneSided(
-    {
-      lines: [...alone, ...matches.flatMap(match => [match.tender, match.collection])],
-      matches,
-      date: await knownTo(tx),
-    },
+  const elsewhere = await bookedElsewhere(tx, date)
+  const alone = (await loadTieLines(tx, isAlone)).filter(line => !elsewhere.has(`${line.source} ${line.lineId}`))
+  const found = oneSided(
+    { lines: [...alone, ...matches.flatMap(match => [match.tender, match.collection])], matches, date },
     { labels: client.setup.labels ?? new Map(), gateways: gatewaysOf(client) },
   )
+  return { ...found, elsewhere: [...elsewhere.values()] }
+}
+
+/** Collections that their routes send elsewhere: their money goes to an invoice, and no order is looked for. */
+const bookedElsewhere = async (tx: Transaction, date: string) => {
+  const found = new Map<string, { currency: string; amount: number }>()
+  for (const clearing of await clearingAccounts(tx))
+    for (const line of await loadElsewhere(tx, clearing, date))
+      if (isCollection(line.kind))
+        found.set(`${line.source} ${line.lineId}`, { currency: clearing.currency, amount: line.amount })
+  return found
 }
 
 // A gateway without a channel books what it collects like sales: nothing is missing there.
@@ -71,10 +66,16 @@ const isTold = (client: ClientSetup, line: TieOutLine): boolean =>
 export const findOneSided = async (tx: Transaction, client: ClientSetup): Promise<OneSidedItem[]> =>
   (await compare(tx, client)).items.filter(item => isTold(client, item.line))
 
+const sumByCurrency = (rows: readonly { currency: string; amount: number }[]): TieOutPage['elsewhere'] =>
+  [...new Set(rows.map(row => row.currency))].sort().map(currency => {
+    const mine = rows.filter(row => row.currency === currency)
+    return { currency, count: mine.length, amount: sumMinor(mine, row => row.amount) }
+  })
+
 /** The tie-out page: what is on one side only, the labels seen, and which source each stands for. */
 export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
   const client = await loadSetup(tx)
-  const { items, labels } = await compare(tx, client)
+  const { items, labels, elsewhere } = await compare(tx, client)
   const seen = await rowsOf<{ channel: string; label: string }>(
     tx,
     sql`SELECT channel, label FROM tender_label WHERE client_id = current_client() ORDER BY label, channel`,
@@ -97,6 +98,7 @@ export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
   })
   return {
     matched,
+    elsewhere: sumByCurrency(elsewhere),
     items: items
       .filter(item => isTold(client, item.line))
       .map(item => ({

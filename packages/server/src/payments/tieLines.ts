@@ -28,3 +28,31 @@ export const isAlone = sql`NOT EXISTS (SELECT FROM tender_match t WHERE t.client
     AND t.collection_line = l.line_id AND t.to_pull IS NULL)
   AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.channel = l.source
     AND t.tender_line = l.line_id AND t.to_pull IS NULL)`
+
+/** Both sides of a match, by source and line id. */
+export interface MatchSides {
+  readonly gateway: string
+  readonly collection: string
+  readonly channel: string
+  readonly tender: string
+}
+
+/** Finds the lines of matches as they are now; a side that is no such line any more is not found. */
+export const loadMatchedLines = async (tx: Transaction, matches: readonly MatchSides[]) => {
+  const named = JSON.stringify(
+    matches.flatMap(match => [
+      { source: match.gateway, line: match.collection },
+      { source: match.channel, line: match.tender },
+    ]),
+  )
+  const lines = await loadTieLines(
+    tx,
+    sql`(l.source, l.line_id) IN (SELECT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text))`,
+  )
+  const keyOf = (source: string, line: string): string => JSON.stringify([source, line])
+  const byKey = new Map(lines.map(line => [keyOf(line.source, line.lineId), line]))
+  return {
+    tenderOf: (match: MatchSides) => byKey.get(keyOf(match.channel, match.tender)),
+    collectionOf: (match: MatchSides) => byKey.get(keyOf(match.gateway, match.collection)),
+  }
+}

@@ -6,7 +6,7 @@ import { countCorrections } from '../settlements/countCorrections.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import { heldBy, recompose } from '../settlements/recompose.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
-import { isAlone, loadTieLines, type StoredTieLine } from './tieLines.ts'
+import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from './tieLines.ts'
 
 /**
  * Matches what channels say was tendered with what gateways say they collected, as far as it is not matched yet, and ends matches
@@ -62,11 +62,7 @@ const numberPull = (tx: Transaction, gateways: readonly string[]) =>
   tx.execute(sql`UPDATE source SET last_pull = last_pull + 1
     WHERE client_id = current_client() AND source = ANY(${sql.param([...new Set(gateways)])}::text[])`)
 
-interface MatchRow {
-  readonly gateway: string
-  readonly collection: string
-  readonly channel: string
-  readonly tender: string
+interface MatchRow extends MatchSides {
   readonly difference: number
 }
 
@@ -83,21 +79,8 @@ const endBroken = async (tx: Transaction, client: ClientSetup, all: boolean): Pr
       ${all ? sql`` : sql`AND (${revised('gateway', 'collection_line')} OR ${revised('channel', 'tender_line')})`}`,
   )
   if (doubtful.length === 0) return []
-  const named = JSON.stringify(
-    doubtful.flatMap(row => [
-      { source: row.gateway, line: row.collection },
-      { source: row.channel, line: row.tender },
-    ]),
-  )
-  const lines = await loadTieLines(
-    tx,
-    sql`(l.source, l.line_id) IN (SELECT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text))`,
-  )
-  const byId = new Map(lines.map(line => [JSON.stringify([line.source, line.lineId]), line]))
-  const lineOf = (source: string, line: string) => byId.get(JSON.stringify([source, line]))
-  const broken = doubtful.filter(
-    row => !holds(row, lineOf(row.channel, row.tender), lineOf(row.gateway, row.collection), client),
-  )
+  const lines = await loadMatchedLines(tx, doubtful)
+  const broken = doubtful.filter(row => !holds(row, lines.tenderOf(row), lines.collectionOf(row), client))
   if (broken.length === 0) return []
   await numberPull(
     tx,
@@ -108,7 +91,7 @@ const endBroken = async (tx: Transaction, client: ClientSetup, all: boolean): Pr
       jsonb_to_recordset(${JSON.stringify(broken)}::jsonb) AS b(gateway text, collection text)
     WHERE m.client_id = current_client() AND m.to_pull IS NULL AND m.gateway = b.gateway AND m.collection_line = b.collection
       AND s.client_id = m.client_id AND s.source = m.gateway`)
-  return broken.flatMap(row => lineOf(row.gateway, row.collection) ?? [])
+  return broken.flatMap(row => lines.collectionOf(row) ?? [])
 }
 
 const holds = (

@@ -27,7 +27,7 @@ const pathOf = ({ source, settlement, currency }: Item['line']): string =>
 
 /** Channels' tenders held against what the gateways collected: what only one side knows of. */
 export const TieOutPage = () => {
-  const { clientId } = useClient()
+  const { clientId, locale } = useClient()
   const href = useHref()
   const navigate = useNavigate()
   const { open } = useTrace()
@@ -76,6 +76,10 @@ export const TieOutPage = () => {
         ) : data ? (
           <span>
             {countText(data.matched, 'payment')} tied, {data.items.length} on one side only
+            {data.elsewhere.map(
+              one =>
+                `, ${countText(one.count, 'collection')} of ${amountText(one.amount, one.currency, locale)} ${one.currency} booked elsewhere`,
+            )}
           </span>
         ) : null
       }
