@@ -7,7 +7,7 @@ test('the course is walked by number', async ({ page }) => {
   for (const [key, title] of [
     ['1', 'Sources'],
     ['2', 'Openhall'],
-    ['4', 'Payments'],
+    ['4', 'Tie-out'],
     ['5', 'Clearing accounts'],
     ['6', 'Skerrymoor current account 4471'],
     ['7', 'Chart of accounts'],

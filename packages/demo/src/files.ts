@@ -20,9 +20,9 @@ export const activityColumns = [
   'unit_price',
   'region',
   'customer',
+  'tax_label',
   'currency',
   'amount',
-  'tax_label',
 ] as const
 export const settlementColumns = [
   'settlement_id',

@@ -55,7 +55,7 @@ export const ledgerAt = async (
   return row?.amount ?? 0
 }
 
-/** The last day on which anything moved the account. */
+/** The last day on which anything moved the account, or will once it is posted. */
 export const lastDay = async (tx: Transaction, clearing: ClearingAccount): Promise<string> => {
   const { day } = await oneRow<{ day: string }>(
     tx,

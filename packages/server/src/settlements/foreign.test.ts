@@ -152,6 +152,6 @@ describe('what waits in dollars', () => {
     const actor = await dollarClient('Dollars unreported')
     await postSettlements(database, actor, [key('A')])
     const page = await asClient(database, actor, tx => loadProofPage(tx, '1230', { date: null, currency: null }))
-    expect(page).toMatchObject({ date: '2026-03-10', ledger: 40_000, reported: null, unexplained: null })
+    expect(page).toMatchObject({ date: '2026-03-20', ledger: 40_000, reported: null, unexplained: null })
   })
 })
