@@ -27,6 +27,10 @@ const pages = [
   `${client}/books/register/1210`,
   `${client}/books/rates`,
   `${client}/close`,
+  '/c/2/payments',
+  '/c/2/bank',
+  '/c/2/clearing/12200',
+  '/c/2/clearing/12300',
 ]
 
 for (const theme of ['light', 'dark'])
