@@ -40,15 +40,22 @@ export const exactGroupings = (
   const came = bankLines.filter(moves).sort(byDateAndId)
   const bySource = partitions(paid, transfer => transfer.source)
   const byWording = partitions(came, line => payerWording(line.description))
-  const byAmount = groupBy(paid, transfer => `${laneOf(transfer)} ${transfer.amount}`)
-  const days = new Map(paid.map(transfer => [transfer, dayNumber(transfer.date)]))
+  const alike = new Map(
+    [...groupBy(paid, transfer => `${laneOf(transfer)} ${transfer.amount}`)].map(([key, same]) => [
+      key,
+      new Dated(same),
+    ]),
+  )
   for (const line of came) {
     const day = dayNumber(line.date)
-    for (const transfer of byAmount.get(`${laneOf(line)} ${line.amount}`) ?? []) {
-      const lag = day - (days.get(transfer) as number)
-      if (lag >= 0 && lag <= options.windowDays) search.add({ bankLines: [line], transfers: [transfer] })
+    const lane = laneOf(line)
+    const same = alike.get(`${lane} ${line.amount}`)
+    if (same) {
+      same.moveTo(day - options.windowDays, day)
+      for (let at = same.low; at < same.high; at++)
+        search.add({ bankLines: [line], transfers: [same.items[at] as OpenTransfer] })
     }
-    for (const partition of bySource.get(laneOf(line)) ?? []) {
+    for (const partition of bySource.get(lane) ?? []) {
       const many = partition.window(day - options.windowDays, day, line.amount)
       if (many !== null) search.transfersOf(line, many)
     }
@@ -73,27 +80,35 @@ const partitions = <One extends Item>(
   sorted: readonly One[],
   payerOf: (item: One) => string,
 ): Map<string, Partition<One>[]> => {
-  const byPayer = groupBy(sorted, item => JSON.stringify([laneOf(item), payerOf(item)]))
+  const byPayer = groupBy(sorted, item => `${laneOf(item)}\u0000${payerOf(item)}`)
   const several = [...byPayer.values()].filter(items => items.length > 1).map(items => new Partition(items))
   return groupBy(several, partition => laneOf(partition.items[0] as One))
 }
 
-/** One payer's items, looked at through a window that only moves on. */
-class Partition<One extends Item> {
+/** Items in order of date, looked at through a window that only moves on. */
+class Dated<One extends Item> {
   readonly items: readonly One[]
   private readonly days: readonly number[]
-  private low = 0
-  private high = 0
+  low = 0
+  high = 0
 
   constructor(items: readonly One[]) {
     this.items = items
     this.days = items.map(item => dayNumber(item.date))
   }
-  /** The items of the days `from` to `to`, never earlier than asked before; null where they cannot add up to `sum`. */
-  window(from: number, to: number, sum: number): readonly One[] | null {
+  /** Moves the window to the items of the days `from` to `to`, never earlier than asked before. */
+  moveTo(from: number, to: number): void {
     while (this.low < this.items.length && (this.days[this.low] as number) < from) this.low++
     this.high = Math.max(this.high, this.low)
     while (this.high < this.items.length && (this.days[this.high] as number) <= to) this.high++
+  }
+}
+
+/** One payer's items. */
+class Partition<One extends Item> extends Dated<One> {
+  /** The items of the days `from` to `to`; null where they cannot add up to `sum`. */
+  window(from: number, to: number, sum: number): readonly One[] | null {
+    this.moveTo(from, to)
     const size = this.high - this.low
     if (size < 2) return null
     if (size > maxWindowMembers) return this.items.slice(this.low, this.high)

@@ -1,6 +1,6 @@
 /** Items by what `keyOf` says of each, in their order. */
-export const groupBy = <Item>(items: readonly Item[], keyOf: (item: Item) => string): Map<string, Item[]> => {
-  const groups = new Map<string, Item[]>()
+export const groupBy = <Item, Key>(items: readonly Item[], keyOf: (item: Item) => Key): Map<Key, Item[]> => {
+  const groups = new Map<Key, Item[]>()
   for (const item of items) {
     const key = keyOf(item)
     const group = groups.get(key)

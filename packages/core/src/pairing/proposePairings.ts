@@ -1,11 +1,13 @@
-import { addDays, daysBetween } from '../activity/localDate.ts'
+import { addDays, dayNumber, daysBetween } from '../activity/localDate.ts'
 import { assignEqual } from './assignEqual.ts'
 import { containsWords, isTellingReference } from './bankWording.ts'
 import { bestDisjoint, components, type Weighed, weigh } from './bestDisjoint.ts'
 import { type ExactGroupings, exactGroupings, maxComponent } from './exactGroupings.ts'
+import { groupBy } from './groupBy.ts'
 import {
   byDateAndId,
   type Grouping,
+  keyed,
   keyOfLine,
   keyOfTransfer,
   keysOf,
@@ -165,10 +167,9 @@ const judge = (grouping: Grouping, context: Context): { certain: boolean; waitsF
   // Counted, not looked up: groupings too many to list stand in the way as well.
   const alone = keys.every(key => exact.counts.get(key) === 1 && !exact.groupsNotSearched.has(key))
   if (!alone || !payerNamed(grouping, options)) return { certain: false, waitsFor: null }
+  if (options.completeTo === null) return { certain: true, waitsFor: null }
   const end = windowEnd(grouping, options)
-  return options.completeTo === null || options.completeTo >= end
-    ? { certain: true, waitsFor: null }
-    : { certain: false, waitsFor: end }
+  return options.completeTo >= end ? { certain: true, waitsFor: null } : { certain: false, waitsFor: end }
 }
 
 const pairing = (grouping: Grouping, sureness: Sureness, context: Context): Pairing => {
@@ -278,23 +279,20 @@ const choosePossible = (
 ): Grouping[] => {
   const { bankFeeUpTo, windowDays } = options
   if (bankFeeUpTo === null) return []
-  const byDate = new Map<string, OpenTransfer[]>()
-  for (const transfer of transfers) {
-    const list = byDate.get(transfer.date)
-    if (list) list.push(transfer)
-    else byDate.set(transfer.date, [transfer])
-  }
+  const byDay = groupBy(transfers, transfer => dayNumber(transfer.date))
   const isShort = (transfer: OpenTransfer, line: OpenBankLine): boolean => {
     const short = transfer.amount - line.amount
     const sameMoney = transfer.bankAccount === line.bankAccount && transfer.currency === line.currency
     return sameMoney && line.amount > 0 && short > 0 && short <= bankFeeUpTo
   }
-  const candidates = bankLines.flatMap(line =>
-    Array.from({ length: windowDays + 1 }, (_, back) => byDate.get(addDays(line.date, -back)) ?? [])
-      .flat()
-      .filter(transfer => isShort(transfer, line))
-      .map(transfer => weigh({ bankLines: [line], transfers: [transfer] }, transfer.amount - line.amount)),
-  )
+  const candidates: Weighed[] = []
+  for (const line of bankLines) {
+    const day = dayNumber(line.date)
+    for (let paid = day - windowDays; paid <= day; paid++)
+      for (const transfer of byDay.get(paid) ?? [])
+        if (isShort(transfer, line))
+          candidates.push(weigh(keyed({ bankLines: [line], transfers: [transfer] }), transfer.amount - line.amount))
+  }
   candidates.sort((left, right) => compareGroupings(left.grouping, right.grouping))
   return components(candidates).flatMap(component => (bestDisjoint(component) ?? []).map(one => one.grouping))
 }

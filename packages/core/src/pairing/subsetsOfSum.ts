@@ -36,26 +36,14 @@ export const subsetsOfSum = <Item extends { readonly amount: number }>(
   sum: number,
   limits: Limits,
 ): Subsets<Item> => {
-  const target = Math.abs(sum)
-  // What is larger than the sum is in none of them, and most windows are done with here: nothing is copied for those.
-  let [fitting, whole] = [0, 0]
-  for (const item of items) {
-    const size = Math.abs(item.amount)
-    if (size > target) continue
-    fitting++
-    whole += size
-  }
-  if (fitting < 2 || whole < target) return none
-  const small = fitting === items.length ? items : items.filter(item => Math.abs(item.amount) <= target)
-  const sizes = small.map(item => Math.abs(item.amount))
-  const found = walkAll(sizes, target, limits) ?? meetHalves(sizes, target, limits)
+  if (!walk.takes(items, Math.abs(sum))) return none
+  const found = walk.all(limits) ?? meetHalves(items, Math.abs(sum), limits)
   if (found.count === 0) return none
-  const places = small.length === items.length ? null : new Map(small.map((item, place) => [item, place]))
+  const { masks, holding, count } = found
   return {
-    count: found.count,
-    holding: places === null ? found.holding : items.map(item => found.holding[places.get(item) ?? -1] ?? 0),
-    listed:
-      found.count > limits.mostListed ? [] : found.masks.map(mask => small.filter((_, place) => (mask >>> place) & 1)),
+    count,
+    holding,
+    listed: count > limits.mostListed ? [] : masks.map(mask => items.filter((_, place) => (mask >>> place) & 1)),
   }
 }
 
@@ -76,56 +64,90 @@ interface Limits {
 
 const noMasks: Masks = { count: 0, holding: [], masks: [] }
 
-/** One walk through the sizes, the largest first: what is left over is soon too little, and a large item soon too much. */
-class Walk {
-  steps = 0
-  readonly masks: number[] = []
-  count = 0
-  private readonly order: readonly number[]
-  private readonly sorted: readonly number[]
-  /** What the sizes from a place on come to together. */
-  private readonly left: readonly number[]
-  private readonly limits: Limits
-  holding: number[] | null = null
+/** Most items that are gone through: their places are bits of a number. */
+const mostItems = 30
 
-  constructor(sizes: readonly number[], limits: Limits) {
-    const order = sizes.map((_, place) => place).sort((one, other) => (sizes[other] as number) - (sizes[one] as number))
-    const left = new Array<number>(sizes.length + 1).fill(0)
-    for (let at = sizes.length - 1; at >= 0; at--)
-      left[at] = (left[at + 1] as number) + (sizes[order[at] as number] as number)
-    this.order = order
-    this.sorted = order.map(place => sizes[place] as number)
-    this.left = left
-    this.limits = limits
+/**
+ * Goes through the sizes of a window, the largest first: what is left over is soon too little, and a large item soon too much. There is
+ * one of it: most of the tens of thousands of windows hold nothing, and making its lists for each took longer than going through them.
+ */
+class Walk {
+  /** Sizes up to the sum in falling order, the places of their items, and what the sizes from a place on come to. */
+  private readonly sizes = new Float64Array(mostItems)
+  private readonly places = new Int8Array(mostItems)
+  private readonly left = new Float64Array(mostItems + 1)
+  private fitting = 0
+  private of = 0
+  private target = 0
+  private steps = 0
+  private count = 0
+  private masks: number[] = []
+  private holding: number[] | null = null
+  private limits: Limits = { most: 0, mostListed: 0 }
+
+  /** Takes a window in; false where nothing of it can add up to the sum. */
+  takes(items: readonly { readonly amount: number }[], target: number): boolean {
+    const { sizes, places, left } = this
+    if (items.length > mostItems) throw new RangeError(`${items.length} items are too many to go through`)
+    let fitting = 0
+    let whole = 0
+    for (let place = 0; place < items.length; place++) {
+      const size = Math.abs((items[place] as { amount: number }).amount)
+      if (size > target) continue
+      whole += size
+      let at = fitting++
+      for (; at > 0 && (sizes[at - 1] as number) < size; at--) {
+        sizes[at] = sizes[at - 1] as number
+        places[at] = places[at - 1] as number
+      }
+      sizes[at] = size
+      places[at] = place
+    }
+    if (fitting < 2 || whole < target) return false
+    left[fitting] = 0
+    for (let at = fitting - 1; at >= 0; at--) left[at] = (left[at + 1] as number) + (sizes[at] as number)
+    this.fitting = fitting
+    this.of = items.length
+    this.target = target
+    return true
   }
-  from(start: number, rest: number, mask: number, size: number): void {
-    const { sorted, left, order } = this
-    for (let at = start; (left[at] as number) >= rest; at++) {
-      const own = sorted[at] as number
+  /** Every subset of the window that was taken in; null where that takes too many steps. */
+  all(limits: Limits): Masks | null {
+    this.limits = limits
+    this.steps = 0
+    this.count = 0
+    this.holding = null
+    this.from(0, this.target, 0, 0)
+    if (this.steps > maxSteps) return null
+    return this.holding === null ? noMasks : { count: this.count, holding: this.holding, masks: this.masks }
+  }
+  private from(start: number, rest: number, mask: number, size: number): void {
+    const { sizes, left, places } = this
+    const smallest = sizes[this.fitting - 1] as number
+    for (let at = start; at < this.fitting && (left[at] as number) >= rest; at++) {
+      const own = sizes[at] as number
       if (own > rest) continue
       if (++this.steps > maxSteps) return
       if (own === rest) {
-        if (size > 0) this.note(mask | (1 << (order[at] as number)))
-      } else if (size + 1 < this.limits.most && rest - own >= (sorted[sorted.length - 1] as number))
-        this.from(at + 1, rest - own, mask | (1 << (order[at] as number)), size + 1)
+        if (size > 0) this.note(mask | (1 << (places[at] as number)))
+      } else if (size + 1 < this.limits.most && rest - own >= smallest)
+        this.from(at + 1, rest - own, mask | (1 << (places[at] as number)), size + 1)
     }
   }
   private note(mask: number): void {
+    if (this.holding === null) {
+      this.holding = new Array<number>(this.of).fill(0)
+      this.masks = []
+    }
     this.count++
-    this.holding ??= new Array<number>(this.sorted.length).fill(0)
     noteHolding(this.holding, mask, 0)
     if (this.masks.length <= this.limits.mostListed) this.masks.push(mask)
   }
 }
+const walk = new Walk()
 
-const walkAll = (sizes: readonly number[], target: number, limits: Limits): Masks | null => {
-  const walk = new Walk(sizes, limits)
-  walk.from(0, target, 0, 0)
-  if (walk.steps > maxSteps) return null
-  return walk.holding === null ? noMasks : { count: walk.count, holding: walk.holding, masks: walk.masks }
-}
-
-const meetHalves = (sizes: readonly number[], target: number, limits: Limits): Masks => {
+const meetHalves = (items: readonly { readonly amount: number }[], target: number, limits: Limits): Masks => {
+  const sizes = items.map(item => Math.abs(item.amount))
   const middle = sizes.length >> 1
   const bySum = new Map<number, Half[]>()
   for (const half of halvesOf(sizes.slice(middle), limits.most, target)) {
