@@ -34,8 +34,11 @@ export const balanceAccounts = (tx: Transaction): Promise<BalanceAccount[]> =>
     tx,
     sql`
     SELECT a.code AS account, a.name, a.type, t.currency FROM account a
-    JOIN (SELECT DISTINCT account, currency FROM account_total WHERE client_id = current_client()) t ON t.account = a.code
-    WHERE a.client_id = current_client() AND a.type = ANY(${sql.param(provable)}::text[]) ORDER BY a.code, t.currency`,
+    CROSS JOIN (SELECT base AS currency FROM client WHERE client_id = current_client()
+      UNION SELECT currency FROM source_clearing WHERE client_id = current_client()) t
+    WHERE a.client_id = current_client() AND a.type = ANY(${sql.param(provable)}::text[])
+      AND EXISTS (SELECT FROM account_total x WHERE x.client_id = a.client_id AND x.account = a.code AND x.currency = t.currency)
+    ORDER BY a.code, t.currency`,
   )
 
 /** What was said of an account's balance last, on or before a date; of reserves the processors say it themselves. */

@@ -40,7 +40,7 @@ export const loadElsewhere = async (
     tx,
     sql`
     SELECT version, (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r WHERE (r->>'elsewhere')::boolean) AS routes
-    FROM map_version WHERE client_id = current_client() AND routes @> '[{"elsewhere": true}]'`,
+    FROM map_version WHERE client_id = current_client() AND any_elsewhere`,
   )
   if (versions.length === 0) return []
   const routes = versions.flatMap(row => row.routes).filter(route => !route.source || route.source === clearing.source)

@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm'
 import { boolean, date, foreignKey, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
 import { account, taxCode } from './books.ts'
 import { client } from './clients.ts'
@@ -83,6 +84,8 @@ export const mapVersion = pgTable(
     at: now(),
     by: integer('by').notNull(),
     routes: jsonb('routes').notNull(),
+    /** Kept, since reading hundreds of versions for it would cost more than the proof that asks. */
+    anyElsewhere: boolean('any_elsewhere').generatedAlwaysAs(sql`routes @> '[{"elsewhere": true}]'`),
     taxCodes: jsonb('tax_codes').notNull(),
     rules: jsonb('rules').notNull().default([]),
     items: jsonb('items').notNull().default([]),
