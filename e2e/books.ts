@@ -7,12 +7,13 @@ import pg from 'pg'
 export const askDatabase = async <Row extends pg.QueryResultRow>(
   text: string,
   values: unknown[] = [],
+  of = 1,
 ): Promise<Row[]> => {
   const admin = new pg.Client({ connectionString: process.env.DATABASE_URL })
   await admin.connect()
   try {
-    // As the application sees the first client's rows, and none of another's.
-    await admin.query("SET ROLE culvert_app; SELECT set_config('app.client', '1', false)")
+    // As the application sees one client's rows, and none of another's.
+    await admin.query(`SET ROLE culvert_app; SELECT set_config('app.client', '${of}', false)`)
     return (await admin.query<Row>(text, values)).rows
   } finally {
     await admin.end()

@@ -53,7 +53,13 @@ export const RegisterPage = () => {
       ),
       value: row => row.entry,
     },
-    { id: 'document', head: 'Document', width: '96px', cell: row => row.document, value: row => row.document },
+    {
+      id: 'document',
+      head: 'Document',
+      width: '96px',
+      cell: row => row.document.replace('_', ' '),
+      value: row => row.document,
+    },
     { id: 'memo', head: 'Of', cell: row => row.memo, value: row => row.memo },
     {
       id: 'segments',

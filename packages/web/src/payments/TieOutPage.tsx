@@ -96,7 +96,10 @@ export const TieOutPage = () => {
       {data && data.labels.length > 0 ? (
         <Box className="muted small" mt="8px">
           Orders paid by a means that stands for no source are booked by their route on the{' '}
-          <Link to={href('/mapping')}>Mapping page</Link>.
+          <Link to={href('/mapping')} style={{ textDecoration: 'underline' }}>
+            Mapping page
+          </Link>
+          .
         </Box>
       ) : null}
     </Page>

@@ -1,0 +1,101 @@
+import { expect, type Page, test } from '@playwright/test'
+import { askDatabase } from './books.ts'
+
+test.describe.configure({ mode: 'serial' })
+
+const workshop = '/c/2'
+const ask = <Row extends Record<string, unknown>>(text: string) => askDatabase<Row>(text, [], 2)
+const mark = (page: Page, name: RegExp) => page.getByRole('button', { name })
+const bar = (page: Page) => page.getByRole('region', { name: 'What can be done' })
+const oneSided = (page: Page) => page.getByRole('table', { name: 'On one side only' }).locator('tbody').getByRole('row')
+
+test('what only the shop or only the gateway knows is listed, with its money', async ({ page }) => {
+  await page.goto(`${workshop}/payments`)
+  await expect(oneSided(page)).toHaveCount(12)
+  await expect(oneSided(page).filter({ hasText: '27 May 2026' })).toHaveCount(8)
+  await expect(oneSided(page).filter({ hasText: 'collected differs from the order' })).toContainText('−2.00')
+  const [sums] = await ask<{ tied: number; collected: string }>(
+    `SELECT (SELECT count(*)::int FROM tender_match WHERE to_pull IS NULL) AS tied, (SELECT sum(l.amount)::text FROM activity_line l
+      WHERE l.kind = 'collected' AND NOT EXISTS (SELECT FROM tender_match m WHERE m.gateway = l.source AND m.collection_line = l.line_id
+        AND m.to_pull IS NULL)) AS collected`,
+  )
+  await expect(page.getByText(`${sums?.tied} payments tied`)).toBeVisible()
+  // Eight of the lost day and the one without any order: what the gateway collected and nobody sold.
+  expect(sums?.collected).toBe('87565')
+})
+
+test('a label is said to stand for the gateway, and to stand for none again', async ({ page }) => {
+  await page.goto(`${workshop}/payments`)
+  await page.getByLabel('What Bank transfer stands for').selectOption('brookpay')
+  await expect(page.getByText('“Bank transfer” stands for brookpay from now on.')).toBeVisible()
+  await expect(oneSided(page).filter({ hasText: 'never collected' }).nth(20)).toBeVisible()
+  await page.getByLabel('What Bank transfer stands for').selectOption('')
+  await expect(page.getByText('“Bank transfer” stands for no source.')).toBeVisible()
+  await expect(oneSided(page)).toHaveCount(12)
+})
+
+test('days on which everything is decided fold into one row, and open', async ({ page }) => {
+  await page.goto(`${workshop}/bank?period=2026-05`)
+  const fold = mark(page, /^\d+ decided payouts, .*: show each$/)
+  await expect(fold.first()).toBeVisible()
+  await expect(mark(page, /^Payout Brookpay day:2026-05-08 /)).toHaveCount(0)
+  await fold.last().click()
+  await expect(mark(page, /^Payout Brookpay day:2026-05-08 .*, confirmed$/)).toHaveCount(1)
+})
+
+test('two payouts in one deposit are certain, and confirmed as one', async ({ page }) => {
+  await page.goto(`${workshop}/bank`)
+  await mark(page, /^Payout Brookpay day:2026-06-08 .*, certain$/).click()
+  await expect(bar(page)).toContainText('2 payouts = bank line BROOKPAY')
+  await expect(bar(page)).toContainText('payouts that follow each other')
+  await page.keyboard.press('p')
+  await expect(mark(page, /^Payout Brookpay day:2026-06-09 .*, confirmed$/)).toHaveCount(1)
+  await mark(page, /^Payout Brookpay day:2026-06-09 .*, confirmed$/).click()
+  await page.keyboard.press('b')
+  await expect(mark(page, /^Payout Brookpay day:2026-06-09 .*, certain$/)).toHaveCount(1)
+})
+
+test('words that the bank uses are learned, make it certain, and are forgotten', async ({ page }) => {
+  await page.goto(`${workshop}/bank`)
+  await mark(page, /^Payout Brookpay day:2026-06-12 .*, likely$/).click()
+  await page.getByRole('button', { name: '“SKM TRANSFER CENTRE” is Brookpay' }).click()
+  await expect(mark(page, /^Payout Brookpay day:2026-06-12 .*, certain$/)).toHaveCount(1)
+  await page.goto(`${workshop}/bank/accounts`)
+  await page.getByRole('button', { name: 'Forget SKM TRANSFER CENTRE' }).click()
+  await expect(page.getByText('“SKM TRANSFER CENTRE” names nobody any more.')).toBeVisible()
+  await page.goto(`${workshop}/bank`)
+  await expect(mark(page, /^Payout Brookpay day:2026-06-12 .*, likely$/)).toHaveCount(1)
+})
+
+test('a deposit cut by a fee is confirmed with the fee, on the account that is named', async ({ page }) => {
+  const charges = () =>
+    ask<{ balance: string }>("SELECT sum(debit - credit)::text AS balance FROM account_total WHERE account = '60100'")
+  const [before] = await charges()
+  await page.goto(`${workshop}/bank`)
+  await mark(page, /^Payout Brookpay day:2026-06-11 .*, possible$/).click()
+  await expect(bar(page)).toContainText('difference −2.50')
+  await page.getByLabel('Account of the difference').fill('charges')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Confirm and book it' }).click()
+  await expect(page.getByText('Confirmed, with 1 entry for the difference.')).toBeVisible()
+  expect(Number((await charges())[0]?.balance)).toBe(Number(before?.balance) + 250)
+  await mark(page, /^Payout Brookpay day:2026-06-11 .*, confirmed$/).click()
+  await expect(bar(page)).toContainText('to 60100')
+  await page.keyboard.press('b')
+  await expect(mark(page, /^Payout Brookpay day:2026-06-11 .*, possible$/)).toHaveCount(1)
+  expect(await charges()).toEqual([before])
+})
+
+test('the gateway is proved to the cent, and every cause opens its documents', async ({ page }) => {
+  await page.goto(`${workshop}/clearing/12300`)
+  await expect(page.getByText('closed: nothing unexplained')).toBeVisible()
+  const ladder = page.getByRole('table', { name: 'From the books to Brookpay' })
+  for (const cause of ['blocked', 'proposed, not posted', 'orders not paid, payments without an order'])
+    await ladder.getByRole('button', { name: cause }).click()
+  await expect(ladder.getByRole('link', { name: 'brookpay:27 May 2026' })).toBeVisible()
+  await ladder.getByRole('button', { name: /^order F-5770/ }).click()
+  await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText('F-5770')
+  await page.goto(`${workshop}/clearing/12200`)
+  await expect(page.getByRole('note')).toContainText('Fernstall reported nothing on 27 May 2026')
+  await expect(page.getByText('closed: nothing unexplained')).toBeVisible()
+})
