@@ -52,4 +52,5 @@ CREATE INDEX "match_differs" ON "tender_match" USING btree ("client_id") WHERE t
 CREATE UNIQUE INDEX "tender_matched_once" ON "tender_match" USING btree ("client_id","channel","tender_line") WHERE to_pull IS NULL;--> statement-breakpoint
 ALTER TABLE "pairing" ADD CONSTRAINT "pairing_client_id_fiscal_year_number_entry_client_id_fiscal_year_number_fk" FOREIGN KEY ("client_id","fiscal_year","number") REFERENCES "public"."entry"("client_id","fiscal_year","number") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "activity_tie_out" ON "activity_line" USING btree ("client_id","source") WHERE kind IN ('tender', 'tender_returned', 'collected', 'collected_back');--> statement-breakpoint
-CREATE INDEX "pairing_by_entry" ON "pairing" USING btree ("client_id","fiscal_year","number");
+CREATE INDEX "pairing_by_entry" ON "pairing" USING btree ("client_id","fiscal_year","number");--> statement-breakpoint
+CREATE INDEX "settlement_by_source" ON "settlement" USING btree ("client_id","source","entry_date","key");

@@ -50,6 +50,7 @@ export const settlement = pgTable(
     primaryKey({ columns: [table.clientId, table.source, table.key, table.currency] }),
     foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
     index('settlement_by_date').on(table.clientId, table.entryDate),
+    index('settlement_by_source').on(table.clientId, table.source, table.entryDate, table.key),
     index('settlement_by_state').on(table.clientId, table.state, table.entryDate),
   ],
 )
