@@ -79,6 +79,9 @@ test('nothing overflows at 1024 wide', async ({ page }) => {
     `${client}/clearing/1300?currency=EUR`,
     `${client}/books`,
     `${client}/close`,
+    '/c/2/payments',
+    '/c/2/bank',
+    '/c/2/clearing/12300',
   ]) {
     await page.goto(path)
     await page.locator('main').waitFor()

@@ -37,7 +37,7 @@ interface TideTableProps {
 export const TideTable = (props: TideTableProps) => {
   const { tide, group } = props
   return (
-    <Box bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" minW="980px">
+    <Box bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" minW="920px">
       <div className="tide-head">
         <span className="day">Day</span>
         <span className="from">left the clearing accounts</span>
