@@ -40,6 +40,9 @@ describe('the difference between a payout and its deposit', () => {
   })
   it('of nothing, books nothing', () => {
     expect(composeDifference({ ...euro, deposited: 10_000 }, setup)).toMatchObject({ ok: true, amount: 0, lines: [] })
+    // Nor does it ask for a rate that nothing needs.
+    const dollars = { ...euro, currency: 'USD', depositCurrency: 'USD', deposited: 10_000 }
+    expect(composeDifference(dollars, { ...setup, rates: [] })).toMatchObject({ ok: true, lines: [] })
   })
   it('in a foreign currency without a rate, says so', () => {
     expect(composeDifference({ ...euro, currency: 'USD', depositCurrency: 'USD' }, { ...setup, rates: [] })).toEqual({

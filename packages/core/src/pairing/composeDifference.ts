@@ -41,6 +41,7 @@ export const composeDifference = (difference: Difference, setup: Setup): Differe
   })
   if (currency === depositCurrency) {
     const amount = addMinor(difference.deposited, -difference.paid)
+    if (amount === 0) return { ok: true, amount, currency, lines: [] }
     const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date })
     if (currency !== setup.base && rate === null) return { ok: false, reason: 'rate_missing' }
     const merged = mergeParts([part(bankAccount, amount), part(account, -amount)])

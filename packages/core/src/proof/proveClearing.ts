@@ -129,11 +129,11 @@ export const proveClearing = (input: ProofInput): Proof => {
     ),
     cause(
       'payout_on_its_way',
-      posted.flatMap(settlement =>
+      input.settlements.flatMap(settlement =>
         settlement.payouts.map(payout => ({
           name: settlement.name,
           date: payout.date,
-          amount: onItsWay(payout, input),
+          amount: onItsWay(payout, settlement.state === 'posted', input),
         })),
       ),
     ),
@@ -184,10 +184,12 @@ const sumByName = (documents: readonly CauseDocument[]): CauseDocument[] => {
 const lastOf = (rows: readonly DatedAmount[]): string | null =>
   rows.reduce<string | null>((last, row) => (last === null || row.date > last ? row.date : last), null)
 
-const onItsWay = (payout: ProofPayout, input: ProofInput): number => {
+// A payout that is not posted is counted on its own date with the rest of its settlement: only what leaves later is on its way.
+const onItsWay = (payout: ProofPayout, posted: boolean, input: ProofInput): number => {
   const left = input.payoutsLeaveBalance === 'sent' ? payout.date : payout.arrivedOn
   const gone = left !== null && left <= input.date ? payout.amount : 0
-  const booked = payout.transferDate !== null && payout.transferDate <= input.date ? payout.amount : 0
+  const bookedOn = posted ? payout.transferDate : payout.date
+  const booked = bookedOn !== null && bookedOn <= input.date ? payout.amount : 0
   return addMinor(gone, -booked)
 }
 

@@ -77,8 +77,9 @@ describe(`every generated month (seed ${seed})`, () => {
   it('is proved also where some settlements are blocked, in whole or for lack of a route', () => {
     let blocked = 0
     fc.assert(
-      fc.property(madeMonths({ maxLength: 60 }), dates, (lines, date) => {
+      fc.property(madeMonths({ maxLength: 60 }), options, dates, (lines, given, date) => {
         const setup = madeSetup({
+          options: given,
           rules: [
             { id: 1, conditions: [{ field: 'category', is: 'equal', value: 'Books' }], actions: [{ set: 'block' }] },
           ],

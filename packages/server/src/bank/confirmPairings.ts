@@ -85,6 +85,12 @@ const tie = async (
   return { confirmed: decisions.length, entries, refused }
 }
 
+const draftFaults = {
+  currencies: 'its two sides are in currencies that cannot be compared',
+  rate_missing: 'no exchange rate is known on or before the day of its deposit',
+  account_unusable: 'no account is named for what rounding leaves of its difference',
+} as const
+
 const keyOf = (group: Group): string => JSON.stringify([[...group.transfers].sort(), [...group.bankLines].sort()])
 
 const lastDate = (rows: readonly { date: string }[]): string =>
@@ -121,8 +127,7 @@ const decide = (
     },
     client.setup,
   )
-  if (!draft.ok)
-    return draft.reason === 'currencies' ? 'its two sides are in currencies that cannot be compared' : draft.reason
+  if (!draft.ok) return draftFaults[draft.reason]
   if (draft.amount !== 0 && group.difference === undefined) return 'its two sides do not agree'
   if (draft.amount !== 0 && !canTake(group.difference?.account ?? '', account, client))
     return 'the account named for the difference cannot take it'

@@ -6,7 +6,7 @@ import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
-import { booksOf, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
+import { addShop, booksOf, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
 import { codeLine } from './codeLine.ts'
 import { confirmCertain, confirmPairings } from './confirmPairings.ts'
 import { loadBankPage } from './loadBank.ts'
@@ -273,6 +273,12 @@ describe('what a person decides', () => {
     await expect(saveWording(database, actor, { source: 'brookpay', wording: 'SKM', known: true })).rejects.toThrow(
       'no such source',
     )
+    await addShop(database, actor)
+    for (const wording of ['SKM PAYMENTS', 'skm', 'Openhall'])
+      await expect(saveWording(database, actor, { source: 'brookpay', wording, known: true })).rejects.toThrow(
+        'it would name two payers',
+      )
+    await saveWording(database, actor, { source: 'brookpay', wording: 'BP SETTLEMENT', known: true })
   })
 })
 

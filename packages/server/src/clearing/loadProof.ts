@@ -12,6 +12,7 @@ import {
   loadCorrections,
   loadHeads,
   loadUnbooked,
+  loadUnpostedPayouts,
   movesClearing,
   openSettlements,
   wholeSettlements,
@@ -81,10 +82,19 @@ const ownSettlements = async (
 ): Promise<ProofSettlement[]> => {
   const whole = await wholeSettlements(tx, clearing, at)
   const unbooked = await loadUnbooked(tx, clearing, at.date)
+  // Where a payout leaves the balance only once it has arrived, it is told apart from the rest of its settlement.
+  const waiting = clearing.payoutsLeaveBalance === 'arrived' ? await loadUnpostedPayouts(tx, clearing, at.date) : []
   const open = await openSettlements(tx, clearing, at.date)
   return [
     ...whole.map(row => settlementOf({ ...row, movements: [{ date: row.date, amount: row.amount }] })),
     ...unbooked.map(row => settlementOf({ ...row, movements: [{ date: row.date, amount: -row.amount }] })),
+    ...waiting.map(({ lineId, date, amount, ...row }) =>
+      settlementOf({
+        ...row,
+        movements: [{ date, amount: -amount }],
+        payouts: [{ lineId, date, amount, transferDate: null, arrivedOn: null }],
+      }),
+    ),
     ...open.map(settlementOf),
   ]
 }

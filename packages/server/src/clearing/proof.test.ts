@@ -44,6 +44,26 @@ beforeAll(async () => {
 })
 afterAll(() => database.$client.end())
 
+describe('the proof of a balance that payouts leave only once they have arrived', () => {
+  it('is closed on every day, whatever is posted: no payout has arrived without a bank line', async () => {
+    const made = await makeClientWithWeeks(database, 'Arrived', 4, 3)
+    await asClient(database, made.actor, tx =>
+      tx.execute(sql`UPDATE source SET options = options || '{"payoutsLeaveBalance": "arrived"}'`),
+    )
+    const held = balances(made.weeks.lines.filter(row => row.kind !== 'payout'))
+    await asClient(database, made.actor, tx => importBalances(tx, 'openhall', held))
+    for (const posted of [0, 2, 4]) {
+      await postSettlements(database, made.actor, made.keys.slice(0, posted))
+      for (const { date } of held)
+        await asClient(database, made.actor, async tx => {
+          const [clearing] = await clearingAccounts(tx)
+          const proof = clearing && (await loadProof(tx, clearing, date))
+          expect(proof?.unexplained, `${date}, ${posted} posted: ${JSON.stringify(proof?.causes)}`).toBe(0)
+        })
+    }
+  })
+})
+
 describe('the proof', () => {
   it('is closed on every single day of ten weeks, whatever is posted', async () => {
     for (const { date } of balances(weeks.lines)) {

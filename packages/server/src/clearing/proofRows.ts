@@ -191,3 +191,22 @@ export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: s
     WHERE s.client_id = current_client() AND s.source = ${clearing.source} AND s.currency = ${clearing.currency}
       AND s.state <> 'posted' AND s.last_date <= ${date} GROUP BY 1, 2, 3, 4`,
   )
+
+/** Payouts of settlements that are not posted and past in all their dates: counted in their balance. */
+export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, date: string) =>
+  rowsOf<{
+    source: string
+    key: string
+    state: ProofSettlement['state']
+    lineId: string
+    date: string
+    amount: number
+  }>(
+    tx,
+    sql`
+    SELECT s.source, s.key, s.state, l.line_id AS "lineId", l.local_date::text AS date, l.amount
+    FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+      AND l.currency = s.currency AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${revisionAsOf('now')}
+    WHERE s.client_id = current_client() AND s.source = ${clearing.source} AND s.currency = ${clearing.currency}
+      AND s.state <> 'posted' AND s.last_date <= ${date}`,
+  )

@@ -68,18 +68,23 @@ it('draws every day once, to scale, as high as its busier side, and keeps what i
 
 it('folds certain pairs of a day into a count, one slope for all of them, until the fold is opened', () => {
   const many = { proposals: ['p', 'q', 'r'].map(id => pair(id, '2026-03-02', '2026-03-04')) }
-  const folded = arrangeTide({ ...page, transfers: [transfer('c', '2026-03-02')] }, many)
+  const open = {
+    ...page,
+    transfers: [transfer('c', '2026-03-02'), ...many.proposals.flatMap(row => row.transfers)],
+    lines: many.proposals.flatMap(row => row.bankLines),
+  }
+  const folded = arrangeTide(open, many)
   expect(folded.folds.map(fold => [fold.side, fold.count, fold.sum])).toEqual([
     ['left', 3, 300],
     ['right', 3, 300],
   ])
   expect(folded.marks.map(mark => mark.key)).toEqual(['tc'])
   expect(folded.slopes).toHaveLength(1)
-  const open = arrangeTide(page, many, new Set(folded.folds.map(fold => fold.key)))
-  expect(open.folds).toEqual([])
-  expect(open.slopes).toHaveLength(3)
+  const opened = arrangeTide(open, many, new Set(folded.folds.map(fold => fold.key)))
+  expect(opened.folds).toEqual([])
+  expect(opened.slopes).toHaveLength(3)
   // Two are no crowd.
-  expect(arrangeTide(page, { proposals: many.proposals.slice(1) }).folds).toEqual([])
+  expect(arrangeTide(open, { proposals: many.proposals.slice(1) }).folds).toEqual([])
 })
 
 it('shows what was decided with what it is, each item once', () => {
@@ -149,4 +154,9 @@ it('folds a long run of days on which everything is decided into one row, until 
   expect(open.marks).toHaveLength(19)
   // Eight decided make a run, seven none.
   expect(arrangeTide({ ...busy, decided: settled.slice(0, 7) }, { proposals: [] }).folds).toEqual([])
+})
+
+it('drops what the engine proposed before of items that are open no more, until it has answered again', () => {
+  const decided = { ...page, transfers: [], lines: [] }
+  expect(groupsOf(decided, list)).toEqual([])
 })

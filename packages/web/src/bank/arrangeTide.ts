@@ -71,9 +71,15 @@ const decidedTone = ({ sort }: DecidedRow): TideTone => (sort === 'paired' ? 'co
 
 /** Everything that the page shows between its two dates, each item in exactly one group. */
 export const groupsOf = (page: BankPage, { proposals }: Pick<ProposalList, 'proposals'>): TideGroup[] => {
+  // What the engine said of the data before holds until it has answered again, but for what is open no more.
+  const openTransfers = new Set(page.transfers.map(one => one.id))
+  const openLines = new Set(page.lines.map(one => one.id))
+  const standing = proposals.filter(
+    row => row.transfers.every(one => openTransfers.has(one.id)) && row.bankLines.every(one => openLines.has(one.id)),
+  )
   const within = (item: { date: string }) => item.date >= page.from && item.date <= page.to
   const inProposal = new Set(
-    proposals.flatMap(row => [
+    standing.flatMap(row => [
       ...row.transfers.map(one => keyOfTransfer(one.id)),
       ...row.bankLines.map(one => keyOfLine(one.id)),
     ]),
@@ -89,7 +95,7 @@ export const groupsOf = (page: BankPage, { proposals }: Pick<ProposalList, 'prop
         bankLines: row.bankLines,
       }),
     ),
-    ...proposals
+    ...standing
       .filter(row => row.transfers.some(within) || row.bankLines.some(within))
       .map(
         (row): TideGroup => ({

@@ -33,11 +33,20 @@ const pair = (work: OpenItems): Promise<ProposalList> =>
     theWorker().postMessage({ id, work })
   })
 
+/** Numbers each page's data: as a key it would be written out whole at every drawing, thousands of items long. */
+const numbers = new WeakMap<BankPage, number>()
+let lastNumber = 0
+const numberOf = (page: BankPage): number => {
+  const known = numbers.get(page)
+  if (known !== undefined) return known
+  numbers.set(page, ++lastNumber)
+  return lastNumber
+}
+
 /** What fits what among a page's open items, worked out beside the page, so that the page stays quick. */
 export const usePairings = (page: BankPage) =>
   useQuery({
-    // The page's data as such is the key: fresh data, fresh pairings.
-    queryKey: ['pairings', page.account.code, page.transfers, page.lines, page.facts],
+    queryKey: ['pairings', numberOf(page)],
     queryFn: () => pair({ transfers: page.transfers, lines: page.lines, facts: page.facts }),
     placeholderData: keepPreviousData,
     gcTime: 60_000,

@@ -13,6 +13,19 @@ BEGIN
   END LOOP;
 END $$;
 --> statement-breakpoint
+-- Labels that channels reported before the table was there; the owner sees all clients for this one statement only.
+ALTER TABLE activity_line NO FORCE ROW LEVEL SECURITY;
+--> statement-breakpoint
+ALTER TABLE tender_label NO FORCE ROW LEVEL SECURITY;
+--> statement-breakpoint
+INSERT INTO tender_label (client_id, channel, label)
+SELECT DISTINCT client_id, source, gateway FROM activity_line
+WHERE kind IN ('tender', 'tender_returned') AND gateway IS NOT NULL;
+--> statement-breakpoint
+ALTER TABLE activity_line FORCE ROW LEVEL SECURITY;
+--> statement-breakpoint
+ALTER TABLE tender_label FORCE ROW LEVEL SECURITY;
+--> statement-breakpoint
 -- What a match was is what entries were made by: it may end, but not change or go.
 REVOKE UPDATE, DELETE, TRUNCATE ON tender_match FROM culvert_app;
 --> statement-breakpoint
