@@ -56,14 +56,14 @@ export const statedAt = async (
   const [reserve] = await rowsOf<{ date: string; amount: number; by: string }>(
     tx,
     sql`
-    SELECT b.date::text, b.reserve AS amount, s.name AS by
+    SELECT max(b.date)::text AS date, sum(b.reserve)::bigint AS amount, string_agg(s.name, ', ' ORDER BY s.name) AS by
     FROM source s JOIN LATERAL (SELECT date, reserve FROM reported_balance r WHERE r.client_id = s.client_id AND r.source = s.source
       AND r.currency = ${of.currency} ${until} ORDER BY date DESC LIMIT 1) b ON true
     WHERE s.client_id = current_client() AND EXISTS (SELECT FROM activity_week w WHERE w.client_id = s.client_id
         AND w.source = s.source AND w.kind = 'reserve_kept')
       AND EXISTS (SELECT FROM route o WHERE o.client_id = s.client_id AND o.kind = 'reserve_kept' AND o.account = ${of.account}
         AND coalesce(o.source, s.source) = s.source)
-    ORDER BY b.date DESC LIMIT 1`,
+    HAVING count(*) > 0`,
   )
   if (reserve && (!stated || stated.date < reserve.date)) return reserve
   return stated ? { ...stated, by: 'it was stated' } : null
@@ -76,7 +76,8 @@ const amountOn = (account: string, composed: Composed): number =>
   )
 
 /** What an activity's lines up to a date come to on an account: composed as if they were all, and nothing held them up. */
-const movedBy = (account: string, activity: SettlementActivity, setup: Setup, date: string): number => {
+const movedBy = (account: string, activity: SettlementActivity, mapped: Setup, date: string): number => {
+  const setup = withoutTaxCheck(mapped)
   const until = (lines: SettlementActivity['lines']) => lines.filter(line => line.localDate <= date)
   const whole = { ...activity, head: null, payouts: [], lines: until(activity.lines) }
   const composed = composeSettlement(whole, setup)
@@ -85,7 +86,7 @@ const movedBy = (account: string, activity: SettlementActivity, setup: Setup, da
   const resolvable = whole.lines.filter(
     line => composeSettlement({ ...whole, lines: [line] }, setup).blocks.length === 0,
   )
-  return amountOn(account, composeSettlement({ ...whole, lines: resolvable }, withoutTaxCheck(setup)))
+  return amountOn(account, composeSettlement({ ...whole, lines: resolvable }, setup))
 }
 
 const withoutTaxCheck = (setup: Setup): Setup => ({

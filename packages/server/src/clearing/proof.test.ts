@@ -1,10 +1,21 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { importBalances } from '../sources/importBalances.ts'
-import { csvOf, makeClientWithWeeks, testDatabase, upload, type Weeks } from '../testing/madeClient.ts'
+import {
+  addShop,
+  csvOf,
+  madeRoute,
+  makeClientWithWeeks,
+  settlementKeys,
+  testDatabase,
+  upload,
+  type Weeks,
+} from '../testing/madeClient.ts'
+import { balanceAccounts, proveBalance } from './balanceProof.ts'
 import { clearingAccounts } from './clearingAccounts.ts'
 import { loadProof, unexplainedNow } from './loadProof.ts'
 
@@ -61,6 +72,36 @@ describe('the proof of a balance that payouts leave only once they have arrived'
           expect(proof?.unexplained, `${date}, ${posted} posted: ${JSON.stringify(proof?.causes)}`).toBe(0)
         })
     }
+  })
+})
+
+it('takes a reserve that several processors keep on one account for what all of them say', async () => {
+  const { actor: several } = await makeClientWithWeeks(database, 'Two reserves', 1, 1)
+  await addShop(database, several)
+  await saveRoutes(database, several, {
+    changed: [madeRoute('reserve_kept', { account: '1290' })],
+    removed: [],
+  })
+  for (const [source, reserve, date] of [
+    ['openhall', 700, '2026-02-01'],
+    ['brookpay', 250, '2026-02-03'],
+  ] as const) {
+    const row = { line_id: `${source}-r`, occurred_at: '2026-01-20T10:00:00Z', kind: 'reserve_kept', currency: 'EUR' }
+    await upload(database, several, csvOf([{ ...row, amount: `-${reserve / 100}` }]), 'activity.csv', source)
+    await asClient(database, several, tx =>
+      importBalances(tx, source, [{ currency: 'EUR', date, available: 0, pending: 0, reserve }]),
+    )
+  }
+  await postSettlements(database, several, await settlementKeys(database, several))
+  const proof = await asClient(database, several, async tx => {
+    const of = (await balanceAccounts(tx)).find(one => one.account === '1290')
+    return of ? proveBalance(tx, of, null) : null
+  })
+  expect(proof).toMatchObject({
+    ledger: 950,
+    reported: 950,
+    unexplained: 0,
+    stated: { date: '2026-02-03', by: 'Brookpay, Openhall' },
   })
 })
 
