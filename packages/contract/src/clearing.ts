@@ -1,10 +1,14 @@
 import { z } from 'zod'
 import { currency, localDate, minor } from './shared.ts'
 
+/** How a proof came out: closed; explained, but something is to be mended; or open. */
+export const outcome = z.enum(['closed', 'explained', 'open'])
+export type ProofOutcome = z.infer<typeof outcome>
+
 export const clearingRow = z.object({
   account: z.string(),
   name: z.string(),
-  source: z.string(),
+  /** Its sources by name: it is proved against the sum of what they report. */
   sourceName: z.string(),
   /** False for a channel: its account is the control of its orders. */
   holdsMoney: z.boolean(),
@@ -13,6 +17,7 @@ export const clearingRow = z.object({
   reported: minor.nullable(),
   reportedOn: localDate.nullable(),
   unexplained: minor.nullable(),
+  outcome: outcome.nullable(),
   entries: z.number(),
 })
 export type ClearingRow = z.infer<typeof clearingRow>
@@ -33,14 +38,24 @@ export type BalanceRow = z.infer<typeof balanceRow>
 export const clearingList = z.object({ accounts: z.array(clearingRow), balances: z.array(balanceRow) })
 export type ClearingList = z.infer<typeof clearingList>
 
-const movement = z.object({ name: z.string(), date: localDate, amount: minor, link: z.string().nullable() })
+/** What a document of a proof is: pages and traces are found by it, never by its name. */
+export const documentRef = z.discriminatedUnion('of', [
+  z.object({ of: z.literal('settlement'), source: z.string(), key: z.string() }),
+  z.object({ of: z.literal('order'), source: z.string(), order: z.string() }),
+  z.object({ of: z.literal('line'), source: z.string(), lineId: z.string() }),
+  z.object({ of: z.literal('entry'), fiscalYear: z.number().int(), number: z.number().int() }),
+  z.object({ of: z.literal('source'), source: z.string() }),
+  z.object({ of: z.literal('account'), account: z.string() }),
+])
+export type ProofDocumentRef = z.infer<typeof documentRef>
+
+const movement = z.object({ name: z.string(), date: localDate, amount: minor, ref: documentRef.nullable() })
 
 export const proofPage = z.object({
   account: z.string(),
   name: z.string(),
   /** clearing: against a processor; orders: of a channel; balance: against what was stated. */
   sort: z.enum(['clearing', 'orders', 'balance']),
-  source: z.string().nullable(),
   /** Who says what the balance is. */
   sourceName: z.string(),
   currency,
@@ -53,22 +68,28 @@ export const proofPage = z.object({
       cause: z.string(),
       amount: minor,
       documents: z.array(
-        z.object({ name: z.string(), amount: minor, date: localDate.nullable(), link: z.string().nullable() }),
+        z.object({ name: z.string(), amount: minor, date: localDate.nullable(), ref: documentRef.nullable() }),
       ),
     }),
   ),
   unexplained: minor.nullable(),
+  outcome: outcome.nullable(),
+  /** At a channel's account: the orders that make up what it reports, the largest first, and how many there are. */
+  openOrders: z.object({
+    total: z.number(),
+    orders: z.array(z.object({ name: z.string(), amount: minor, date: localDate, ref: documentRef })),
+  }),
   /** Where what is unexplained may come from, the most telling first. */
   leads: z.array(
     z.object({
-      sort: z.enum(['does_not_foot', 'single', 'sign', 'double', 'swapped_digits', 'pair']),
+      sort: z.enum(['wrong_entry', 'does_not_foot', 'single', 'sign', 'double', 'swapped_digits', 'pair']),
       movements: z.array(movement),
       /** What the amount would be with its digits in their order. */
       meant: minor.nullable(),
     }),
   ),
   /** Days without activity on a source that is usually busy, and statements that lack in its numbers. */
-  missing: z.object({ days: z.array(localDate), statements: z.array(z.string()) }),
+  missing: z.array(z.object({ source: z.string(), days: z.array(localDate), statements: z.array(z.string()) })),
   waterline: z.object({
     books: z.array(z.object({ date: localDate, balance: minor })),
     reported: z.array(z.object({ date: localDate, balance: minor })),

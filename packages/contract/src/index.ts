@@ -56,6 +56,7 @@ export {
   type ClearingRow,
   clearingList,
   clearingRow,
+  type ProofDocumentRef,
   type ProofPage,
   proofPage,
   statedBody,

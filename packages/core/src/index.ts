@@ -205,12 +205,18 @@ export {
   type CauseDocument,
   causes,
   type DatedAmount,
+  type DocumentRef,
+  type HeadSeries,
+  type NamedAmount,
+  type Outcome,
   type Proof,
   type ProofCause,
   type ProofInput,
+  type ProofMovement,
   type ProofPayout,
   type ProofSettlement,
   proveClearing,
+  toBeMended,
 } from './proof/proveClearing.ts'
 export { checkTaxCodes, type TaxCodeFault, type TaxCodeWarning } from './tax/checkTaxCodes.ts'
 export { taxOnTop, taxWithin } from './tax/computeTax.ts'

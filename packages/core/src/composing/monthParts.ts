@@ -26,14 +26,17 @@ export interface MonthPart {
 export const endDate = (activity: SettlementActivity): string | null =>
   activity.day ?? activity.head?.periodEnd ?? activity.lastDate
 
+/** Date of the entry that a line of a settlement is in. `end`: the date of the settlement's last entry; local dates. */
+export const entryDateOfLine = (localDate: string, end: string, source: Source): string =>
+  source.options.splitAtMonthEnd && monthOf(localDate) < monthOf(end) ? lastDayOfMonth(monthOf(localDate)) : end
+
 /** A settlement's entries: one, or with the option one per local month, the earlier ones dated the month's last day. */
 export const monthParts = (activity: SettlementActivity, source: Source): MonthPart[] => {
   const end = endDate(activity)
   if (end === null || activity.lines.length === 0) return []
   const indexesByDate = new Map<string, number[]>()
   activity.lines.forEach((line, index) => {
-    const earlier = source.options.splitAtMonthEnd && monthOf(line.localDate) < monthOf(end)
-    const date = earlier ? lastDayOfMonth(monthOf(line.localDate)) : end
+    const date = entryDateOfLine(line.localDate, end, source)
     const indexes = indexesByDate.get(date)
     if (indexes) indexes.push(index)
     else indexesByDate.set(date, [index])

@@ -1,3 +1,4 @@
+import { isTender } from '../tieout/tieOutLine.ts'
 import type { Rule, RuleCondition } from './rule.ts'
 
 /** What keeps a client's rules from being saved; `rule` is the id of the one concerned. */
@@ -10,12 +11,19 @@ export type RuleFault = { readonly rule: number } & (
   /** It would meet every line there is. */
   | { readonly code: 'no_conditions' }
   | { readonly code: 'no_actions' }
+  /** It could send more than tenders to a clearing account, whose proof cannot explain it. */
+  | { readonly code: 'clearing_account'; readonly account: string }
 )
 
 /** Finds everything that is wrong with ordered rules, given the codes of open accounts and of tax codes. */
 export const checkRules = (
   rules: readonly Rule[],
-  context: { readonly accounts: ReadonlySet<string>; readonly taxCodes: ReadonlySet<string> },
+  context: {
+    readonly accounts: ReadonlySet<string>
+    readonly taxCodes: ReadonlySet<string>
+    /** Accounts that are some source's clearing account. */
+    readonly clearing?: ReadonlySet<string>
+  },
 ): readonly RuleFault[] => {
   const faults: RuleFault[] = []
   const ids = new Set<number>()
@@ -28,6 +36,8 @@ export const checkRules = (
     for (const action of actions) {
       if (action.set === 'account' && !context.accounts.has(action.account))
         faults.push({ rule: id, code: 'unknown_account', account: action.account })
+      if (action.set === 'account' && context.clearing?.has(action.account) && !conditions.some(tendersOnly))
+        faults.push({ rule: id, code: 'clearing_account', account: action.account })
       if (action.set === 'tax_code' && action.taxCode !== null && !context.taxCodes.has(action.taxCode))
         faults.push({ rule: id, code: 'unknown_tax_code', taxCode: action.taxCode })
     }
@@ -38,4 +48,9 @@ export const checkRules = (
 const neverMet = (condition: RuleCondition): boolean => {
   if (condition.is === 'several') return condition.of.filter(one => !neverMet(one)).length < condition.atLeast
   return condition.is === 'between' && condition.low > condition.high
+}
+
+const tendersOnly = (condition: RuleCondition): boolean => {
+  if (condition.is === 'equal') return condition.field === 'kind' && isTender(condition.value)
+  return condition.is === 'one_of' && condition.field === 'kind' && condition.values.every(isTender)
 }

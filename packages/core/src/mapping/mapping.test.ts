@@ -124,6 +124,35 @@ it('finds routes that are alike, point nowhere or point oddly', () => {
   expect(warnings).toMatchObject([{ code: 'unlike_account_type', account: '1000' }])
 })
 
+it('refuses a route to the source’s own clearing account, and warns of one to another’s', () => {
+  const accounts = new Map([
+    ['1210', { type: 'clearing' as const }],
+    ['1220', { type: 'clearing' as const }],
+    ['1230', { type: 'clearing' as const }],
+  ])
+  const clearing = new Map([
+    ['1210', [{ source: 'openhall', shape: 'combined' as const }]],
+    ['1220', [{ source: 'fernstall', shape: 'channel' as const }]],
+    ['1230', [{ source: 'brookpay', shape: 'gateway' as const }]],
+  ])
+  const checked = (conditions: Partial<Route>, account: string) => {
+    const { faults, warnings } = checkRoutes([{ ...route({}, account), ...conditions }], {
+      accounts,
+      taxCodes: new Set(),
+      clearing,
+    })
+    return [...faults, ...warnings].map(one => one.code).filter(code => code.endsWith('clearing'))
+  }
+  expect(checked({ source: 'openhall' }, '1210')).toEqual(['own_clearing'])
+  // Without a source it serves Openhall’s lines as well.
+  expect(checked({}, '1210')).toEqual(['own_clearing'])
+  expect(checked({ source: 'brookpay', kind: 'processing_fee' }, '1210')).toEqual(['other_clearing'])
+  expect(checked({ kind: 'tender', gateway: 'card' }, '1230')).toEqual([])
+  expect(checked({ kind: 'tender', source: 'fernstall' }, '1230')).toEqual([])
+  expect(checked({ kind: 'tender' }, '1220')).toEqual(['own_clearing'])
+  expect(checked({ source: 'openhall', block: true }, '1210')).toEqual([])
+})
+
 it('writes segments in order, their marks escaped', () => {
   expect(segmentsText({ sku: 'a=b;c', category: 'x\\y' })).toBe('category=x\\\\y;sku=a\\=b\\;c')
 })

@@ -14,6 +14,8 @@ export interface Movement {
 
 /** What an unexplained amount may come from. */
 export type Lead =
+  /** A posted entry whose amount on the account is not that of its lines; the movement's amount is by how much. */
+  | { readonly sort: 'wrong_entry'; readonly movements: readonly [Movement] }
   /** A settlement that does not foot by exactly the amount: something of it is missing, or twice. */
   | { readonly sort: 'does_not_foot'; readonly movements: readonly [Movement] }
   /** One movement of exactly the amount: missing on one side, or there too often. */
@@ -28,12 +30,13 @@ export type Lead =
   | { readonly sort: 'pair'; readonly movements: readonly [Movement, Movement] }
 
 const ranks: Record<Lead['sort'], number> = {
-  does_not_foot: 0,
-  double: 1,
-  single: 2,
-  sign: 3,
-  swapped_digits: 4,
-  pair: 5,
+  wrong_entry: 0,
+  does_not_foot: 1,
+  double: 2,
+  single: 3,
+  sign: 4,
+  swapped_digits: 5,
+  pair: 6,
 }
 /** Days within which two movements of one amount are alike. */
 const doubleWithinDays = 31
@@ -43,17 +46,27 @@ const daysApart = (one: Movement, other: Movement): number =>
 
 /**
  * Leads for an unexplained difference of `amount` (minor units, not zero), the most telling first, then the latest: at most
- * `most` of them. `unfooted`: settlements that do not foot, with the difference. Movements that cancel each other explain nothing and give
- * none.
+ * `most` of them. `unfooted`: settlements that do not foot, with the difference. `wrongEntries`: entry less lines, told first and whatever
+ * the amount, also where they cancel. Movements that cancel each other explain nothing and give none.
  */
 export const findLeads = (
   amount: number,
   movements: readonly Movement[],
-  { most = 6, unfooted = [] }: { readonly most?: number; readonly unfooted?: readonly Movement[] } = {},
+  {
+    most = 6,
+    unfooted = [],
+    wrongEntries = [],
+  }: {
+    readonly most?: number
+    readonly unfooted?: readonly Movement[]
+    readonly wrongEntries?: readonly Movement[]
+  } = {},
 ): Lead[] => {
-  if (amount === 0) return []
+  const wrong = wrongEntries.map((entry): Lead => ({ sort: 'wrong_entry', movements: [entry] }))
+  if (amount === 0) return wrong.sort(compareLeads).slice(0, most)
   const size = Math.abs(amount)
   const leads: Lead[] = [
+    ...wrong,
     ...unfooted
       .filter(settlement => Math.abs(settlement.amount) === size)
       .map((settlement): Lead => ({ sort: 'does_not_foot', movements: [settlement] })),

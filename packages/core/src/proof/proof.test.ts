@@ -4,31 +4,46 @@ import { addDays } from '../activity/localDate.ts'
 import { ageOpen } from './ageing.ts'
 import { findDoubles } from './findDoubles.ts'
 import { missingDays, missingNumbers } from './findMissing.ts'
-import { type ProofInput, proveClearing } from './proveClearing.ts'
+import {
+  type DocumentRef,
+  type NamedAmount,
+  type ProofInput,
+  type ProofSettlement,
+  proveClearing,
+} from './proveClearing.ts'
 
 const base: ProofInput = {
   date: '2026-03-31',
   ledger: 0,
   reported: 0,
   settlements: [],
-  payoutsLeaveBalance: 'sent',
   reserves: [],
   pending: [],
   corrections: [],
   byHand: [],
-  heads: [],
+  series: [],
 }
+const refOf = (key: string): DocumentRef => ({ of: 'settlement', source: 'openhall', key })
+const named = (name: string, amount: number, date = '2026-03-02'): NamedAmount => ({
+  name,
+  amount,
+  date,
+  ref: refOf(name),
+})
 const dated = fc.record({
   date: fc.constantFrom('2026-03-29', '2026-03-31', '2026-04-02'),
   amount: fc.integer({ min: -9999, max: 9999 }),
 })
 const settlement = fc.record({
   name: fc.string(),
+  ref: fc.constantFrom(refOf('S'), refOf('T')),
   state: fc.constantFrom('blocked', 'proposed', 'posted', 'set_aside' as const),
-  movements: fc.array(dated),
-  entries: fc.array(dated),
+  movements: fc.array(
+    fc.tuple(dated, fc.constantFrom(null, '2026-03-31', '2026-04-02')).map(([one, bookedOn]) => ({ ...one, bookedOn })),
+  ),
   payouts: fc.array(
     fc.record({
+      leaves: fc.constantFrom<'sent' | 'arrived'>('sent', 'arrived'),
       date: fc.constant('2026-03-31'),
       amount: fc.integer({ min: -9999, max: 0 }),
       lineId: fc.string(),
@@ -48,8 +63,8 @@ it('always adds up: books + causes = reported, unexplained last', () => {
       (settlements, pending, ledger, reported) => {
         const proof = proveClearing({
           ...base,
-          settlements: settlements as ProofInput['settlements'],
-          pending,
+          settlements: settlements as ProofSettlement[],
+          pending: pending.map(one => ({ ...named('openhall', one.amount), ...one })),
           ledger,
           reported,
         })
@@ -64,23 +79,61 @@ it('always adds up: books + causes = reported, unexplained last', () => {
 })
 
 it('tells a payout on its way from one that arrived', () => {
-  const paid = {
+  const paid = (leaves: 'sent' | 'arrived'): ProofSettlement => ({
     name: 'S',
-    state: 'posted' as const,
+    ref: refOf('S'),
+    state: 'posted',
     movements: [],
-    entries: [],
-    payouts: [{ lineId: 'p', date: '2026-03-30', amount: -500, transferDate: '2026-04-02', arrivedOn: null }],
-  }
-  const causes = (input: Partial<ProofInput>) =>
-    proveClearing({ ...base, settlements: [paid], ...input }).causes.map(({ cause, amount }) => [cause, amount])
+    payouts: [{ lineId: 'p', date: '2026-03-30', amount: -500, transferDate: '2026-04-02', arrivedOn: null, leaves }],
+  })
+  const causes = (input: Partial<ProofInput>, leaves: 'sent' | 'arrived' = 'sent') =>
+    proveClearing({ ...base, settlements: [paid(leaves)], ...input }).causes.map(({ cause, amount }) => [cause, amount])
   expect(causes({ ledger: 500, reported: 0 })).toEqual([
     ['payout_on_its_way', -500],
     ['unexplained', 0],
   ])
-  expect(causes({ date: '2026-04-02', ledger: 0, reported: 500, payoutsLeaveBalance: 'arrived' })).toEqual([
+  expect(causes({ date: '2026-04-02', ledger: 0, reported: 500 }, 'arrived')).toEqual([
     ['payout_on_its_way', 500],
     ['unexplained', 0],
   ])
+})
+
+describe('the outcome', () => {
+  const outcome = (input: Partial<ProofInput>) => proveClearing({ ...base, ...input }).outcome
+  const waiting = (state: ProofSettlement['state'], amounts: readonly number[]): ProofSettlement => ({
+    name: 'S',
+    ref: refOf('S'),
+    state,
+    movements: amounts.map(amount => ({ date: '2026-03-30', amount, bookedOn: null })),
+    payouts: [],
+  })
+  it('is closed where only time stands between books and balance', () => {
+    expect(outcome({})).toBe('closed')
+    expect(outcome({ ledger: 15, unpaidOrders: [named('8001', 15)] })).toBe('closed')
+  })
+  it('is explained where something is to be mended, also where it cancels or comes to nothing', () => {
+    expect(outcome({ byHand: [named('a', 5), named('b', -5)] })).toBe('explained')
+    expect(outcome({ settlements: [waiting('blocked', [700, -700])] })).toBe('explained')
+    expect(outcome({ settlements: [waiting('set_aside', [0])] })).toBe('explained')
+    expect(outcome({ corrections: [named('S', 0)] })).toBe('explained')
+    expect(outcome({ corrections: [named('S', 0, '2026-04-01')] })).toBe('closed')
+  })
+  it('is open where anything is unexplained, or an entry is not what its lines come to', () => {
+    expect(outcome({ reported: 1 })).toBe('open')
+    expect(outcome({ wrongEntries: [named('S', 5), named('T', -5)] })).toBe('open')
+    expect(outcome({ wrongEntries: [named('S', 5, '2026-04-01')] })).toBe('closed')
+  })
+  it('tells causes whose documents cancel', () => {
+    const proof = proveClearing({ ...base, byHand: [named('a', 5), named('b', -5)] })
+    expect(proof.causes[0]).toMatchObject({ cause: 'by_hand', amount: 0, documents: [{ name: 'a' }, { name: 'b' }] })
+  })
+})
+
+it('counts an entry taken back only after the date by its mirror', () => {
+  const takenBack = [{ ...named('S', -500, '2026-04-01'), postedOn: '2026-03-30', payout: false }]
+  const later = proveClearing({ ...base, ledger: 500, takenBack })
+  expect(later).toMatchObject({ unexplained: 0, causes: [{ cause: 'after_cut_off', amount: -500 }, {}] })
+  expect(proveClearing({ ...base, date: '2026-04-01', takenBack })).toMatchObject({ outcome: 'closed' })
 })
 
 it('names a hand entry, a correction and a missing statement', () => {
@@ -99,9 +152,13 @@ it('names a hand entry, a correction and a missing statement', () => {
     ...base,
     ledger: 15,
     reported: 95,
-    byHand: [{ name: '2026-0412', date: '2026-03-02', amount: 15 }],
-    corrections: [{ name: 'S', date: '2026-03-02', amount: -5 }],
-    heads: [head('A', '2026-03-01', 0, 0), head('C', '2026-03-15', 100, 200)],
+    byHand: [named('2026-0412', 15)],
+    corrections: [named('S', -5)],
+    series: [
+      { source: 'openhall', opened: 0, heads: [head('C', '2026-03-15', 100, 200), head('A', '2026-03-01', 0, 0)] },
+      // Another source of the account has its own sequence, and opened with what its opening entry says.
+      { source: 'stall', opened: 40, heads: [head('B', '2026-03-05', 40, 70)] },
+    ],
   })
   expect(proof.causes.map(({ cause, amount }) => [cause, amount])).toEqual([
     ['correction', -5],
@@ -112,7 +169,7 @@ it('names a hand entry, a correction and a missing statement', () => {
 })
 
 it('adds up what is open by its age, in four ages', () => {
-  const open = (date: string, amount: number) => ({ name: date, date, amount })
+  const open = (date: string, amount: number) => named(date, amount, date)
   const proof = proveClearing({
     ...base,
     unpaidOrders: [

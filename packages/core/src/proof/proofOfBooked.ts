@@ -1,13 +1,21 @@
 import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
 import { isPayout, isReserve, isStock } from '../activity/kinds.ts'
 import type { Zone } from '../activity/zone.ts'
-import { type BookedActivity, isBooked, lineKey, weightedLine } from '../composing/bookActivity.ts'
+import {
+  type BookedActivity,
+  type BookedSettlement,
+  isBooked,
+  lineKey,
+  weightedLine,
+} from '../composing/bookActivity.ts'
 import type { DraftEntry } from '../composing/draft.ts'
-import { resolveLine, tenderAccount } from '../composing/resolveLine.ts'
+import { endDate, entryDateOfLine } from '../composing/monthParts.ts'
+import { type Resolution, resolveLine, tenderAccount } from '../composing/resolveLine.ts'
 import type { Setup, Source } from '../composing/setup.ts'
-import { sumMinor } from '../money/minor.ts'
+import { addMinor, sumMinor } from '../money/minor.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'
-import type { ProofInput } from './proveClearing.ts'
+import { isTender } from '../tieout/tieOutLine.ts'
+import type { DocumentRef, NamedAmount, ProofInput, ProofMovement, ProofSettlement } from './proveClearing.ts'
 
 /** Activity that is booked whole, with what else a proof of it looks at. */
 export interface BookedMonth {
@@ -23,80 +31,185 @@ export interface BookedMonth {
 
 /**
  * What the proof of a clearing account at a date is made of, where all that can be posted is: the settlements without blocks. `wanted`:
- * account, local date, and the balance that the processor reports, minor units.
+ * account, local date, and the balance that its sources report, minor units.
  */
 export const proofOfBooked = (
   wanted: { readonly account: string; readonly date: string; readonly reported: number },
   month: BookedMonth,
 ): ProofInput => {
-  const { setup, zone, booked } = month
+  const { setup, booked } = month
   const { account } = wanted
-  const isOwn = (line: ActivityLine): boolean => setup.sources.get(line.source)?.clearing[line.currency] === account
-  const dated = (line: ActivityLine) => ({ date: zone.localDate(line.instant), amount: line.amount })
-  const own = [...setup.sources.values()].filter(source => Object.values(source.clearing).includes(account))
-  const isPosted = (one: BookedActivity['settlements'][number]): boolean => one.composed.blocks.length === 0
+  const resolved = new Map<ActivityLine, Resolution | null>()
+  const view: AccountView = {
+    ...month,
+    account,
+    own: [...setup.sources.values()].filter(source => Object.values(source.clearing).includes(account)),
+    resolutionOf: line => {
+      const known = resolved.get(line)
+      if (known !== undefined) return known
+      const found = resolutionOf(line, month)
+      resolved.set(line, found)
+      return found
+    },
+  }
+  const { own } = view
   const entries = booked.settlements.flatMap(one => one.composed.entries)
-  const elsewhere = booked.settlements.flatMap(one =>
-    one.lines.filter(
-      line => isOwn(line) && !isPayout(line.kind) && !isStock(line.kind) && bookedElsewhere(line, month),
-    ),
-  )
-  const isElsewhere = new Set(elsewhere.map(lineKey))
+  const waiting = month.lines.filter(line => isOwn(line, view) && sourceOf(line, setup)?.shape !== 'channel')
   return {
     date: wanted.date,
     reported: wanted.reported,
     ledger: sumMinor(entries, entry => (entry.date <= wanted.date ? amountOn(entry, account) : 0)),
-    settlements: booked.settlements.map(settlement => ({
-      name: settlement.name,
-      state: isPosted(settlement) ? 'posted' : 'blocked',
-      movements: settlement.lines.flatMap(line => {
-        if (isPayout(line.kind) || booked.matched.has(lineKey(line)) || isElsewhere.has(lineKey(line))) return []
-        if (isOwn(line)) return isStock(line.kind) ? [] : [dated(line)]
-        const sentHere = tenderAccount(weightedLine(line, ''), setup, line.currency) === account
-        return sentHere ? [{ date: dateOfTender(line, month), amount: -line.amount }] : []
-      }),
-      payouts: settlement.lines
-        .filter(line => isPayout(line.kind) && isOwn(line))
-        .map(line => ({
-          ...dated(line),
-          lineId: line.lineId,
-          transferDate: settlement.composed.entries.find(entry => entry.payoutLine === line.lineId)?.date ?? null,
-          arrivedOn: arrivalOf(line, month.pairings),
-        })),
-      entries: settlement.composed.entries
-        .filter(entry => entry.document === 'journal')
-        .map(entry => ({ date: entry.date, amount: amountOn(entry, account) })),
-    })),
-    payoutsLeaveBalance: own[0]?.options.payoutsLeaveBalance ?? 'sent',
-    reserves: month.lines.filter(line => isOwn(line) && holdsMoney(own) && staysOnBalance(line, setup)).map(dated),
-    pending: month.lines.filter(line => isOwn(line) && holdsMoney(own) && isPending(line, setup)).map(dated),
-    unpaidOrders: unpaidOrders(account, own, month, isElsewhere),
-    elsewhere: (holdsMoney(own) ? elsewhere : []).map(line => ({ ...dated(line), name: line.orderId ?? line.lineId })),
+    settlements: booked.settlements.map(settlement => proofSettlement(settlement, view)),
+    reserves: waiting.filter(line => staysOnBalance(line, setup)).map(line => ofSource(line, month)),
+    pending: waiting.filter(line => isPending(line, setup)).map(line => ofSource(line, month)),
+    unpaidOrders: booked.settlements.flatMap(one => one.lines.flatMap(line => unpaid(line, view))),
+    elsewhere: booked.settlements.flatMap(one =>
+      one.lines
+        .filter(line => isElsewhere(line, view))
+        .map(line => ({ ...dated(line, month), name: line.orderId ?? line.lineId, ref: refOfLine(line) })),
+    ),
     corrections: [],
     byHand: [],
-    heads: own.flatMap(source =>
-      (month.heads.get(source.key) ?? []).filter(head => source.clearing[head.currency] === account),
-    ),
+    series: own.map(source => ({
+      source: source.key,
+      opened: 0,
+      heads: (month.heads.get(source.key) ?? []).filter(head => source.clearing[head.currency] === account),
+    })),
+    wrongEntries: booked.settlements.flatMap(settlement => wrongEntriesOf(settlement, view)),
   }
 }
 
-/** A channel holds no money: its account is the control of its orders. */
-const holdsMoney = (own: readonly Source[]): boolean => !own.every(source => source.shape === 'channel')
+/** The month as one account sees it. */
+interface AccountView extends BookedMonth {
+  readonly account: string
+  /** The sources whose clearing account it is. */
+  readonly own: readonly Source[]
+  readonly resolutionOf: (line: ActivityLine) => Resolution | null
+}
+
+const sourceOf = (line: ActivityLine, setup: Setup): Source | undefined => setup.sources.get(line.source)
+
+const isOwn = (line: ActivityLine, { setup, account }: AccountView): boolean =>
+  sourceOf(line, setup)?.clearing[line.currency] === account
+
+const dated = (line: ActivityLine, { zone }: BookedMonth) => ({
+  date: zone.localDate(line.instant),
+  amount: line.amount,
+})
+
+const ofSource = (line: ActivityLine, month: BookedMonth): NamedAmount => ({
+  ...dated(line, month),
+  name: line.source,
+  ref: { of: 'source', source: line.source },
+})
+
+const refOfLine = (line: ActivityLine): DocumentRef =>
+  line.orderId === null
+    ? { of: 'line', source: line.source, lineId: line.lineId }
+    : { of: 'order', source: line.source, order: line.orderId }
+
+const resolutionOf = (line: ActivityLine, { setup, zone }: BookedMonth): Resolution | null => {
+  const source = sourceOf(line, setup)
+  return source ? resolveLine(weightedLine(line, zone.localDate(line.instant)), setup, source, line.currency) : null
+}
+
+const refOf = ({ activity }: BookedSettlement): DocumentRef => ({
+  of: 'settlement',
+  source: activity.source,
+  key: activity.settlementId ?? `day:${activity.day}`,
+})
+
+const proofSettlement = (settlement: BookedSettlement, view: AccountView): ProofSettlement => ({
+  name: settlement.name,
+  ref: refOf(settlement),
+  state: settlement.composed.blocks.length === 0 ? 'posted' : 'blocked',
+  movements: settlement.lines.flatMap(line => movementsOf(line, settlement, view)),
+  payouts: settlement.lines
+    .filter(line => isPayout(line.kind) && isOwn(line, view))
+    .map(line => ({
+      ...dated(line, view),
+      lineId: line.lineId,
+      transferDate: settlement.composed.entries.find(entry => entry.payoutLine === line.lineId)?.date ?? null,
+      arrivedOn: arrivalOf(line, view.pairings),
+      leaves: sourceOf(line, view.setup)?.options.payoutsLeaveBalance ?? 'sent',
+    })),
+})
+
+/** What a line does to the account: as one of its own sources', as a tender sent there, or as both. */
+const movementsOf = (line: ActivityLine, settlement: BookedSettlement, view: AccountView): ProofMovement[] => {
+  const { activity, composed } = settlement
+  const source = sourceOf(line, view.setup)
+  const localDate = view.zone.localDate(line.instant)
+  const end = composed.blocks.length === 0 ? endDate(activity) : null
+  const bookedOn = end === null || !source ? null : entryDateOfLine(localDate, end, source)
+  const movements: ProofMovement[] = []
+  if (isOwn(line, view) && countsItself(line, view)) movements.push({ date: localDate, amount: line.amount, bookedOn })
+  // It moves nothing, but a settlement that is held up is to be mended whatever its lines come to.
+  else if (isOwn(line, view) && bookedOn === null) movements.push({ date: localDate, amount: 0, bookedOn })
+  if (isSentHere(line, view))
+    movements.push({ date: dateOfTender(line, view), amount: line.amount === 0 ? 0 : -line.amount, bookedOn })
+  return movements
+}
+
+/** A collection that a tender has booked, stock, and what another document books, pass the account by. */
+const countsItself = (line: ActivityLine, view: AccountView): boolean =>
+  !isPayout(line.kind) && !isStock(line.kind) && !view.booked.matched.has(lineKey(line)) && !isElsewhere(line, view)
+
+const isElsewhere = (line: ActivityLine, view: AccountView): boolean => {
+  if (!isOwn(line, view) || isPayout(line.kind) || isStock(line.kind) || view.booked.matched.has(lineKey(line)))
+    return false
+  const resolution = view.resolutionOf(line)
+  return resolution?.ok === true && resolution.elsewhere
+}
+
+/** A tender sent to the account: by its means of payment, also from a source that shares it, or by another source's route. */
+const isSentHere = (line: ActivityLine, view: AccountView): boolean => {
+  if (!isTender(line.kind) || view.own.length === 0) return false
+  if (tenderAccount(weightedLine(line, ''), view.setup, line.currency) === view.account) return true
+  const resolution = view.resolutionOf(line)
+  return !isOwn(line, view) && resolution?.ok === true && !resolution.elsewhere && resolution.account === view.account
+}
 
 const amountOn = (entry: DraftEntry, account: string): number =>
   sumMinor(entry.lines, line => (line.account === account ? line.amount : 0))
+
+// A journal holds the lines that are booked on its date, a transfer its payout: what an entry's amount on the account differs from theirs,
+// no line can explain.
+const wrongEntriesOf = (settlement: BookedSettlement, view: AccountView): NamedAmount[] => {
+  if (settlement.composed.blocks.length > 0) return []
+  const { name } = settlement
+  const journals = new Map<string, number>()
+  const add = (date: string, amount: number): void => {
+    journals.set(date, addMinor(journals.get(date) ?? 0, amount))
+  }
+  for (const entry of settlement.composed.entries)
+    if (entry.document === 'journal') add(entry.date, amountOn(entry, view.account))
+  for (const line of settlement.lines)
+    for (const { bookedOn, amount } of movementsOf(line, settlement, view))
+      if (bookedOn !== null) add(bookedOn, -amount)
+  const payouts = settlement.lines.filter(line => isPayout(line.kind) && isOwn(line, view))
+  const transfers = payouts.map(line => {
+    const made = settlement.composed.entries.filter(entry => entry.payoutLine === line.lineId)
+    const amount = addMinor(
+      sumMinor(made, entry => amountOn(entry, view.account)),
+      -line.amount,
+    )
+    return [made[0]?.date ?? view.zone.localDate(line.instant), amount] as const
+  })
+  return [...journals, ...transfers]
+    .filter(([, amount]) => amount !== 0)
+    .map(([date, amount]) => ({ name, ref: refOf(settlement), date, amount }))
+}
 
 /** Shown on the balance, not booked: neither stock nor a payout that leaves the balance only when it has arrived. */
 const isPending = (line: ActivityLine, setup: Setup): boolean =>
   line.status === 'pending' &&
   !isBooked(line, setup) &&
   !isStock(line.kind) &&
-  !(isPayout(line.kind) && setup.sources.get(line.source)?.options.payoutsLeaveBalance === 'arrived')
+  !(isPayout(line.kind) && sourceOf(line, setup)?.options.payoutsLeaveBalance === 'arrived')
 
 const staysOnBalance = (line: ActivityLine, setup: Setup): boolean =>
-  isReserve(line.kind) &&
-  line.status === 'available' &&
-  setup.sources.get(line.source)?.options.reservesStayOnBalance === true
+  isReserve(line.kind) && isBooked(line, setup) && sourceOf(line, setup)?.options.reservesStayOnBalance === true
 
 /** A tender stands in the gateway's account from the day on which the gateway collected it. */
 const dateOfTender = (line: ActivityLine, { booked, zone }: BookedMonth): string =>
@@ -111,35 +224,12 @@ const arrivalOf = (line: ActivityLine, pairings: PairingProposal | null): string
     )
     ?.bankLines.at(-1)?.date ?? null
 
-const bookedElsewhere = (line: ActivityLine, { setup, zone, booked }: BookedMonth): boolean => {
-  const source = setup.sources.get(line.source)
-  if (!source || booked.matched.has(lineKey(line))) return false
-  const resolution = resolveLine(weightedLine(line, zone.localDate(line.instant)), setup, source, line.currency)
-  return resolution.ok && resolution.elsewhere
-}
-
-// A channel holds no money: what is open on its orders is all that its account may show. At a gateway the account shows what its
-// channels tendered, the processor what it collected.
-const unpaidOrders = (
-  account: string,
-  own: readonly Source[],
-  month: BookedMonth,
-  isElsewhere: ReadonlySet<string>,
-): NonNullable<ProofInput['unpaidOrders']> => {
-  const { setup, zone, booked } = month
-  const isChannel = !holdsMoney(own)
-  return booked.settlements.flatMap(settlement =>
-    settlement.lines.flatMap(line => {
-      const name = line.orderId ?? line.lineId
-      if (setup.sources.get(line.source)?.clearing[line.currency] === account) {
-        if (!isChannel || isStock(line.kind) || isElsewhere.has(lineKey(line))) return []
-        if (isPayout(line.kind) && own[0]?.options.payoutsLeaveBalance === 'arrived') return []
-        return [{ name, date: zone.localDate(line.instant), amount: line.amount }]
-      }
-      if (tenderAccount(weightedLine(line, ''), setup, line.currency) !== account) return []
-      const collected = booked.collected.get(lineKey(line)) ?? 0
-      const amount = -line.amount - collected
-      return amount === 0 ? [] : [{ name, date: dateOfTender(line, month), amount }]
-    }),
-  )
+// The account shows what was tendered to it, the processor what it collected.
+const unpaid = (line: ActivityLine, view: AccountView): NamedAmount[] => {
+  if (!isSentHere(line, view)) return []
+  const collected = view.booked.collected.get(lineKey(line)) ?? 0
+  const amount = addMinor(-line.amount, -collected)
+  return amount === 0
+    ? []
+    : [{ name: line.orderId ?? line.lineId, ref: refOfLine(line), date: dateOfTender(line, view), amount }]
 }

@@ -1,4 +1,5 @@
 import type { SettlementHead } from '../activity/activityLine.ts'
+import { compareText } from '../mapping/compareText.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 
 /** Causes in the order in which they are told. */
@@ -20,63 +21,97 @@ export const causes = [
 ] as const
 export type Cause = (typeof causes)[number]
 
-/** Lines of one settlement that move the clearing account, added up per local date. Minor units, plus is a debit. */
+/** Causes that somebody has to mend; all others are a matter of time, and may stand. */
+export const toBeMended: ReadonlySet<Cause> = new Set(['blocked', 'unposted', 'correction', 'by_hand', 'double', 'gap'])
+
+/** What a document of a proof is, so that it can be found again: never read out of its name. */
+export type DocumentRef =
+  | { readonly of: 'settlement'; readonly source: string; readonly key: string }
+  | { readonly of: 'order'; readonly source: string; readonly order: string }
+  | { readonly of: 'line'; readonly source: string; readonly lineId: string }
+  | { readonly of: 'entry'; readonly fiscalYear: number; readonly number: number }
+  | { readonly of: 'source'; readonly source: string }
+  | { readonly of: 'account'; readonly account: string }
+
 export interface DatedAmount {
   readonly date: string
+  /** Minor units, plus is a debit of the account. */
   readonly amount: number
+}
+
+/** An amount with the document that it is of. */
+export interface NamedAmount extends DatedAmount {
+  readonly name: string
+  readonly ref: DocumentRef
+}
+
+/** A line that moves the clearing account, or lines alike in both dates added up. */
+export interface ProofMovement extends DatedAmount {
+  /** Date of the posted entry that holds it; null while its settlement is not posted. */
+  readonly bookedOn: string | null
 }
 
 export interface ProofPayout extends DatedAmount {
   /** `date` is the line's local date. */
   readonly lineId: string
-  /** Date of its posted transfer; null while not posted. */
+  /** Date of its posted transfer; null while not posted, and where it lacks. */
   readonly transferDate: string | null
   /** Date of the last bank line of its certain or likely group. */
   readonly arrivedOn: string | null
+  /** When the processor's balance drops: as the payout is sent, or once it has arrived. */
+  readonly leaves: 'sent' | 'arrived'
 }
 
 /** What one settlement or business day of a source does to the clearing account. */
 export interface ProofSettlement {
   readonly name: string
+  readonly ref: DocumentRef
   readonly state: 'blocked' | 'proposed' | 'posted' | 'set_aside'
   /** Booked lines, payouts apart. */
-  readonly movements: readonly DatedAmount[]
+  readonly movements: readonly ProofMovement[]
   readonly payouts: readonly ProofPayout[]
-  /** Its posted journals' lines on the account, per entry date. */
-  readonly entries: readonly DatedAmount[]
+}
+
+/** A source's settlement heads, and what the account opened with for it. */
+export interface HeadSeries {
+  readonly source: string
+  readonly heads: readonly SettlementHead[]
+  /** Its opening entries on the account, minor units: what its first settlement should open at. */
+  readonly opened: number
 }
 
 export interface ProofInput {
   readonly date: string
   /** Balance in the books at the end of `date`, debit positive. */
   readonly ledger: number
-  /** What the processor says it holds. */
+  /** What the processors say that they hold, added up; of a channel, what its orders leave open. */
   readonly reported: number
   readonly settlements: readonly ProofSettlement[]
-  /** Whether the processor's balance drops when a payout is sent or when it has arrived. */
-  readonly payoutsLeaveBalance: 'sent' | 'arrived'
+  /** Mirror entries of what was posted once, with the dates of both: taken back only after the date, it still stands in the books. */
+  readonly takenBack?: readonly (NamedAmount & { readonly postedOn: string; readonly payout: boolean })[]
   /** Reserve lines to be added back, where the processor counts its reserve into the balance. */
-  readonly reserves: readonly DatedAmount[]
+  readonly reserves: readonly NamedAmount[]
   /** Activity that is not available yet. */
-  readonly pending: readonly DatedAmount[]
+  readonly pending: readonly NamedAmount[]
   /** Revisions of posted lines, new less old, not booked. */
-  readonly corrections: readonly (DatedAmount & { readonly name: string })[]
-  /**
-   * Orders of a channel with what is open on each: lines booked less tenders. At a gateway: tenders that it never collected, and what it
-   * collected beyond or below a tender. By name of the order, in the account's sign.
-   */
-  readonly unpaidOrders?: readonly (DatedAmount & { readonly name: string })[]
-  /** Lines of its source that another document books: the processor holds them, the account never sees them. */
-  readonly elsewhere?: readonly (DatedAmount & { readonly name: string })[]
-  /** Entries on the account that no source made; `doubleOf`: the entry that it repeats. */
-  readonly byHand: readonly (DatedAmount & { readonly name: string; readonly doubleOf?: string | null })[]
+  readonly corrections: readonly NamedAmount[]
+  /** Tenders that the gateway never collected, and what it collected beyond or below a tender: plus is what was tendered. */
+  readonly unpaidOrders?: readonly NamedAmount[]
+  /** Lines of its sources that another document books: the processor holds them, the account never sees them. */
+  readonly elsewhere?: readonly NamedAmount[]
+  /** Entries on the account that no source made; `repeats`: the entry that it is the likely double of. */
+  readonly byHand: readonly (NamedAmount & { readonly repeats?: string | null })[]
   /** What rounding in another currency left on the account. */
-  readonly rounding?: readonly (DatedAmount & { readonly name: string })[]
-  readonly heads: readonly SettlementHead[]
+  readonly rounding?: readonly NamedAmount[]
+  readonly series: readonly HeadSeries[]
+  /** Posted entries whose amount on the account is not that of their lines: entry less lines. No cause; they keep a proof open. */
+  readonly wrongEntries?: readonly NamedAmount[]
 }
 
 export interface CauseDocument {
   readonly name: string
+  /** Null where a cause has no documents to open, only an amount. */
+  readonly ref: DocumentRef | null
   readonly amount: number
   /** Since when it is open (local date); null where many days stand behind it. */
   readonly date: string | null
@@ -86,130 +121,149 @@ export interface ProofCause {
   readonly amount: number
   readonly documents: readonly CauseDocument[]
 }
+
+/** closed: nothing unexplained, nothing to be mended. explained: nothing unexplained, but something is to be mended. */
+export type Outcome = 'closed' | 'explained' | 'open'
+
 export interface Proof {
   readonly ledger: number
   readonly reported: number
-  /** Causes that are not zero, in order; `unexplained` always, last. Ledger + causes = reported. */
+  /** Causes with a document, also where these cancel, in order; `unexplained` always, last. Ledger + causes = reported. */
   readonly causes: readonly ProofCause[]
   readonly unexplained: number
+  readonly wrongEntries: readonly NamedAmount[]
+  readonly outcome: Outcome
 }
 
-const upTo = (rows: readonly DatedAmount[], date: string): number =>
-  sumMinor(rows, row => (row.date <= date ? row.amount : 0))
-
-/** Explains why a clearing account's balance in the books differs from what the processor reports at a date. */
+/**
+ * Explains why a clearing account's balance in the books differs from what its processors report at a date. Each cause is worked out from
+ * lines and documents; what is left over is unexplained, whatever it comes of (rules of proof, section 10).
+ */
 export const proveClearing = (input: ProofInput): Proof => {
-  const { date } = input
-  const named = (rows: readonly (DatedAmount & { readonly name: string })[], sign: 1 | -1) =>
-    rows.map(row => ({ name: row.name, date: row.date, amount: sign * upTo([row], date) || 0 }))
-  const cause = (name: Cause, documents: readonly CauseDocument[]): ProofCause => ({
-    cause: name,
-    amount: sumMinor(documents, document => document.amount),
-    documents: sumByName(documents).filter(document => document.amount !== 0),
-  })
-  const ofState = (state: ProofSettlement['state']) =>
-    input.settlements
-      .filter(settlement => settlement.state === state)
-      .map(settlement => ({
-        name: settlement.name,
-        date: lastOf([...settlement.movements, ...settlement.payouts]),
-        amount: addMinor(upTo(settlement.movements, date), upTo(settlement.payouts, date)),
-      }))
-  const posted = input.settlements.filter(settlement => settlement.state === 'posted')
-  const found = [
-    cause('blocked', ofState('blocked')),
-    cause('unposted', [...ofState('proposed'), ...ofState('set_aside')]),
-    cause(
-      'after_cut_off',
-      posted.map(({ name, movements, entries }) => ({
-        name,
-        date: lastOf([...movements, ...entries]),
-        amount: addMinor(upTo(movements, date), -upTo(entries, date)),
-      })),
-    ),
-    cause(
-      'payout_on_its_way',
-      input.settlements.flatMap(settlement =>
-        settlement.payouts.map(payout => ({
-          name: settlement.name,
-          date: payout.date,
-          amount: onItsWay(payout, settlement.state === 'posted', input),
-        })),
-      ),
-    ),
-    cause('reserve_kept', [{ name: '', date: null, amount: -upTo(input.reserves, date) }]),
-    cause('pending', [{ name: '', date: null, amount: upTo(input.pending, date) }]),
-    cause('unpaid_orders', named(input.unpaidOrders ?? [], -1)),
-    cause('elsewhere', named(input.elsewhere ?? [], 1)),
-    cause('correction', named(input.corrections, 1)),
-    cause(
-      'by_hand',
-      named(
-        input.byHand.filter(row => !row.doubleOf),
-        -1,
-      ),
-    ),
-    cause(
-      'double',
-      named(
-        input.byHand.filter(row => row.doubleOf).map(row => ({ ...row, name: `${row.name} of ${row.doubleOf}` })),
-        -1,
-      ),
-    ),
-    cause('gap', gaps(input.heads, date)),
-    cause('exchange_rounding', named(input.rounding ?? [], -1)),
-  ].filter(row => row.amount !== 0 || row.documents.length > 0)
+  const documents = (cause: Cause): CauseDocument[] => merged(rowsOf[cause](input), toBeMended.has(cause))
+  const found = causes
+    .map(cause => ({ cause, documents: documents(cause) }))
+    .filter(row => row.documents.length > 0)
+    .map((row): ProofCause => ({ ...row, amount: sumMinor(row.documents, document => document.amount) }))
   const unexplained = addMinor(input.reported, -input.ledger, ...found.map(row => -row.amount))
-  const rows = [
-    ...found.filter(row => row.amount !== 0),
-    { cause: 'unexplained', amount: unexplained, documents: [] } as const,
-  ]
-  return { ledger: input.ledger, reported: input.reported, causes: rows, unexplained }
+  const wrongEntries = (input.wrongEntries ?? []).filter(entry => entry.amount !== 0 && entry.date <= input.date)
+  return {
+    ledger: input.ledger,
+    reported: input.reported,
+    causes: [...found, { cause: 'unexplained', amount: unexplained, documents: [] }],
+    unexplained,
+    wrongEntries,
+    outcome: outcomeOf(found, unexplained !== 0 || wrongEntries.length > 0),
+  }
 }
 
-/** The documents of one name as one, open since its first day. */
-const sumByName = (documents: readonly CauseDocument[]): CauseDocument[] => {
+const outcomeOf = (found: readonly ProofCause[], open: boolean): Outcome =>
+  open ? 'open' : found.some(row => toBeMended.has(row.cause)) ? 'explained' : 'closed'
+
+/** A row of a cause at the proof's date, in the sign that leads from the books to the balance. */
+type CauseRow = CauseDocument
+
+const rowsOf: Record<Cause, (input: ProofInput) => CauseRow[]> = {
+  blocked: input => ofStates(input, ['blocked']),
+  unposted: input => ofStates(input, ['proposed', 'set_aside']),
+  after_cut_off: input => [
+    ...input.settlements.flatMap(settlement => settlement.movements.flatMap(one => acrossDate(settlement, one, input))),
+    ...takenBackLater(input, false),
+  ],
+  payout_on_its_way: input => [
+    ...input.settlements.flatMap(settlement => settlement.payouts.map(payout => onItsWay(settlement, payout, input))),
+    ...takenBackLater(input, true),
+  ],
+  reserve_kept: input => named(input.reserves, input, -1),
+  pending: input => named(input.pending, input, 1),
+  unpaid_orders: input => named(input.unpaidOrders ?? [], input, -1),
+  elsewhere: input => named(input.elsewhere ?? [], input, 1),
+  correction: input => named(input.corrections, input, 1),
+  by_hand: input =>
+    named(
+      input.byHand.filter(row => !row.repeats),
+      input,
+      -1,
+    ),
+  double: input =>
+    named(
+      input.byHand.flatMap(row => (row.repeats ? [{ ...row, name: `${row.name} of ${row.repeats}` }] : [])),
+      input,
+      -1,
+    ),
+  gap: input => input.series.flatMap(series => gaps(series, input.date)),
+  exchange_rounding: input => named(input.rounding ?? [], input, -1),
+  unexplained: () => [],
+}
+
+const signed = (sign: 1 | -1, amount: number): number => (amount === 0 ? 0 : sign * amount)
+
+const named = (rows: readonly NamedAmount[], { date }: ProofInput, sign: 1 | -1): CauseRow[] =>
+  rows.filter(row => row.date <= date).map(row => ({ ...row, amount: signed(sign, row.amount) }))
+
+const ofStates = (input: ProofInput, states: readonly ProofSettlement['state'][]): CauseRow[] =>
+  input.settlements
+    .filter(settlement => states.includes(settlement.state))
+    .flatMap(({ name, ref, movements, payouts }) =>
+      [...movements, ...payouts].filter(row => row.date <= input.date).map(row => ({ name, ref, ...row })),
+    )
+
+// By the entry's date alone, never by its amount: what is wrong with an entry is no matter of time.
+const acrossDate = (
+  { name, ref }: ProofSettlement,
+  { date, bookedOn, amount }: ProofMovement,
+  input: ProofInput,
+): CauseRow[] => {
+  if (bookedOn === null) return []
+  const happened = date <= input.date
+  const booked = bookedOn <= input.date
+  return happened === booked ? [] : [{ name, ref, date, amount: happened ? amount : signed(-1, amount) }]
+}
+
+const takenBackLater = (input: ProofInput, payouts: boolean): CauseRow[] =>
+  (input.takenBack ?? [])
+    .filter(row => row.payout === payouts && row.postedOn <= input.date && row.date > input.date)
+    .map(({ name, ref, postedOn, amount }) => ({ name, ref, date: postedOn, amount }))
+
+// A payout that is not posted is counted on its own date with the rest of its settlement: only what leaves later is on its way. So is one
+// of a posted settlement that lacks its transfer: that is no matter of time.
+const onItsWay = ({ name, ref, state }: ProofSettlement, payout: ProofPayout, input: ProofInput): CauseRow => {
+  const left = payout.leaves === 'sent' ? payout.date : payout.arrivedOn
+  const gone = left !== null && left <= input.date ? payout.amount : 0
+  const bookedOn = (state === 'posted' ? payout.transferDate : null) ?? payout.date
+  const booked = bookedOn <= input.date ? payout.amount : 0
+  return { name, ref, date: payout.date, amount: addMinor(gone, -booked) }
+}
+
+// Each settlement should open where the one before closed, a source's first at what its account opened with.
+const gaps = ({ source, heads, opened }: HeadSeries, date: string): CauseRow[] => {
+  const begun = heads
+    .flatMap(head =>
+      head.periodStart !== null && head.periodStart <= date ? [{ ...head, begins: head.periodStart }] : [],
+    )
+    .sort((left, right) => compareText(left.begins, right.begins) || compareText(left.settlementId, right.settlementId))
+  let before: number | null = opened
+  return begun
+    .map(({ settlementId, begins, openingBalance, closingBalance }) => {
+      const amount = openingBalance === null || before === null ? 0 : addMinor(openingBalance, -before)
+      before = closingBalance
+      return { name: settlementId, ref: { of: 'settlement', source, key: settlementId }, date: begins, amount } as const
+    })
+    .filter(row => row.amount !== 0)
+}
+
+/** The rows of one document as one, open since its first day; those of nothing are left out, but where their being there is a fault. */
+const merged = (rows: readonly CauseRow[], mend: boolean): CauseDocument[] => {
   const sums = new Map<string, CauseDocument>()
-  for (const one of documents) {
-    const known = sums.get(one.name)
-    sums.set(one.name, {
-      name: one.name,
-      amount: addMinor(known?.amount ?? 0, one.amount),
-      date: known?.date && (one.date === null || known.date < one.date) ? known.date : one.date,
+  for (const row of rows) {
+    const key = JSON.stringify([row.ref, row.name])
+    const known = sums.get(key)
+    sums.set(key, {
+      name: row.name,
+      ref: row.ref,
+      amount: addMinor(known?.amount ?? 0, row.amount),
+      date: known?.date && (row.date === null || known.date < row.date) ? known.date : row.date,
     })
   }
-  return [...sums.values()]
-}
-
-const lastOf = (rows: readonly DatedAmount[]): string | null =>
-  rows.reduce<string | null>((last, row) => (last === null || row.date > last ? row.date : last), null)
-
-// A payout that is not posted is counted on its own date with the rest of its settlement: only what leaves later is on its way.
-const onItsWay = (payout: ProofPayout, posted: boolean, input: ProofInput): number => {
-  const left = input.payoutsLeaveBalance === 'sent' ? payout.date : payout.arrivedOn
-  const gone = left !== null && left <= input.date ? payout.amount : 0
-  const bookedOn = posted ? payout.transferDate : payout.date
-  const booked = bookedOn !== null && bookedOn <= input.date ? payout.amount : 0
-  return addMinor(gone, -booked)
-}
-
-// Each settlement should open where the one before closed, the first at zero: what does not is missing in between.
-const gaps = (heads: readonly SettlementHead[], date: string): CauseDocument[] => {
-  const begun = heads
-    .filter(head => head.periodStart !== null && head.periodStart <= date)
-    .sort((left, right) =>
-      (left.periodStart as string) < (right.periodStart as string)
-        ? -1
-        : left.periodStart === right.periodStart
-          ? left.settlementId < right.settlementId
-            ? -1
-            : 1
-          : 1,
-    )
-  let before: number | null = 0
-  return begun.map(head => {
-    const amount = head.openingBalance === null || before === null ? 0 : addMinor(head.openingBalance, -before)
-    before = head.closingBalance
-    return { name: head.settlementId, date: head.periodStart, amount }
-  })
+  return [...sums.values()].filter(document => document.amount !== 0 || mend)
 }

@@ -25,6 +25,8 @@ const routeFaultText = (fault: RouteFault): string => {
       return `tax code ${fault.taxCode} does not exist`
     case 'unknown_item':
       return `item ${fault.item} does not exist`
+    case 'own_clearing':
+      return `${fault.account} is ${fault.source}’s own clearing account: what is sent there cancels what the entry books on it, and the account can never be proved`
   }
 }
 
@@ -42,6 +44,8 @@ const ruleFaultText = (fault: RuleFault): string => {
       return 'without a condition it would meet every line'
     case 'no_actions':
       return 'it does nothing'
+    case 'clearing_account':
+      return `${fault.account} is a clearing account; only tenders may be sent there, so ask for the kind tender too`
   }
 }
 

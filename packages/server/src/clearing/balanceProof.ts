@@ -1,7 +1,10 @@
 import {
+  addMinor,
   type Composed,
   composeSettlement,
+  type NamedAmount,
   type ProofInput,
+  type ProofMovement,
   type ProofSettlement,
   proveClearing,
   type SettlementActivity,
@@ -12,10 +15,10 @@ import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { type LoadedActivity, loadActivity } from '../settlements/loadActivity.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { postedAs } from '../settlements/postedAs.ts'
-import { type SettlementKey, settlementName } from '../settlements/settlementKey.ts'
-import { ledgerAt } from './clearingAccounts.ts'
-import { loadByHand } from './proofRows.ts'
+import type { SettlementKey } from '../settlements/settlementKey.ts'
+import type { AsOf } from '../settlements/storedLines.ts'
+import { ledgerByLines } from './clearingAccounts.ts'
+import { loadByHand, loadTakenBack, settlementRef } from './proofRows.ts'
 
 /** An account that holds or owes something: gift cards, reserves, advances, deposits of customers, tax. */
 export interface BalanceAccount {
@@ -89,6 +92,18 @@ const movedBy = (account: string, activity: SettlementActivity, mapped: Setup, d
   return amountOn(account, composeSettlement({ ...whole, lines: resolvable }, setup))
 }
 
+/** What the entries of an activity must hold on an account, by their dates. */
+const expectedOn = (account: string, activity: SettlementActivity, setup: Setup): { date: string; amount: number }[] =>
+  composeSettlement(
+    { ...activity, head: activity.head && { ...activity.head, openingBalance: null } },
+    withoutTaxCheck(setup),
+  )
+    .entries.filter(entry => entry.document === 'journal')
+    .map(entry => ({
+      date: entry.date,
+      amount: sumMinor(entry.lines, line => (line.account === account ? line.amount : 0)),
+    }))
+
 const withoutTaxCheck = (setup: Setup): Setup => ({
   ...setup,
   sources: new Map(
@@ -99,7 +114,8 @@ const withoutTaxCheck = (setup: Setup): Setup => ({
 interface Standing extends SettlementKey {
   readonly state: ProofSettlement['state']
   readonly corrections: number
-  readonly entries: { date: string; amount: number }[] | null
+  /** What went in with its posting and with each correction: up to which pull, and the correction's date. Null while it is not posted. */
+  readonly bookings: { asOf: number; map: number; date: string | null }[] | null
 }
 
 // Only settlements that are not posted, stand across the date, or were corrected since: all others are in the books with all they have.
@@ -108,16 +124,57 @@ const standing = (tx: Transaction, of: BalanceAccount, date: string) =>
     tx,
     sql`
     SELECT s.source, s.key, s.currency, s.state, s.corrections,
-      (SELECT json_agg(json_build_object('date', l.date, 'amount', l.amount))
-        FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
-        WHERE s.state = 'posted' AND e.client_id = s.client_id AND e.source = s.source AND e.key = s.key
-          AND e.currency = s.currency AND e.generation = s.generation AND e.document IN ('journal', 'correction')
-          AND l.account = ${of.account}) AS entries
+      (SELECT json_agg(json_build_object('asOf', b.pull_no, 'map', b.map_version, 'date', b.date) ORDER BY b.pull_no) FROM (
+        SELECT p.pull_no, p.map_version, NULL::date AS date FROM posting p WHERE p.source = s.source AND p.key = s.key
+          AND p.currency = s.currency AND p.generation = s.generation
+        UNION ALL
+        SELECT c.pull_no, p.map_version, coalesce((SELECT min(e.date) FROM entry e WHERE e.act_id = c.act_id AND e.document = 'correction'
+            AND e.source = c.source AND e.key = c.key AND e.currency = c.currency), s.entry_date)
+        FROM correction c JOIN posting p USING (client_id, source, key, currency, generation)
+        WHERE c.source = s.source AND c.key = s.key AND c.currency = s.currency AND c.generation = s.generation) b
+        WHERE s.state = 'posted') AS bookings
     FROM settlement s
     WHERE s.client_id = current_client() AND s.currency = ${of.currency} AND (s.first_date <= ${date} OR s.entry_date <= ${date})
       AND (s.state <> 'posted' OR s.settled_by > ${date} OR s.corrections > 0)
     ORDER BY s.entry_date, s.key`,
   )
+
+/** Beyond every date: what has happened but is booked never, or is booked though it never happened, whatever the date. */
+const never = '9999-12-31'
+
+/**
+ * What a settlement moves an account by: what its lines up to a date come to, and what its entries must hold by their own dates, both from
+ * the lines, so that what is wrong with an entry is told as neither.
+ */
+const movementsOf = async (
+  tx: Transaction,
+  of: BalanceAccount,
+  at: { row: Standing; date: string; clients: (map: number | null) => Promise<ClientSetup> },
+): Promise<{ movements: ProofMovement[]; correction: number }> => {
+  const { row, date } = at
+  const load = async (client: ClientSetup, asOf: AsOf) => (await loadActivity(tx, client, { keys: [row], asOf }))[0]
+  const last = row.bookings?.at(-1)
+  const client = await at.clients(last?.map ?? null)
+  const then = await load(client, last?.asOf ?? 'now')
+  if (!then) return { movements: [], correction: 0 }
+  const moved = movedBy(of.account, then.activity, client.setup, date)
+  const happened = lastDateOf(then, date)
+  if (!row.bookings) return { movements: [{ date: happened, amount: moved, bookedOn: null }], correction: 0 }
+  const movements: ProofMovement[] = [{ date: happened, amount: moved, bookedOn: never }]
+  let before = 0
+  for (const booking of row.bookings) {
+    const loaded = await load(client, booking.asOf)
+    if (!loaded) continue
+    const entries = expectedOn(of.account, loaded.activity, client.setup)
+    const total = sumMinor(entries, entry => entry.amount)
+    if (booking.date === null)
+      movements.push(...entries.map(entry => ({ date: never, amount: entry.amount, bookedOn: entry.date })))
+    else movements.push({ date: never, amount: addMinor(total, -before), bookedOn: booking.date })
+    before = total
+  }
+  const now = row.corrections === 0 ? null : await load(client, 'now')
+  return { movements, correction: now ? addMinor(movedBy(of.account, now.activity, client.setup, date), -moved) : 0 }
+}
 
 /** What an account's proof at a date is made of, with what was stated of it. */
 export const loadBalanceInput = async (
@@ -126,41 +183,33 @@ export const loadBalanceInput = async (
   at: { date: string; reported: number },
 ): Promise<ProofInput> => {
   const { date } = at
-  const rows = await standing(tx, of, date)
-  const today = await loadSetup(tx)
+  const known = new Map<number | null, ClientSetup>()
+  const clients = async (map: number | null): Promise<ClientSetup> => {
+    const client = known.get(map) ?? (await loadSetup(tx, map))
+    known.set(map, client)
+    return client
+  }
   const settlements: ProofSettlement[] = []
-  const corrections: { name: string; date: string; amount: number }[] = []
-  for (const row of rows) {
-    const posted = row.state === 'posted' ? await postedAs(tx, row) : null
-    const client: ClientSetup = posted ? await loadSetup(tx, posted.mapVersion) : today
-    const [then] = await loadActivity(tx, client, { keys: [row], asOf: posted?.pullNo ?? 'now' })
-    if (!then) continue
-    const moved = movedBy(of.account, then.activity, client.setup, date)
-    const name = settlementName(row)
-    settlements.push({
-      name,
-      state: row.state,
-      movements: [{ date: lastDateOf(then, date), amount: moved }],
-      payouts: [],
-      entries: row.entries ?? [],
-    })
-    if (!posted || row.corrections === 0) continue
-    const [now] = await loadActivity(tx, client, { keys: [row] })
-    const amount = now ? movedBy(of.account, now.activity, client.setup, date) - moved : 0
-    if (amount !== 0) corrections.push({ name, date, amount })
+  const corrections: NamedAmount[] = []
+  for (const row of await standing(tx, of, date)) {
+    const { movements, correction } = await movementsOf(tx, of, { row, date, clients })
+    const moves = movements.filter(one => one.amount !== 0)
+    // A settlement that leaves the account alone is none of its documents, posted or not.
+    if (moves.length > 0) settlements.push({ ...settlementRef(row), state: row.state, movements: moves, payouts: [] })
+    if (correction !== 0) corrections.push({ ...settlementRef(row), date, amount: correction })
   }
   return {
     date,
     reported: at.reported,
-    ledger: await ledgerAt(tx, of, date),
+    ledger: await ledgerByLines(tx, of, date),
     settlements,
-    payoutsLeaveBalance: 'sent',
+    takenBack: await loadTakenBack(tx, of, date),
     reserves: [],
     pending: [],
     corrections,
     // What the bank moved, whoever stated the balance knows as well.
     byHand: await loadByHand(tx, of, date, sql`e.document <> 'bank'`),
-    heads: [],
+    series: [],
   }
 }
 

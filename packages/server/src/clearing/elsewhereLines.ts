@@ -1,23 +1,44 @@
-import { type ConditionName, conditionNames, type DatedAmount, type ProofSettlement, type Route } from '@culvert/core'
+import {
+  type ConditionName,
+  conditionNames,
+  type DatedAmount,
+  type NamedAmount,
+  type ProofSettlement,
+  type Resolution,
+  type Route,
+  type Rule,
+} from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { lineColumns, resolveStored, type StoredLine } from '../settlements/activityLines.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { isBooked, revisionAsOf, routingColumns } from '../settlements/storedLines.ts'
-import type { ClearingAccount } from './clearingAccounts.ts'
-import { movesClearing } from './proofRows.ts'
+import { isBooked, movesClearing, revisionAsOf, routingColumns } from '../settlements/storedLines.ts'
+import { type ClearingAccount, namesOf } from './clearingAccounts.ts'
 
-export interface ElsewhereLine extends DatedAmount {
-  /** The order, or the line. */
-  readonly name: string
-  readonly kind: string
+/** A line that its route sends past the account, or to it, with the settlement that it is in. */
+export interface RoutedLine extends DatedAmount {
   readonly source: string
   readonly lineId: string
+  readonly orderId: string | null
+  readonly kind: string
   readonly key: string
   readonly state: ProofSettlement['state']
-  /** Last of its settlement's dates, once it is posted. */
+  /** Date of its settlement's last entry, and the last of all its dates once it is posted. */
+  readonly entryDate: string | null
   readonly settledBy: string | null
+  /** Whether its settlement's posting, or a correction of it, saw it; true where nothing is posted yet. */
+  readonly held: boolean
 }
+
+/** A line as a document of a proof: by its order, where it has one. */
+export const documentOf = (line: { source: string; lineId: string; orderId: string | null }) =>
+  ({
+    name: line.orderId ?? line.lineId,
+    ref:
+      line.orderId === null
+        ? { of: 'line', source: line.source, lineId: line.lineId }
+        : { of: 'order', source: line.source, order: line.orderId },
+  }) satisfies Pick<NamedAmount, 'name' | 'ref'>
 
 // Wider than the routes themselves: a region of a country, and what narrower routes take away, are left to the resolver.
 const mayServe = (route: Route): SQL => {
@@ -28,63 +49,105 @@ const mayServe = (route: Route): SQL => {
 }
 
 /**
- * Lines of a source up to a date that their routes send elsewhere: the processor holds them, the books have them from another document.
- * Each by the map that its settlement was posted with, or by today's.
+ * Lines of the given sources, current and booked, that any version of the map might send where `isWanted` says: each is resolved by the map that
+ * its settlement was posted with, or by today's.
  */
-export const loadElsewhere = async (
+const loadRouted = async (
   tx: Transaction,
-  clearing: ClearingAccount,
-  date: string,
-): Promise<ElsewhereLine[]> => {
-  const versions = await rowsOf<{ version: number; routes: Route[] }>(
+  wanted: {
+    /** Condition on alias `l` that narrows the lines. */
+    readonly lines: SQL
+    readonly currency: string
+    readonly routes: readonly Route[]
+    /** Any rule that may decide it: then every line of these kinds is looked at. */
+    readonly kinds: readonly string[]
+    readonly isWanted: (resolution: Resolution) => boolean
+  },
+): Promise<RoutedLine[]> => {
+  const may = [
+    ...[...new Map(wanted.routes.map(route => [JSON.stringify({ ...route, id: 0 }), route])).values()].map(
+      route => sql`(${mayServe(route)})`,
+    ),
+    ...(wanted.kinds.length > 0 ? [sql`l.kind = ANY(${sql.param([...wanted.kinds])}::text[])`] : []),
+  ]
+  if (may.length === 0) return []
+  const lines = await rowsOf<StoredLine & Omit<RoutedLine, 'date'> & { map: number | null }>(
     tx,
     sql`
-    SELECT version, (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r WHERE (r->>'elsewhere')::boolean) AS routes
-    FROM map_version WHERE client_id = current_client() AND any_elsewhere`,
-  )
-  if (versions.length === 0) return []
-  const routes = versions.flatMap(row => row.routes).filter(route => !route.source || route.source === clearing.source)
-  if (routes.length === 0) return []
-  const may = [...new Map(routes.map(route => [JSON.stringify({ ...route, id: 0 }), route])).values()].map(
-    route => sql`(${mayServe(route)})`,
-  )
-  const lines = await rowsOf<
-    StoredLine & {
-      key: string
-      order: string | null
-      state: ProofSettlement['state']
-      settledBy: string | null
-      map: number | null
-    }
-  >(
-    tx,
-    sql`
-    SELECT ${lineColumns('now')}, s.key, s.state, s.settled_by::text AS "settledBy", p.map_version AS map
+    SELECT ${lineColumns('now')}, l.kind, s.key, s.state, s.settled_by::text AS "settledBy", s.entry_date::text AS "entryDate", p.map_version AS map,
+      coalesce(l.pull_no <= greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.client_id = p.client_id AND c.source = p.source
+        AND c.key = p.key AND c.currency = p.currency AND c.generation = p.generation)), true) AS held
     FROM activity_line l JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key
       AND s.currency = l.currency
     LEFT JOIN posting p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency
       AND p.generation = s.generation AND s.state = 'posted'
-    WHERE l.client_id = current_client() AND l.source = ${clearing.source} AND l.currency = ${clearing.currency}
-      AND l.local_date <= ${date} AND ${isBooked} AND ${revisionAsOf('now')} AND ${movesClearing} AND (${sql.join(may, sql` OR `)})`,
+    WHERE l.client_id = current_client() AND ${wanted.lines} AND l.currency = ${wanted.currency}
+      AND ${isBooked} AND ${revisionAsOf('now')} AND ${movesClearing} AND (${sql.join(may, sql` OR `)})`,
   )
   const setups = new Map<number | null, ClientSetup>()
-  const found: ElsewhereLine[] = []
+  const found: RoutedLine[] = []
   for (const line of lines) {
     const setup = setups.get(line.map) ?? (await loadSetup(tx, line.map))
     setups.set(line.map, setup)
-    const { resolution } = resolveStored(line, setup)
-    if (!resolution.ok || !resolution.elsewhere || line.matched) continue
+    if (line.matched || !wanted.isWanted(resolveStored(line, setup).resolution)) continue
     found.push({
-      name: line.orderId ?? line.lineId,
+      source: line.source,
+      lineId: line.lineId,
+      orderId: line.orderId,
       kind: line.kind,
       date: line.localDate,
       amount: line.amount,
-      source: line.source,
-      lineId: line.lineId,
       key: line.key,
       state: line.state,
+      entryDate: line.entryDate,
       settledBy: line.settledBy,
+      held: line.held,
     })
   }
   return found
+}
+
+/** Lines of an account's sources that another document books: the processor holds them, the books have them from elsewhere. */
+export const loadElsewhere = async (tx: Transaction, clearing: ClearingAccount): Promise<RoutedLine[]> => {
+  const versions = await rowsOf<{ routes: Route[] }>(
+    tx,
+    sql`
+    SELECT (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r WHERE (r->>'elsewhere')::boolean) AS routes
+    FROM map_version WHERE client_id = current_client() AND any_elsewhere`,
+  )
+  const names = new Set(clearing.sources.map(one => one.source))
+  const routes = versions.flatMap(row => row.routes).filter(route => !route.source || names.has(route.source))
+  return loadRouted(tx, {
+    lines: sql`l.source = ANY(${namesOf(clearing.sources)}::text[])`,
+    currency: clearing.currency,
+    routes,
+    kinds: [],
+    isWanted: resolution => resolution.ok && resolution.elsewhere,
+  })
+}
+
+/** Tenders of other sources that a route or a rule, not their means of payment, sends to an account. */
+export const loadRoutedTenders = async (tx: Transaction, clearing: ClearingAccount): Promise<RoutedLine[]> => {
+  const versions = await rowsOf<{ routes: Route[] | null; rules: Rule[] }>(
+    tx,
+    sql`
+    SELECT (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r
+      WHERE r->>'account' = ${clearing.account} AND r->>'kind' IN ('tender', 'tender_returned')) AS routes, rules
+    FROM map_version WHERE client_id = current_client()
+      AND (routes @> ${JSON.stringify([{ account: clearing.account }])}::jsonb OR rules::text LIKE '%"account"%')`,
+  )
+  const byRule = versions.some(row =>
+    row.rules.some(rule => rule.actions.some(one => one.set === 'account' && one.account === clearing.account)),
+  )
+  return loadRouted(tx, {
+    lines: sql`l.source <> ALL(${namesOf(clearing.sources)}::text[])`,
+    currency: clearing.currency,
+    routes: versions.flatMap(row => row.routes ?? []),
+    kinds: byRule ? ['tender', 'tender_returned'] : [],
+    isWanted: resolution =>
+      resolution.ok &&
+      !resolution.elsewhere &&
+      resolution.account === clearing.account &&
+      (resolution.route !== null || resolution.rules.length > 0),
+  })
 }

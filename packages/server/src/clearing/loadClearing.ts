@@ -3,28 +3,37 @@ import { ageOpen, type Proof } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { type BalanceAccount, balanceAccounts, proveBalance, statedAt } from './balanceProof.ts'
-import { type ClearingAccount, clearingAccounts, lastDay, ledgerAt } from './clearingAccounts.ts'
+import {
+  type ClearingAccount,
+  clearingAccounts,
+  countsInOrders,
+  holdsMoney,
+  lastDay,
+  ledgerAt,
+  namesOf,
+  sayersOf,
+} from './clearingAccounts.ts'
+import { documentOf } from './elsewhereLines.ts'
 import { loadLeads, loadMissing } from './loadLeads.ts'
 import { loadProof } from './loadProof.ts'
 
-/** All clearing accounts with their books, what the processor says and what stays unexplained; and what else can be proved. */
+/** All clearing accounts with their books, what is reported and what stays unexplained; and what else can be proved. */
 export const loadClearingList = async (tx: Transaction): Promise<ClearingList> => {
   const accounts: ClearingRow[] = []
   for (const clearing of await clearingAccounts(tx)) {
-    const proof = clearing.shape === 'channel' ? null : await loadProof(tx, clearing, null, true)
-    const { name, entries } = await factsOf(tx, clearing)
+    const proof = await loadProof(tx, clearing, null, true)
     accounts.push({
       account: clearing.account,
       name: clearing.name,
-      source: clearing.source,
-      sourceName: name,
-      holdsMoney: clearing.shape !== 'channel',
+      sourceName: sayersOf(clearing),
+      holdsMoney: holdsMoney(clearing),
       currency: clearing.currency,
-      entries,
+      entries: await countEntries(tx, clearing),
       books: proof?.ledger ?? (await ledgerAt(tx, clearing, '9999-12-31')),
       reported: proof?.reported ?? null,
       reportedOn: proof?.reportedOn ?? null,
       unexplained: proof?.unexplained ?? null,
+      outcome: proof?.outcome ?? null,
     })
   }
   const balances: ClearingList['balances'] = []
@@ -41,13 +50,13 @@ export const loadClearingList = async (tx: Transaction): Promise<ClearingList> =
   return { accounts, balances }
 }
 
-const factsOf = (tx: Transaction, clearing: ClearingAccount) =>
-  oneRow<{ name: string; entries: number }>(
-    tx,
-    sql`
-    SELECT name, (SELECT count(*)::int FROM entry_line WHERE client_id = current_client() AND account = ${clearing.account}) AS entries
-    FROM source WHERE client_id = current_client() AND source = ${clearing.source}`,
-  )
+const countEntries = async (tx: Transaction, { account }: ClearingAccount): Promise<number> =>
+  (
+    await oneRow<{ entries: number }>(
+      tx,
+      sql`SELECT count(*)::int AS entries FROM entry_line WHERE client_id = current_client() AND account = ${account}`,
+    )
+  ).entries
 
 /** The proof of one account at a date, with the course of its balance; null if it is none that can be proved. */
 export const loadProofPage = async (
@@ -66,26 +75,25 @@ export const loadProofPage = async (
 const clearingPage = async (tx: Transaction, clearing: ClearingAccount, date: string | null): Promise<ProofPage> => {
   const proof = await loadProof(tx, clearing, date)
   const on = proof?.date ?? date ?? (await lastDay(tx, clearing))
-  const { name } = await factsOf(tx, clearing)
-  const holdsMoney = clearing.shape !== 'channel'
+  const by = sayersOf(clearing)
   return {
     account: clearing.account,
     name: clearing.name,
-    sort: holdsMoney ? 'clearing' : 'orders',
-    source: clearing.source,
-    sourceName: name,
+    sort: holdsMoney(clearing) ? 'clearing' : 'orders',
+    sourceName: by,
     currency: clearing.currency,
     date: on,
     reportedOn: proof?.reportedOn ?? null,
     ledger: proof?.ledger ?? (await ledgerAt(tx, clearing, on)),
-    reported: proof?.reported ?? null,
-    causes: causesOf(proof, (cause, document) => linkOf(cause, document, clearing)),
-    unexplained: proof?.unexplained ?? null,
-    leads: proof && proof.unexplained !== 0 ? await leadsOf(tx, clearing, { proof, by: name, on }) : [],
+    ...outcomeOf(proof),
+    openOrders: await loadOpenOrders(tx, clearing, on),
+    leads: proof
+      ? await leadsOf(tx, proof, { account: clearing, date: on, by, sources: clearing.sources.map(one => one.source) })
+      : [],
     missing: await loadMissing(tx, clearing, on),
     waterline: {
       books: await booksLine(tx, clearing, on),
-      reported: holdsMoney ? await reportedLine(tx, clearing, on) : [],
+      reported: holdsMoney(clearing) ? await reportedLine(tx, clearing, on) : [],
     },
     ageing: proof ? ageOpen(proof, on) : [0, 0, 0, 0],
   }
@@ -104,91 +112,94 @@ const balancePage = async (tx: Transaction, of: BalanceAccount, date: string | n
     account: of.account,
     name: of.name,
     sort: 'balance',
-    source: null,
     sourceName: by,
     currency: of.currency,
     date: on,
     reportedOn: proved?.stated.date ?? null,
     ledger: proved?.ledger ?? (await ledgerAt(tx, of, on)),
-    reported: proved?.reported ?? null,
-    causes: causesOf(proved, (cause, document) => balanceLinkOf(cause, document)),
-    unexplained: proved?.unexplained ?? null,
-    leads:
-      proved && proved.unexplained !== 0
-        ? [
-            ...(await loadLeads(
-              tx,
-              {
-                account: of.account,
-                currency: of.currency,
-                date: on,
-                amount: proved.unexplained,
-                reported: { amount: proved.reported, by },
-              },
-              null,
-            )),
-          ].map(leadRow)
-        : [],
-    missing: { days: [], statements: [] },
+    ...outcomeOf(proved),
+    openOrders: { total: 0, orders: [] },
+    leads: proved ? await leadsOf(tx, proved, { account: of, date: on, by, sources: [] }) : [],
+    missing: [],
     waterline: { books: await booksLine(tx, of, on), reported: await statedLine(tx, of, on) },
     ageing: proved ? ageOpen(proved, on) : [0, 0, 0, 0],
   }
 }
 
-const causesOf = (proof: Proof | null, link: (cause: string, document: string) => string | null): ProofPage['causes'] =>
-  (proof?.causes ?? []).map(cause => ({
-    cause: cause.cause,
-    amount: cause.amount,
-    documents: cause.documents.map(document => ({ ...document, link: link(cause.cause, document.name) })),
-  }))
-
-const leadRow = (lead: Awaited<ReturnType<typeof loadLeads>>[number]): ProofPage['leads'][number] => ({
-  sort: lead.sort,
-  movements: [...lead.movements],
-  meant: lead.sort === 'swapped_digits' && 'meant' in lead ? (lead.meant as number) : null,
+const outcomeOf = (proof: Proof | null): Pick<ProofPage, 'reported' | 'causes' | 'unexplained' | 'outcome'> => ({
+  reported: proof?.reported ?? null,
+  causes: (proof?.causes ?? []).map(({ cause, amount, documents }) => ({ cause, amount, documents: [...documents] })),
+  unexplained: proof?.unexplained ?? null,
+  outcome: proof?.outcome ?? null,
 })
 
 const leadsOf = async (
   tx: Transaction,
+  proof: Proof,
+  at: {
+    readonly account: { readonly account: string; readonly currency: string }
+    readonly date: string
+    readonly by: string
+    readonly sources: readonly string[]
+  },
+): Promise<ProofPage['leads']> => {
+  if (proof.unexplained === 0 && proof.wrongEntries.length === 0) return []
+  const leads = await loadLeads(
+    tx,
+    {
+      account: at.account.account,
+      currency: at.account.currency,
+      date: at.date,
+      amount: proof.unexplained,
+      wrongEntries: proof.wrongEntries,
+      reported: { amount: proof.reported, by: at.by },
+    },
+    at.sources,
+  )
+  return leads.map(lead => ({
+    sort: lead.sort,
+    movements: lead.movements.map(({ name, date, amount, ref }) => ({ name, date, amount, ref })),
+    meant: lead.sort === 'swapped_digits' && 'meant' in lead ? (lead.meant as number) : null,
+  }))
+}
+
+/** Orders shown of those that a channel's account leaves open. */
+const mostOrders = 200
+
+/** Orders of an account's channels on which something is open at a date: sales not tendered for, tenders without a sale. */
+const loadOpenOrders = async (
+  tx: Transaction,
   clearing: ClearingAccount,
-  { proof, by, on }: { proof: Proof; by: string; on: string },
-): Promise<ProofPage['leads']> =>
-  [
-    ...(await loadLeads(
-      tx,
-      {
-        account: clearing.account,
-        currency: clearing.currency,
-        date: on,
-        amount: proof.unexplained,
-        reported: { amount: proof.reported, by },
-      },
-      clearing.source,
-    )),
-  ].map(leadRow)
-
-/** The page of an entry, of which a name begins with the number. */
-const entryLink = (name: string): string => `/books/entries/${/^\d{4}-\d+/.exec(name)?.[0].replace(/-0*/, '-') ?? ''}`
-
-const linkOf = (cause: string, name: string, clearing: ClearingAccount): string | null => {
-  if (cause === 'by_hand' || cause === 'double') return entryLink(name)
-  if (name === '') return null
-  if (cause === 'unpaid_orders' || cause === 'elsewhere') return `order:${name}`
-  const [source, day] = splitDay(name)
-  return day === null
-    ? `/settlements/${clearing.source}/${encodeURIComponent(name)}/${clearing.currency}`
-    : `/settlements/${source}/${encodeURIComponent(`day:${day}`)}/${clearing.currency}`
-}
-
-const balanceLinkOf = (cause: string, name: string): string | null => {
-  if (cause === 'by_hand' || cause === 'double') return entryLink(name)
-  return name === '' ? null : `/settlements?filter=${encodeURIComponent(splitDay(name)[1] ?? name)}`
-}
-
-/** The source and day that a business day is named by. */
-const splitDay = (name: string): [string, string | null] => {
-  const match = /^(.+):(\d{4}-\d\d-\d\d)$/.exec(name)
-  return match ? [match[1] as string, match[2] as string] : ['', null]
+  date: string,
+): Promise<ProofPage['openOrders']> => {
+  const channels = clearing.sources.filter(one => one.shape === 'channel')
+  if (channels.length === 0) return { total: 0, orders: [] }
+  const rows = await rowsOf<{
+    source: string
+    order: string | null
+    line: string
+    date: string
+    amount: number
+    total: number
+  }>(
+    tx,
+    sql`
+    SELECT l.source, l.order_id AS "order", min(l.line_id) AS line, min(l.local_date)::text AS date, sum(l.amount)::bigint AS amount,
+      count(*) OVER ()::int AS total
+    FROM activity_line l
+    WHERE l.client_id = current_client() AND l.source = ANY(${namesOf(channels)}::text[]) AND l.currency = ${clearing.currency}
+      AND l.local_date <= ${date} AND ${countsInOrders(channels)}
+    GROUP BY l.source, l.order_id, CASE WHEN l.order_id IS NULL THEN l.line_id END HAVING sum(l.amount) <> 0
+    ORDER BY abs(sum(l.amount)) DESC, 3 LIMIT ${mostOrders}`,
+  )
+  return {
+    total: rows[0]?.total ?? 0,
+    orders: rows.map(row => ({
+      date: row.date,
+      amount: row.amount,
+      ...documentOf({ source: row.source, lineId: row.line, orderId: row.order }),
+    })),
+  }
 }
 
 /** Days of the books shown before the proof's date. */
@@ -205,14 +216,19 @@ const booksLine = (tx: Transaction, of: { account: string; currency: string }, d
     WHERE day >= ${date}::date - ${waterlineDays}::int ORDER BY day`,
   )
 
-const reportedLine = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf<{ date: string; balance: number }>(
+// Only days on which all have spoken: a sum of some of them would look like a drop.
+const reportedLine = (tx: Transaction, clearing: ClearingAccount, date: string) => {
+  const processors = clearing.sources.filter(one => one.shape !== 'channel')
+  const withReserve = processors.filter(one => one.reservesStayOnBalance)
+  return rowsOf<{ date: string; balance: number }>(
     tx,
     sql`
-    SELECT date::text, (available + pending + ${clearing.reservesStayOnBalance ? sql`reserve` : sql`0`})::bigint AS balance
-    FROM reported_balance WHERE client_id = current_client() AND source = ${clearing.source} AND currency = ${clearing.currency}
-      AND date <= ${date} AND date >= ${date}::date - ${waterlineDays}::int ORDER BY date`,
+    SELECT date::text, sum(available + pending + CASE WHEN source = ANY(${namesOf(withReserve)}::text[]) THEN reserve ELSE 0 END)::bigint AS balance
+    FROM reported_balance WHERE client_id = current_client() AND source = ANY(${namesOf(processors)}::text[]) AND currency = ${clearing.currency}
+      AND date <= ${date} AND date >= ${date}::date - ${waterlineDays}::int
+    GROUP BY date HAVING count(*) = ${processors.length} ORDER BY date`,
   )
+}
 
 const statedLine = (tx: Transaction, of: BalanceAccount, date: string) =>
   rowsOf<{ date: string; balance: number }>(

@@ -1,4 +1,13 @@
-import { addDays, findLeads, type Lead, type LedgerMovement, missingDays, missingNumbers } from '@culvert/core'
+import {
+  addDays,
+  type DocumentRef,
+  findLeads,
+  type Lead,
+  type LedgerMovement,
+  missingDays,
+  missingNumbers,
+  type NamedAmount,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { revisionAsOf } from '../settlements/storedLines.ts'
@@ -8,18 +17,20 @@ import type { ClearingAccount } from './clearingAccounts.ts'
 const daysBack = 400
 const mostEntries = 5000
 
-/** A movement with the page that shows it. */
-export interface LinkedMovement extends LedgerMovement {
-  readonly link: string | null
+/** A movement with the document that shows it. */
+interface FoundMovement extends LedgerMovement {
+  readonly ref: DocumentRef | null
 }
-export type LinkedLead = Omit<Lead, 'movements'> & { readonly movements: readonly LinkedMovement[] }
+export type FoundLead = Omit<Lead, 'movements'> & { readonly movements: readonly FoundMovement[] }
 
 interface Unexplained {
   readonly account: string
   readonly currency: string
   readonly date: string
-  /** Minor units, not zero. */
+  /** Minor units; zero where only entries are wrong. */
   readonly amount: number
+  /** Entries that are not what their lines come to. */
+  readonly wrongEntries: readonly NamedAmount[]
   /** What was reported, and by whom. */
   readonly reported: { readonly amount: number; readonly by: string }
 }
@@ -28,38 +39,39 @@ interface Unexplained {
 export const loadLeads = async (
   tx: Transaction,
   found: Unexplained,
-  source: string | null,
-): Promise<readonly LinkedLead[]> => {
-  const links = new Map<LedgerMovement, string | null>()
-  const linked = (rows: readonly LinkedMovement[]): LedgerMovement[] =>
-    rows.map(({ link, ...movement }) => {
-      links.set(movement, link)
+  sources: readonly string[],
+): Promise<readonly FoundLead[]> => {
+  const refs = new Map<LedgerMovement, DocumentRef | null>()
+  const noted = (rows: readonly FoundMovement[]): LedgerMovement[] =>
+    rows.map(({ ref, ...movement }) => {
+      refs.set(movement, ref)
       return movement
     })
-  const movements = linked([
+  const wrongEntries = noted(found.wrongEntries)
+  const movements = noted([
     {
       name: `${found.reported.by}’s balance`,
       date: found.date,
       amount: found.reported.amount,
       by: 'balance',
-      link: null,
+      ref: null,
     },
     ...(await entriesOn(tx, found)),
-    ...(source === null ? [] : await linesOf(tx, found, source)),
+    ...(sources.length === 0 ? [] : await linesOf(tx, found, sources)),
   ])
-  const unfooted = linked(source === null ? [] : await unfootedOf(tx, found, source))
-  return findLeads(found.amount, movements, { unfooted }).map(lead => ({
+  const unfooted = noted(sources.length === 0 ? [] : await unfootedOf(tx, found, sources))
+  return findLeads(found.amount, movements, { unfooted, wrongEntries }).map(lead => ({
     ...lead,
-    movements: lead.movements.map(movement => ({ ...movement, link: links.get(movement) ?? null })),
+    movements: lead.movements.map(movement => ({ ...movement, ref: refs.get(movement) ?? null })),
   }))
 }
 
 const entriesOn = (tx: Transaction, { account, currency, date }: Unexplained) =>
-  rowsOf<LinkedMovement>(
+  rowsOf<FoundMovement>(
     tx,
     sql`
     SELECT 'books' AS by, 'entry ' || e.fiscal_year || '-' || lpad(e.number::text, 4, '0') || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name,
-      l.date::text AS date, l.amount, '/books/entries/' || e.fiscal_year || '-' || e.number AS link
+      l.date::text AS date, l.amount, json_build_object('of', 'entry', 'fiscalYear', e.fiscal_year, 'number', e.number) AS ref
     FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
     WHERE l.client_id = current_client() AND l.account = ${account} AND l.currency = ${currency} AND l.amount <> 0
       AND l.date BETWEEN ${addDays(date, -daysBack)} AND ${date}
@@ -67,50 +79,53 @@ const entriesOn = (tx: Transaction, { account, currency, date }: Unexplained) =>
   )
 
 // Only lines that can be the whole of it, or half: what they add up to in pairs is found among the entries.
-const linesOf = (tx: Transaction, { currency, date, amount }: Unexplained, source: string) => {
+const linesOf = (tx: Transaction, { currency, date, amount }: Unexplained, sources: readonly string[]) => {
   const half = amount % 2 === 0 ? [amount / 2, -amount / 2] : []
-  return rowsOf<LinkedMovement>(
+  return rowsOf<FoundMovement>(
     tx,
     sql`
     SELECT 'source' AS by, coalesce(l.order_id, l.line_id) AS about, 'line ' || l.line_id || coalesce(' of ' || l.order_id, '') AS name, l.local_date::text AS date, l.amount,
-      '/settlements/' || l.source || '/' || l.settlement_key || '/' || l.currency AS link
+      json_build_object('of', 'settlement', 'source', l.source, 'key', l.settlement_key) AS ref
     FROM activity_line l
-    WHERE l.client_id = current_client() AND l.source = ${source} AND l.currency = ${currency}
+    WHERE l.client_id = current_client() AND l.source = ANY(${sql.param([...sources])}::text[]) AND l.currency = ${currency}
       AND l.amount = ANY(${sql.param([amount, -amount, ...half])}::bigint[])
       AND l.local_date BETWEEN ${addDays(date, -daysBack)} AND ${date} AND ${revisionAsOf('now')}
     ORDER BY l.local_date DESC LIMIT 200`,
   )
 }
 
-const unfootedOf = (tx: Transaction, { currency, date }: Unexplained, source: string) =>
-  rowsOf<LinkedMovement>(
+const unfootedOf = (tx: Transaction, { currency, date }: Unexplained, sources: readonly string[]) =>
+  rowsOf<FoundMovement>(
     tx,
     sql`
     SELECT s.key AS name, coalesce(s.last_date, s.entry_date)::text AS date, (b->>'amount')::bigint AS amount,
-      '/settlements/' || s.source || '/' || s.key || '/' || s.currency AS link
+      json_build_object('of', 'settlement', 'source', s.source, 'key', s.key) AS ref
     FROM settlement s, jsonb_array_elements(s.blocks) b
-    WHERE s.client_id = current_client() AND s.source = ${source} AND s.currency = ${currency} AND s.state = 'blocked'
+    WHERE s.client_id = current_client() AND s.source = ANY(${sql.param([...sources])}::text[]) AND s.currency = ${currency} AND s.state = 'blocked'
       AND b->>'reason' = 'does_not_foot' AND s.first_date <= ${date}`,
   )
 
-/** Days on which a source that is usually busy reported nothing, and statements that lack in its numbers; up to a date. */
+/** Days on which a source that is usually busy reported nothing, and statements that lack in its numbers; up to a date, source by source. */
 export const loadMissing = async (
   tx: Transaction,
   clearing: ClearingAccount,
   date: string,
-): Promise<{ readonly days: string[]; readonly statements: string[] }> => {
-  const rows = await rowsOf<{ day: string }>(
-    tx,
-    sql`SELECT DISTINCT local_date::text AS day FROM activity_line WHERE client_id = current_client()
-      AND source = ${clearing.source} AND local_date BETWEEN ${addDays(date, -daysBack)} AND ${date}`,
-  )
-  const heads = await rowsOf<{ key: string }>(
-    tx,
-    sql`SELECT key FROM settlement WHERE client_id = current_client() AND source = ${clearing.source}
-      AND currency = ${clearing.currency} AND has_head AND period_start <= ${date}`,
-  )
-  return {
-    days: missingDays(rows.map(row => row.day)).filter(day => day > addDays(date, -daysBack + 57)),
-    statements: missingNumbers(heads.map(head => head.key)),
+): Promise<{ readonly source: string; readonly days: string[]; readonly statements: string[] }[]> => {
+  const found = []
+  for (const { source, name } of clearing.sources) {
+    const rows = await rowsOf<{ day: string }>(
+      tx,
+      sql`SELECT DISTINCT local_date::text AS day FROM activity_line WHERE client_id = current_client()
+        AND source = ${source} AND local_date BETWEEN ${addDays(date, -daysBack)} AND ${date}`,
+    )
+    const heads = await rowsOf<{ key: string }>(
+      tx,
+      sql`SELECT key FROM settlement WHERE client_id = current_client() AND source = ${source}
+        AND currency = ${clearing.currency} AND has_head AND period_start <= ${date}`,
+    )
+    const days = missingDays(rows.map(row => row.day)).filter(day => day > addDays(date, -daysBack + 57))
+    const statements = missingNumbers(heads.map(head => head.key))
+    if (days.length + statements.length > 0) found.push({ source: name, days, statements })
   }
+  return found
 }

@@ -17,7 +17,7 @@ import {
 } from '../testing/madeClient.ts'
 import { balanceAccounts, proveBalance } from './balanceProof.ts'
 import { clearingAccounts } from './clearingAccounts.ts'
-import { loadProof, unexplainedNow } from './loadProof.ts'
+import { loadProof, unclosedNow } from './loadProof.ts'
 
 const database = testDatabase(8)
 let actor: Actor
@@ -148,7 +148,7 @@ describe('the proof', () => {
       await importBalances(tx, 'openhall', [
         { currency: 'EUR', date: '2026-12-01', available: 1240, pending: 0, reserve: 0 },
       ])
-      expect(await unexplainedNow(tx)).toEqual([{ currency: 'EUR', amount: 1240 }])
+      expect(await unclosedNow(tx)).toMatchObject([{ currency: 'EUR', outcome: 'open', unexplained: 1240 }])
     })
   })
 })

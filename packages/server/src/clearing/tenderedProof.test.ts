@@ -210,6 +210,6 @@ describe('leads', () => {
     expect(wrong?.unexplained).toBe(-3190)
     expect(wrong?.leads[0]).toMatchObject({ sort: 'single' })
     expect(wrong?.leads.flatMap(lead => lead.movements.map(one => one.name))).toContain('line F-2-c of F-2')
-    expect(wrong?.leads.every(lead => lead.movements.every(one => one.link !== undefined))).toBe(true)
+    expect(wrong?.leads.every(lead => lead.movements.every(one => one.ref !== undefined))).toBe(true)
   })
 })

@@ -1,7 +1,7 @@
 import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { type InBase, loadInBase } from '../books/inBase.ts'
-import { unexplainedNow } from '../clearing/loadProof.ts'
+import { unclosedNow } from '../clearing/loadProof.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { findOneSided } from '../payments/loadTieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
@@ -71,12 +71,17 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
       note: '',
     }
   },
+  // Accounts that are open, with what is unexplained; where none is, those that are explained, with what is to be mended.
   clearing: async (tx, inBase) => {
-    const open = await unexplainedNow(tx)
+    const unclosed = await unclosedNow(tx)
+    const open = unclosed.filter(one => one.outcome === 'open')
     return {
-      waiting: open.length,
-      amount: sumMinor(open, one => inBase.convert(Math.abs(one.amount), one.currency)),
-      note: '',
+      waiting: unclosed.length,
+      amount:
+        open.length > 0
+          ? sumMinor(open, one => inBase.convert(Math.abs(one.unexplained), one.currency))
+          : sumMinor(unclosed, one => inBase.convert(one.toMend, one.currency)),
+      note: String(open.length),
     }
   },
   bank: async (tx, inBase) =>

@@ -104,6 +104,7 @@ type ParsedSetup = z.infer<typeof setupSchema>
 export interface ExampleSetup {
   readonly setup: Setup
   readonly zone: Zone
+  readonly timeZone: string
   readonly cutOff: number
   readonly pairing: PairingOptions
   readonly proofs: readonly { readonly account: string; readonly date: string; readonly reported: number }[] | null
@@ -125,6 +126,7 @@ export const readExampleSetup = (json: unknown): ExampleSetup => {
   const bankFeeUpTo = parsed.pairing.bankFeeUpTo
   return {
     zone: zoneOf(parsed.client.timeZone),
+    timeZone: parsed.client.timeZone,
     cutOff: cutOffMinutes(parsed.client.cutOff),
     setup: {
       base,

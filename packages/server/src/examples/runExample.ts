@@ -145,7 +145,8 @@ const proofCsv = (input: ExampleInput, booked: BookedActivity, pairings: Pairing
     )
     const currency = input.example.setup.accounts.get(wanted.account)?.currency ?? input.example.setup.base
     const text = (minor: number) => formatAmount(minor, currency)
-    return proof.causes.map(cause => [
+    const told = proof.causes.filter(({ cause, amount }) => amount !== 0 || cause === 'unexplained')
+    return told.map(cause => [
       wanted.account,
       wanted.date,
       text(proof.ledger),

@@ -52,8 +52,8 @@ const compare = async (tx: Transaction, client: ClientSetup) => {
 const bookedElsewhere = async (tx: Transaction, date: string) => {
   const found = new Map<string, { currency: string; amount: number }>()
   for (const clearing of await clearingAccounts(tx))
-    for (const line of await loadElsewhere(tx, clearing, date))
-      if (isCollection(line.kind))
+    for (const line of await loadElsewhere(tx, clearing))
+      if (isCollection(line.kind) && line.date <= date)
         found.set(`${line.source} ${line.lineId}`, { currency: clearing.currency, amount: line.amount })
   return found
 }

@@ -39,6 +39,9 @@ export const isBooked: SQL = sql.raw(`(l.status = 'available' OR (l.status = 'pe
 export const isBookedBy = ({ setup }: ClientSetup): SQL =>
   [...setup.sources.values()].some(source => source.options.bookPending) ? isBooked : sql`l.status = 'available'`
 
+/** Stock that a till records as bought passes the clearing account by. */
+export const movesClearing: SQL = sql`l.kind NOT IN ('stock_received', 'supplier_credit')`
+
 /** Condition that a collection of alias `l` was booked by a channel's tender, as of now or of a pull: it books nothing itself. */
 export const isMatched = (asOf: AsOf | SQL): SQL =>
   sql`(l.kind IN ('collected', 'collected_back') AND EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id

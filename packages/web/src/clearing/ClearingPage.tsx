@@ -46,13 +46,11 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
   },
   {
     id: 'reported',
-    head: 'Processor says',
+    head: 'Reported',
     right: true,
     width: '120px',
     cell: row =>
-      !row.holdsMoney ? (
-        <span className="muted">orders open</span>
-      ) : row.reported === null ? (
+      row.reported === null ? (
         <span className="muted">never said</span>
       ) : (
         <Amount minor={row.reported} currency={row.currency} />
@@ -74,12 +72,12 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     head: 'Proof',
     width: '130px',
     cell: row =>
-      row.unexplained === null ? (
-        <span className="muted">{row.holdsMoney ? 'no balance' : 'by its orders'}</span>
+      row.outcome === null ? (
+        <span className="muted">no balance</span>
       ) : (
-        <StateMark state={row.unexplained === 0 ? 'closed' : 'unexplained'} />
+        <StateMark state={row.outcome === 'open' ? 'unexplained' : row.outcome} />
       ),
-    value: row => row.unexplained,
+    value: row => row.outcome,
   },
 ]
 
@@ -149,7 +147,7 @@ export const ClearingPage = () => {
         error ? (
           <span className="crimson">{error.message}</span>
         ) : data ? (
-          <span>{countText(data.accounts.length, 'account')}, each at its processor’s last report</span>
+          <span>{countText(data.accounts.length, 'account')}, each at the last report of its sources</span>
         ) : null
       }
     >

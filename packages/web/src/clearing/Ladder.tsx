@@ -2,10 +2,10 @@ import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useHref } from '../course/ClientContext.tsx'
-import { startOfLink, startOfPage } from '../course/startOfLink.ts'
+import { pageOfRef, startOfRef } from '../course/startOfLink.ts'
 import { useTrace } from '../course/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { dateText, dayText, readableDates } from '../ui/formats.ts'
+import { countText, dateText, dayText, readableDates } from '../ui/formats.ts'
 import { causeText } from '../ui/words.ts'
 
 /** From the books to the other side: each rung a cause that opens. */
@@ -66,13 +66,17 @@ export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
           </tr>,
           ...(open.has(cause.cause)
             ? cause.documents.map((document, index) => (
-                <tr key={`${cause.cause} ${document.name} ${index}`}>
+                <tr key={`${cause.cause} ${JSON.stringify(document.ref)} ${index}`}>
                   <td style={{ paddingLeft: 44 }} className="small">
-                    <DocumentName document={document} />
+                    <DocumentName document={document} currency={page.currency} />
                   </td>
                   <td />
                   <td className="right small">
-                    <Amount minor={document.amount} currency={page.currency} trace={startOfDocument(document.link)} />
+                    <Amount
+                      minor={document.amount}
+                      currency={page.currency}
+                      trace={document.ref && startOfRef(document.ref, page.currency)}
+                    />
                   </td>
                 </tr>
               ))
@@ -118,38 +122,38 @@ export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
 
 /** What the books are held against. */
 const otherSide = (page: ProofFacts): string =>
-  page.sort === 'clearing' ? page.sourceName : page.sort === 'orders' ? 'no open order' : 'what was stated'
+  page.sort === 'clearing' ? page.sourceName : page.sort === 'orders' ? 'what the orders leave open' : 'what was stated'
 
 const sayText = (page: ProofFacts): string =>
   page.sort === 'clearing'
     ? `${page.sourceName} says, ${dateText(page.reportedOn)}`
     : page.sort === 'orders'
-      ? 'A shop holds no money'
+      ? `${page.sourceName}: what ${countText(page.openOrders.total, 'order')} ${page.openOrders.total === 1 ? 'leaves' : 'leave'} open`
       : page.sourceName === 'it was stated'
         ? `Stated, ${dateText(page.reportedOn)}`
         : `${page.sourceName} says it holds, ${dateText(page.reportedOn)}`
 
 type ProofDocument = ProofFacts['causes'][number]['documents'][number]
 
-const startOfDocument = (link: string | null) => (link === null ? null : (startOfLink(link) ?? startOfPage(link)))
-
-const DocumentName = ({ document }: { readonly document: ProofDocument }) => {
+const DocumentName = ({ document, currency }: { readonly document: ProofDocument; readonly currency: string }) => {
   const href = useHref()
   const { open } = useTrace()
-  const order = document.link === null ? null : startOfLink(document.link)
   const day = document.date === null ? '' : `, ${dayText(document.date)}`
-  if (order)
+  const { ref } = document
+  const page = ref && pageOfRef(ref, currency)
+  const start = ref && startOfRef(ref, currency)
+  if (page)
     return (
-      <button type="button" className="linklike" onClick={() => open(order)}>
-        order {document.name}
-        {day}
-      </button>
+      <>
+        <Link to={href(page)}>{readableDates(document.name)}</Link>
+        <span className="muted">{day}</span>
+      </>
     )
-  if (document.link === null) return <>{document.name || 'lines up to this date'}</>
+  if (!start) return <>{document.name || 'lines up to this date'}</>
   return (
-    <>
-      <Link to={href(document.link)}>{readableDates(document.name)}</Link>
-      <span className="muted">{day}</span>
-    </>
+    <button type="button" className="linklike" onClick={() => open(start)}>
+      {ref?.of === 'order' ? 'order' : 'line'} {document.name}
+      {day}
+    </button>
   )
 }

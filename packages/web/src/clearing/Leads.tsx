@@ -1,13 +1,16 @@
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../course/ClientContext.tsx'
+import { pageOfRef } from '../course/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { amountText, countText, dateText, dayText } from '../ui/formats.ts'
+import { amountText, countText, dateText, dayText, readableDates } from '../ui/formats.ts'
 
 type Lead = ProofFacts['leads'][number]
 
 const leadText = (lead: Lead, money: (minor: number) => string): string => {
   switch (lead.sort) {
+    case 'wrong_entry':
+      return 'its entries hold this much more on the account than its lines come to'
     case 'does_not_foot':
       return 'does not foot, by exactly this'
     case 'single':
@@ -26,14 +29,17 @@ const leadText = (lead: Lead, money: (minor: number) => string): string => {
 /** Where what is unexplained may come from, the most telling first. */
 export const Leads = ({ page }: { readonly page: ProofFacts }) => {
   const { locale } = useClient()
-  const href = useHref()
-  if (page.unexplained === null || page.unexplained === 0) return null
+  if (page.unexplained === null || (page.unexplained === 0 && page.leads.length === 0)) return null
   const money = (minor: number) => amountText(minor, page.currency, locale)
   return (
     <table className="sheet" aria-label="Where it may come from" style={{ marginTop: 16 }}>
       <thead>
         <tr>
-          <th>Where {money(page.unexplained)} may come from</th>
+          <th>
+            {page.unexplained === 0
+              ? 'What is wrong though it cancels'
+              : `Where ${money(page.unexplained)} may come from`}
+          </th>
           <th className="right" style={{ width: 120 }}>
             {page.currency}
           </th>
@@ -46,7 +52,7 @@ export const Leads = ({ page }: { readonly page: ProofFacts }) => {
               {lead.movements.map((movement, index) => (
                 <span key={movement.name}>
                   {index > 0 ? ' and ' : ''}
-                  {movement.link === null ? movement.name : <Link to={href(movement.link)}>{movement.name}</Link>}
+                  <MovementName movement={movement} currency={page.currency} />
                   <span className="muted">, {dayText(movement.date)}</span>
                 </span>
               ))}
@@ -74,26 +80,41 @@ export const Leads = ({ page }: { readonly page: ProofFacts }) => {
   )
 }
 
+const MovementName = ({
+  movement,
+  currency,
+}: {
+  readonly movement: Lead['movements'][number]
+  readonly currency: string
+}) => {
+  const href = useHref()
+  const page = movement.ref && pageOfRef(movement.ref, currency)
+  return page ? <Link to={href(page)}>{readableDates(movement.name)}</Link> : <>{movement.name}</>
+}
+
 const shown = 6
 
 /** Days and statements that seem to lack, told because what came with them is in no line. */
 export const Missing = ({ page }: { readonly page: ProofFacts }) => {
-  const { days, statements } = page.missing
-  if (days.length + statements.length === 0) return null
+  if (page.missing.length === 0) return null
   const list = (texts: readonly string[]) =>
     `${texts.slice(0, shown).join(', ')}${texts.length > shown ? ` and ${texts.length - shown} more` : ''}`
   return (
     <div className="small ochre" role="note" style={{ marginTop: 12 }}>
-      {statements.length > 0 ? (
-        <div>
-          ◆ {countText(statements.length, 'statement')} missing in {page.sourceName}’s numbers: {list(statements)}
+      {page.missing.map(({ source, days, statements }) => (
+        <div key={source}>
+          {statements.length > 0 ? (
+            <div>
+              ◆ {countText(statements.length, 'statement')} missing in {source}’s numbers: {list(statements)}
+            </div>
+          ) : null}
+          {days.length > 0 ? (
+            <div>
+              ◆ {source} reported nothing on {list(days.map(dateText))}, though it usually does
+            </div>
+          ) : null}
         </div>
-      ) : null}
-      {days.length > 0 ? (
-        <div>
-          ◆ {page.sourceName} reported nothing on {list(days.map(dateText))}, though it usually does
-        </div>
-      ) : null}
+      ))}
     </div>
   )
 }

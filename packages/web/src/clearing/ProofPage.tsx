@@ -7,10 +7,11 @@ import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Input } from '../ui/Input.tsx'
 import { Page } from '../ui/Page.tsx'
-import { StateMark } from '../ui/StateMark.tsx'
 import { proofQuery } from './clearingQueries.ts'
 import { Ladder } from './Ladder.tsx'
 import { Leads, Missing } from './Leads.tsx'
+import { OpenOrders } from './OpenOrders.tsx'
+import { OutcomeMark } from './OutcomeMark.tsx'
 import { StatedForm } from './StatedForm.tsx'
 
 const Waterline = lazy(() => import('./Waterline.tsx').then(file => ({ default: file.Waterline })))
@@ -45,13 +46,7 @@ export const ProofPage = () => {
           <span>
             at {dateText(data.date)}, {data.currency}
           </span>
-          {data.unexplained === null ? null : data.unexplained === 0 ? (
-            <StateMark state="closed" word="closed: nothing unexplained" />
-          ) : (
-            <span className="crimson">
-              ▲ <Amount minor={data.unexplained} currency={data.currency} /> unexplained
-            </span>
-          )}
+          <OutcomeMark page={data} />
         </>
       }
       actions={
@@ -78,6 +73,7 @@ export const ProofPage = () => {
       <Flex gap="20px" align="flex-start">
         <Box flex="0 0 44%" minW="0">
           <Ladder page={data} />
+          <OpenOrders page={data} />
           <Leads page={data} />
           <Missing page={data} />
           {data.sort === 'balance' ? <StatedForm key={`${data.account} ${data.date}`} page={data} /> : null}

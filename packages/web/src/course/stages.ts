@@ -43,9 +43,10 @@ export const stageSaying = ({
         ? { text: `${waiting} open`, tone: 'warn', money: true }
         : { text: 'none open', tone: '', money: false }
     case 'clearing':
-      return waiting > 0
+      if (waiting === 0) return { text: 'proved', tone: '', money: false }
+      return Number(note) > 0
         ? { text: 'unexplained', tone: 'fail', money: true }
-        : { text: 'proved', tone: '', money: false }
+        : { text: 'to mend', tone: 'warn', money: true }
     case 'bank':
       return waiting > 0
         ? { text: `${waiting} to pair`, tone: 'warn', money: true }

@@ -1,4 +1,4 @@
-import type { TraceStart } from '@culvert/contract'
+import type { ProofDocumentRef, TraceStart } from '@culvert/contract'
 
 /** Where a trace link leads: `order:90001` or `line:openhall/OH-1`; null for an ordinary address. */
 export const startOfLink = (link: string): TraceStart | null => {
@@ -17,4 +17,40 @@ export const startOfPage = (address: string | null): TraceStart | null => {
   if (!settlement) return null
   const [source, key] = [settlement[1], settlement[2]].map(part => decodeURIComponent(part as string))
   return { at: 'settlement', source: source as string, key: key as string, currency: settlement[3] as string }
+}
+
+/** The page that shows a document of a proof; null for one that only a trace shows. */
+export const pageOfRef = (ref: ProofDocumentRef, currency: string): string | null => {
+  switch (ref.of) {
+    case 'settlement':
+      return ref.key === ''
+        ? `/settlements?source=${encodeURIComponent(ref.source)}`
+        : `/settlements/${encodeURIComponent(ref.source)}/${encodeURIComponent(ref.key)}/${currency}`
+    case 'entry':
+      return `/books/entries/${ref.fiscalYear}-${ref.number}`
+    case 'source':
+      return `/sources/${encodeURIComponent(ref.source)}`
+    case 'account':
+      return `/books/register/${encodeURIComponent(ref.account)}`
+    case 'order':
+    case 'line':
+      return null
+  }
+}
+
+/** Where the trace of a document of a proof begins; null where nothing stands behind it. */
+export const startOfRef = (ref: ProofDocumentRef, currency: string): TraceStart | null => {
+  switch (ref.of) {
+    case 'order':
+      return { at: 'order', order: ref.order }
+    case 'line':
+      return { at: 'line', source: ref.source, lineId: ref.lineId }
+    case 'settlement':
+      return ref.key === '' ? null : { at: 'settlement', source: ref.source, key: ref.key, currency }
+    case 'entry':
+      return { at: 'entry', entry: `${ref.fiscalYear}-${ref.number}` }
+    case 'source':
+    case 'account':
+      return null
+  }
 }

@@ -4,6 +4,7 @@ const marks: Record<string, { mark: string; word: string; tone: string }> = {
   blocked: { mark: '◆', word: 'blocked', tone: 'ochre' },
   set_aside: { mark: '▢', word: 'set aside', tone: 'muted' },
   closed: { mark: '▣', word: 'closed', tone: '' },
+  explained: { mark: '◇', word: 'explained', tone: 'ochre' },
   unexplained: { mark: '▲', word: 'unexplained', tone: 'crimson' },
   failed: { mark: '▲', word: 'failed', tone: 'crimson' },
   certain: { mark: '■', word: 'certain', tone: '' },

@@ -27,7 +27,7 @@ const causes: Record<string, string> = {
   payout_on_its_way: 'payout on its way',
   reserve_kept: 'reserve counted into the balance',
   pending: 'pending',
-  unpaid_orders: 'orders not paid, payments without an order',
+  unpaid_orders: 'tendered, never collected',
   elsewhere: 'booked by another document',
   correction: 'correction not booked',
   by_hand: 'made by hand',

@@ -1,0 +1,138 @@
+import { type NamedAmount, sumMinor } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { isBooked, isMatched, movesClearing } from '../settlements/storedLines.ts'
+import { type ClearingAccount, ledgerAt, ledgerByLines, namesOf } from './clearingAccounts.ts'
+import type { RoutedLine } from './elsewhereLines.ts'
+import { settlementRef } from './proofRows.ts'
+import type { TenderSide } from './tenderedHere.ts'
+
+interface Compared {
+  readonly source: string
+  readonly key: string | null
+  readonly date: string
+  readonly booked: number
+  readonly lines: number
+}
+
+/** The last pull that is in the books of posted settlement `s`: its posting's, or its latest correction's. */
+const bookedTo = sql`LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
+  LEFT JOIN correction c USING (client_id, source, key, currency, generation)
+  WHERE p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) pull`
+
+const stoodThen = sql`l.pull_no <= pull.as_of AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id
+  AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= pull.as_of)`
+
+/**
+ * Entries of sources whose amount on an account is not that of their lines, settlement by settlement: entries less lines. What was taken back
+ * comes to nothing with its mirror; of the rest the lines are those that its posting and its corrections saw.
+ */
+export const loadWrongEntries = async (
+  tx: Transaction,
+  clearing: ClearingAccount,
+  at: {
+    readonly date: string
+    readonly side: TenderSide | null
+    readonly elsewhere: readonly RoutedLine[]
+    readonly routed: readonly RoutedLine[]
+  },
+): Promise<NamedAmount[]> => {
+  const apart = new Map<string, number>()
+  const note = (line: RoutedLine, amount: number): void => {
+    if (line.state === 'posted' && line.held) apart.set(placeOf(line), (apart.get(placeOf(line)) ?? 0) + amount)
+  }
+  for (const line of at.elsewhere) note(line, -line.amount)
+  for (const line of at.routed) note(line, -line.amount)
+  const journals = await compareJournals(tx, clearing, at.side)
+  const payouts = await comparePayouts(tx, clearing)
+  const totals = await totalsApart(tx, clearing, at.date)
+  return [
+    ...journals.map(row => ({ ...row, lines: row.lines + (row.key === null ? 0 : (apart.get(placeOf(row)) ?? 0)) })),
+    ...payouts,
+  ]
+    .filter(row => row.booked !== row.lines && row.date <= at.date)
+    .map(row => ({
+      ...settlementRef({ source: row.source, key: row.key ?? '' }),
+      date: row.date,
+      amount: row.booked - row.lines,
+    }))
+    .concat(totals)
+}
+
+const placeOf = (row: { source: string; key: string | null }): string => JSON.stringify([row.source, row.key])
+
+/** Sums of lines of posted settlements per settlement, in the sign of the account. */
+const linesOf = (clearing: ClearingAccount, wanted: { sources: SQL; lines: SQL; sign: 1 | -1 }): SQL => sql`
+  SELECT s.source, s.key, ${wanted.sign}::int * sum(l.amount) AS amount
+  FROM settlement s CROSS JOIN ${bookedTo}
+  JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+  WHERE s.client_id = current_client() AND s.state = 'posted' AND s.currency = ${clearing.currency} AND ${wanted.sources}
+    AND ${wanted.lines} AND ${isBooked} AND ${stoodThen}
+  GROUP BY 1, 2`
+
+const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: TenderSide | null) =>
+  rowsOf<Compared>(
+    tx,
+    sql`
+    SELECT source, key, coalesce((SELECT s.entry_date::text FROM settlement s WHERE s.client_id = current_client() AND s.source = both_sides.source
+        AND s.key = both_sides.key AND s.currency = ${clearing.currency}), min(date)::text, '0001-01-01') AS date,
+      coalesce(sum(booked), 0)::bigint AS booked, coalesce(sum(lines), 0)::bigint AS lines
+    FROM (
+      SELECT e.source, e.key, min(e.date) AS date, sum(l.amount) AS booked, NULL::numeric AS lines
+      FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
+      WHERE l.client_id = current_client() AND l.account = ${clearing.account} AND l.currency = ${clearing.currency}
+        AND e.source IS NOT NULL AND e.payout_line IS NULL AND e.document <> 'opening' GROUP BY 1, 2
+      UNION ALL
+      SELECT own.source, own.key, NULL, NULL, own.amount FROM (${linesOf(clearing, {
+        sources: sql`s.source = ANY(${namesOf(clearing.sources)}::text[])`,
+        lines: sql`l.kind NOT IN ('payout', 'payout_returned') AND ${movesClearing} AND NOT ${isMatched(sql`pull.as_of`)}`,
+        sign: 1,
+      })}) own
+      ${
+        side === null
+          ? sql``
+          : sql`UNION ALL SELECT sent.source, sent.key, NULL, NULL, sent.amount FROM (${linesOf(clearing, {
+              sources: sql`s.source = ANY(${sql.param([...side.channels])}::text[])`,
+              lines: side.lines,
+              sign: -1,
+            })}) sent`
+      }
+    ) both_sides
+    GROUP BY source, key`,
+  )
+
+const comparePayouts = (tx: Transaction, clearing: ClearingAccount) =>
+  rowsOf<Compared>(
+    tx,
+    sql`
+    SELECT source, key, min(date)::text AS date, coalesce(sum(booked), 0)::bigint AS booked, coalesce(sum(lines), 0)::bigint AS lines
+    FROM (
+      SELECT e.source, e.key, e.payout_line AS line, min(e.date) AS date, sum(l.amount) AS booked, NULL::numeric AS lines
+      FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
+      WHERE l.client_id = current_client() AND l.account = ${clearing.account} AND l.currency = ${clearing.currency}
+        AND e.payout_line IS NOT NULL GROUP BY 1, 2, 3
+      UNION ALL
+      SELECT s.source, s.key, l.line_id, l.local_date, NULL, l.amount
+      FROM settlement s CROSS JOIN ${bookedTo}
+      JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+      WHERE s.client_id = current_client() AND s.state = 'posted' AND s.currency = ${clearing.currency}
+        AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${stoodThen}
+    ) both_sides
+    GROUP BY source, key, line HAVING coalesce(sum(booked), 0) <> coalesce(sum(lines), 0)`,
+  )
+
+// Balances come from kept totals: where these are not the sum of the entries, every page that reads them is wrong.
+const totalsApart = async (tx: Transaction, clearing: ClearingAccount, date: string): Promise<NamedAmount[]> => {
+  const kept = await ledgerAt(tx, clearing, date)
+  const amount = sumMinor([await ledgerByLines(tx, clearing, date), -kept], one => one)
+  return amount === 0
+    ? []
+    : [
+        {
+          name: `the entries of ${clearing.account} beside its kept balance`,
+          ref: { of: 'account', account: clearing.account },
+          date,
+          amount,
+        },
+      ]
+}
