@@ -143,6 +143,9 @@ export const traceStart = z.discriminatedUnion('at', [
     kind,
     category: z.string().optional(),
     region: z.string().optional(),
+    gateway: z.string().optional(),
+    method: z.string().optional(),
+    byItself: z.enum(['gateway', 'tender']).optional(),
   }),
 ])
 export type TraceStart = z.infer<typeof traceStart>

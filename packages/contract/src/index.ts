@@ -79,7 +79,15 @@ export {
   stageNames,
   stageSummary,
 } from './clients.ts'
-export { type CloseMonth, type ClosePage, closeMonth, closePage, lockBody } from './close.ts'
+export {
+  type CloseMonth,
+  type ClosePage,
+  closeMonth,
+  closePage,
+  lockBody,
+  type MonthState,
+  monthState,
+} from './close.ts'
 export {
   type AccountRow,
   accountRow,
@@ -90,6 +98,7 @@ export {
   kind,
   type MappingPage,
   mappingPage,
+  mapVersion,
   type NewAccount,
   newAccount,
   type RouteBody,

@@ -5,9 +5,12 @@ import { currency, localDate, minor } from './shared.ts'
 export const kind = z.custom<Kind>(value => typeof value === 'string' && isKind(value), 'a kind of movement')
 const condition = z.string().min(1).nullable().default(null)
 
+/** The version of the map that a save was made from: a newer one is a conflict, and nothing is changed. */
+export const mapVersion = z.number().int().min(0).max(2_147_483_647)
+
 /** A route as the interface edits it; `routeId` null for a new one. */
 export const routeBody = z.object({
-  routeId: z.number().int().nullable(),
+  routeId: z.number().int().min(1).max(2_147_483_647).nullable(),
   kind,
   source: condition,
   category: condition,
@@ -31,7 +34,10 @@ export const routeBody = z.object({
 export type RouteBody = z.infer<typeof routeBody>
 export const saveRoutes = z.object({
   changed: z.array(routeBody).min(1).max(2000),
-  removed: z.array(z.number().int()).default([]),
+  removed: z.array(z.number().int().min(1).max(2_147_483_647)).max(2000).default([]),
+  version: mapVersion,
+  /** The one who saves was asked, and means it: money goes to another source’s clearing account. */
+  meant: z.boolean().default(false),
 })
 export type SaveRoutes = z.input<typeof saveRoutes>
 export const savedRoutes = z.object({
@@ -46,8 +52,13 @@ export const seenRow = z.object({
   kind,
   category: z.string().nullable(),
   region: z.string().nullable(),
+  /** The means of payment, and how, where a tender's route names them or it has none. */
+  gateway: z.string().nullable(),
+  method: z.string().nullable(),
   amount: minor,
   lines: z.number(),
+  /** What needs no route: tenders that go to the account of whoever took the money, collections that tenders have booked. */
+  byItself: z.object({ to: z.enum(['gateway', 'tender']), name: z.string() }).nullable(),
   /** Money that did not find a route. */
   unmapped: z.boolean(),
   route: routeBody.nullable(),
@@ -55,6 +66,8 @@ export const seenRow = z.object({
   narrow: z.boolean(),
   sample: z.object({ lineId: z.string(), description: z.string(), amount: minor }).nullable(),
   proposal: z.object({ account: z.string(), words: z.array(z.string()), taxCode: z.string().nullable() }).nullable(),
+  /** Other sources, by name, that the route serves as well: what is changed here becomes a route of this source’s own. */
+  sharedWith: z.array(z.string()),
 })
 export type SeenRow = z.infer<typeof seenRow>
 
@@ -158,7 +171,7 @@ export const ruleBody: z.ZodType<Rule> = z.object({
   actions: z.array(ruleAction).min(1).max(10),
 })
 export type RuleBody = Rule
-export const saveRulesBody = z.object({ rules: z.array(ruleBody).max(500) })
+export const saveRulesBody = z.object({ rules: z.array(ruleBody).max(500), version: mapVersion })
 
 /** How many lines of the last 13 weeks a rule meets, and for how many it decides something. */
 export const ruleTouch = z.object({ id: z.number(), met: z.number(), decides: z.number(), amount: minor })
@@ -185,6 +198,7 @@ export const itemRow = z.object({
 })
 export type ItemRow = z.infer<typeof itemRow>
 export const itemsPage = z.object({
+  version: mapVersion,
   items: z.array(itemRow),
   accounts: z.array(accountRow),
   taxCodes: z.array(taxCodeRow),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { mapVersion } from './mapping.ts'
 import { currency, localDate, minor } from './shared.ts'
 
 const tieLine = z.object({
@@ -16,6 +17,8 @@ const tieLine = z.object({
 
 /** What only channels or only gateways know of. */
 export const tieOutPage = z.object({
+  /** The version of the map whose labels these are. */
+  version: mapVersion,
   /** Tenders and collections that are the same money. */
   matched: z.number(),
   /** Collections whose routes send them elsewhere: they pay invoices, not orders of a channel. */
@@ -54,4 +57,5 @@ export type TieOutPage = z.infer<typeof tieOutPage>
 
 export const saveLabelsBody = z.object({
   labels: z.array(z.object({ label: z.string().min(1).max(200), source: z.string().min(1).max(60) })).max(500),
+  version: mapVersion,
 })

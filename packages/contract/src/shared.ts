@@ -16,5 +16,9 @@ export const problem = z.object({
     .array(z.object({ row: z.number(), column: z.string().nullable(), value: z.string(), expected: z.string() }))
     .optional(),
   count: z.number().optional(),
+  /** What is asked about before it is done. */
+  ask: z.string().optional(),
+  /** Somebody else saved meanwhile; nothing was changed. */
+  conflict: z.boolean().optional(),
 })
 export type Problem = z.infer<typeof problem>

@@ -96,7 +96,13 @@ export {
 } from './formats/foreignFields.ts'
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
-export { checkRoutes, type RouteContext, type RouteFault, type RouteWarning } from './mapping/checkRoutes.ts'
+export {
+  type ClearingOwner,
+  checkRoutes,
+  type RouteContext,
+  type RouteFault,
+  type RouteWarning,
+} from './mapping/checkRoutes.ts'
 export { checkRules, type RuleFault } from './mapping/checkRules.ts'
 export { compareText } from './mapping/compareText.ts'
 export { type FoundNamed, forgetName, learnName, type NameBook, type Named, nameBook } from './mapping/findNamed.ts'

@@ -26,6 +26,8 @@ export interface Block {
   }[]
   /** Number of the entry that it may be the double of. */
   readonly entry?: string
+  /** Name of a settlement that waits too, of which it may be the double. */
+  readonly like?: string
   /** Channels that it waits for, with the local date up to which each is pulled. */
   readonly awaits?: readonly ChannelReach[]
 }

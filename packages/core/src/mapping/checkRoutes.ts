@@ -98,6 +98,8 @@ const ownClearing = (route: Route, { clearing }: RouteContext): RouteFault[] => 
 const otherClearing = (route: Route, context: RouteContext): RouteWarning[] => {
   const { account } = route
   const owners = account === null ? [] : (context.clearing?.get(account) ?? [])
-  if (account === null || owners.length === 0 || isTender(route.kind) || ownClearing(route, context).length > 0) return []
+  if (route.block || route.elsewhere) return []
+  if (account === null || owners.length === 0 || isTender(route.kind) || ownClearing(route, context).length > 0)
+    return []
   return [{ code: 'other_clearing', route: route.id, account, sources: owners.map(owner => owner.source) }]
 }

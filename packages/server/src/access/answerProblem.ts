@@ -7,7 +7,7 @@ import { sqlState } from '../database/sqlState.ts'
 import { MapRefused } from '../mapping/mapRefused.ts'
 import { FileRefused } from '../sources/fileRefused.ts'
 import { mapFaultText } from './mapFaultText.ts'
-import { Refused } from './refused.ts'
+import { Conflict, Question, Refused } from './refused.ts'
 
 const answerFor = (error: unknown): { status: number; body: Problem } => {
   if (error instanceof FileRefused)
@@ -25,6 +25,8 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
       },
     }
   if (error instanceof MapRefused) return { status: 422, body: { error: mapFaultText(error.found) } }
+  if (error instanceof Question) return { status: error.status, body: { error: error.message, ask: error.ask } }
+  if (error instanceof Conflict) return { status: error.status, body: { error: error.message, conflict: true } }
   if (error instanceof Refused) return { status: error.status, body: { error: error.message } }
   if (error instanceof z.ZodError) return { status: 400, body: { error: z.prettifyError(error) } }
   if (error instanceof SumOutOfRange)

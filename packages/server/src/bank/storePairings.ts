@@ -11,6 +11,7 @@ import {
 } from '../books/writeEntries.ts'
 import { firstOpenDay, holdMonths } from '../close/periods.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { inTransferOrder } from '../database/locks.ts'
 import { Stale } from '../database/retry.ts'
 import { parseTransferId, transferId } from './transferId.ts'
 
@@ -61,7 +62,7 @@ export const loadMembers = async (
       ${sql.param(ids.map(id => id.generation))}::int[]) AS k(source, payout_line, generation)
     JOIN transfer t USING (source, payout_line, generation)
     WHERE t.client_id = current_client() AND t.bank_account = ${wanted.account} AND NOT t.paired AND NOT t.reversed
-    ORDER BY t.source, t.payout_line, t.generation ${hold ? sql`FOR UPDATE OF t` : sql``}`,
+    ORDER BY ${inTransferOrder} ${hold ? sql`FOR NO KEY UPDATE OF t` : sql``}`,
   )
   const lines = await rowsOf<OpenLineRow>(
     tx,
@@ -70,7 +71,7 @@ export const loadMembers = async (
     FROM open_bank_line o JOIN bank_line b USING (client_id, bank_account, line_id)
     WHERE o.client_id = current_client() AND o.bank_account = ${wanted.account}
       AND o.line_id = ANY(${sql.param(wanted.groups.flatMap(group => group.bankLines))}::text[])
-    ORDER BY o.line_id ${hold ? sql`FOR UPDATE OF o` : sql``}`,
+    ORDER BY o.line_id COLLATE "C" ${hold ? sql`FOR UPDATE OF o` : sql``}`,
   )
   return {
     transfers: new Map(transfers.map(transfer => [transferId(transfer), transfer])),

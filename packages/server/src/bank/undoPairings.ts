@@ -5,6 +5,7 @@ import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntr
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { firstOpenDay, holdMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 
@@ -60,8 +61,12 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
     reversals.map(entry => entry.date),
   )
   if (locked.size > 0) throw new Stale('a period was locked')
-  const actId = await recordAct(tx, actor, { sort: 'undo_pairing', note: `${standing.length}` })
   const ids = sql.param(standing.map(row => row.pairing_id))
+  await tx.execute(sql`SELECT FROM transfer t WHERE t.client_id = current_client() AND (t.source, t.payout_line, t.generation) IN (
+      SELECT m.source, m.payout_line, m.generation FROM paired_transfer m WHERE m.client_id = current_client() AND m.active
+        AND m.pairing_id = ANY(${ids}::text[]))
+    ORDER BY ${inTransferOrder} FOR NO KEY UPDATE OF t`)
+  const actId = await recordAct(tx, actor, { sort: 'undo_pairing', note: `${standing.length}` })
   const undone = await rowsOf(
     tx,
     sql`UPDATE pairing SET undone_by = ${actId} WHERE client_id = current_client() AND undone_by IS NULL
@@ -82,7 +87,7 @@ const reopen = async (tx: Transaction, undone: readonly Standing[]): Promise<voi
   await tx.execute(sql`INSERT INTO open_bank_line (client_id, bank_account, line_id, date, amount)
     SELECT b.client_id, b.bank_account, b.line_id, b.date, b.amount FROM paired_bank_line m
     JOIN bank_line b USING (client_id, bank_account, line_id)
-    WHERE m.client_id = current_client() AND m.active AND m.pairing_id = ANY(${ids}::text[]) ORDER BY b.line_id`)
+    WHERE m.client_id = current_client() AND m.active AND m.pairing_id = ANY(${ids}::text[]) ORDER BY b.line_id COLLATE "C"`)
   await tx.execute(
     sql`UPDATE paired_transfer SET active = false WHERE client_id = current_client() AND pairing_id = ANY(${ids}::text[])`,
   )

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { recordAct } from '../books/recordAct.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
 
 export interface SourceWordings {
   readonly source: string
@@ -27,19 +28,25 @@ export const saveWording = (
   actor: Actor,
   { source, wording, known }: { source: string; wording: string; known: boolean },
 ): Promise<void> =>
-  asClient(database, actor, async tx => {
-    const all = await loadWordings(tx)
-    const mine = all.find(one => one.source === source)
-    if (!mine) throw new Refused(404, 'no such source')
-    const other = all.find(
-      one =>
-        one.source !== source &&
-        [one.source, ...one.wordings].some(words => containsWords(words, wording) || containsWords(wording, words)),
-    )
-    if (known && other) throw new Refused(422, `“${wording}” names ${other.name} already: it would name two payers.`)
-    const rest = mine.wordings.filter(words => words.toLowerCase() !== wording.toLowerCase())
-    const wordings = known ? [...rest, wording] : rest
-    await tx.execute(sql`UPDATE source SET bank_texts = ${JSON.stringify(wordings)}::jsonb
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      // Held before they are read: two words learned at once are both kept.
+      await tx.execute(
+        sql`SELECT FROM source WHERE client_id = current_client() ORDER BY source COLLATE "C" FOR NO KEY UPDATE`,
+      )
+      const all = await loadWordings(tx)
+      const mine = all.find(one => one.source === source)
+      if (!mine) throw new Refused(404, 'no such source')
+      const other = all.find(
+        one =>
+          one.source !== source &&
+          [one.source, ...one.wordings].some(words => containsWords(words, wording) || containsWords(wording, words)),
+      )
+      if (known && other) throw new Refused(422, `“${wording}” names ${other.name} already: it would name two payers.`)
+      const rest = mine.wordings.filter(words => words.toLowerCase() !== wording.toLowerCase())
+      const wordings = known ? [...rest, wording] : rest
+      await tx.execute(sql`UPDATE source SET bank_texts = ${JSON.stringify(wordings)}::jsonb
       WHERE client_id = current_client() AND source = ${source}`)
-    await recordAct(tx, actor, { sort: 'save_wording', note: `${known ? '' : 'not '}${wording}: ${mine.name}` })
-  })
+      await recordAct(tx, actor, { sort: 'save_wording', note: `${known ? '' : 'not '}${wording}: ${mine.name}` })
+    }),
+  )

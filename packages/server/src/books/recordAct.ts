@@ -18,6 +18,7 @@ export type ActSort =
   | 'save_routes'
   | 'save_rules'
   | 'save_items'
+  | 'save_tax_codes'
   | 'save_rates'
   | 'save_labels'
   | 'lock_period'

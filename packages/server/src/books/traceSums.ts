@@ -1,9 +1,11 @@
 import type { Trace, TraceStart, TraceStep } from '@culvert/contract'
-import { kinds, routeBook, sumMinor } from '@culvert/core'
+import { kinds, sumMinor } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadRoutes } from '../mapping/saveRoutes.ts'
-import { loadWeeks, placeOfWeek } from '../mapping/seenRows.ts'
+import { loadRoutes } from '../mapping/loadMap.ts'
+import { loadWeeks, placeOfWeek, waysOf } from '../mapping/seenRows.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { isMatched } from '../settlements/storedLines.ts'
 import { loadInBase } from './inBase.ts'
 
 type StartAt<At extends TraceStart['at']> = Extract<TraceStart, { at: At }>
@@ -68,23 +70,31 @@ const upTo = (place: string): SQL => {
 /** A row of the mapping page: how many lines of the last 13 weeks stand in it, and the heaviest of them. */
 export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promise<Trace | null> => {
   const { latest, from, weeks } = await loadWeeks(tx, start.source)
-  const { serve } = routeBook(await loadRoutes(tx))
+  const ways = waysOf(await loadSetup(tx), await loadRoutes(tx), { source: start.source, date: latest ?? '' })
   const mine = weeks.filter(week => {
-    const place = placeOfWeek(week, serve, { source: start.source, date: latest ?? '' })
+    const place = placeOfWeek(week, ways)
     return (
       place.kind === start.kind &&
       (place.category ?? '') === (start.category ?? '') &&
-      (place.region ?? '') === (start.region ?? '')
+      (place.region ?? '') === (start.region ?? '') &&
+      (place.gateway ?? '') === (start.gateway ?? '') &&
+      (place.method ?? '') === (start.method ?? '') &&
+      place.byItself?.to === start.byItself
     )
   })
   if (mine.length === 0) return null
+  const column = (name: 'category' | 'region' | 'gateway' | 'method' | 'matched') =>
+    sql.param(mine.map(week => week[name]))
   const lines = await rowsOf<{ id: string; date: string; amount: number; currency: string }>(
     tx,
     sql`
     SELECT l.line_id AS id, l.local_date::text AS date, l.amount, l.currency
     FROM activity_line l
-    JOIN unnest(${sql.param(mine.map(week => week.category))}::text[], ${sql.param(mine.map(week => week.region))}::text[])
-      AS m(category, region) ON coalesce(l.category, '') = m.category AND coalesce(l.region, '') = m.region
+    JOIN (SELECT DISTINCT * FROM unnest(${column('category')}::text[], ${column('region')}::text[], ${column('gateway')}::text[],
+      ${column('method')}::text[], ${column('matched')}::boolean[])) AS m(category, region, gateway, method, matched)
+      ON coalesce(l.category, '') = m.category AND coalesce(l.region, '') = m.region
+      AND (l.kind NOT IN ('tender', 'tender_returned', 'collected', 'collected_back') OR coalesce(l.gateway, '') = m.gateway
+        AND coalesce(l.method, '') = m.method AND ${isMatched('now')} = m.matched)
     WHERE l.client_id = current_client() AND l.source = ${start.source} AND l.kind = ${start.kind}
       AND l.status <> 'failed' AND l.local_date >= date_trunc('week', ${from}::date)::date
       AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source

@@ -17,6 +17,15 @@ export const loadSession = async (tx: Transaction, userId: number): Promise<Sess
   return { user, clients }
 }
 
+/** Clients of the person in which something is to be counted anew. */
+export const staleClients = async (tx: Transaction): Promise<number[]> =>
+  (
+    await rowsOf<{ id: number }>(
+      tx,
+      sql`SELECT DISTINCT client_id AS id FROM client_summary WHERE stale ORDER BY client_id`,
+    )
+  ).map(row => row.id)
+
 /** The course of one client. */
 export const loadCourse = async (tx: Transaction, userId: number): Promise<Course> => {
   const row = await oneRow<ClientFacts & { stages: StageSummary[]; latest: string | null; pulledTo: string | null }>(

@@ -111,18 +111,47 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
       sql`
     SELECT count(*)::int AS waiting, 0::bigint AS amount, coalesce(min(m), '') AS note FROM (
       SELECT to_char(day, 'YYYY-MM') AS m FROM generate_series(
-        (SELECT date_trunc('month', min(first_date)) FROM settlement WHERE client_id = current_client()),
-        (SELECT date_trunc('month', max(last_date)) - interval '1 day' FROM settlement WHERE client_id = current_client()),
+        (SELECT date_trunc('month', min(entry_date)) FROM settlement WHERE client_id = current_client()),
+        (SELECT date_trunc('month', max(entry_date)) - interval '1 day' FROM settlement WHERE client_id = current_client()),
         interval '1 month') day
     ) months WHERE NOT EXISTS (SELECT FROM period p WHERE p.client_id = current_client() AND p.month = m AND p.locked)`,
     ),
 }
 
-/** Counts what waits at the stages anew, in the transaction that changed it. */
+/** Stages that are counted anew when they are read: a proof of every account is too much while others wait for the transaction. */
+const countedLate: readonly Stage[] = ['clearing']
+
+/** Counts what waits at the stages anew, in the transaction that changed it; a proof only once it is asked for. Always its last lock. */
 export const refreshSummary = async (tx: Transaction, changed: readonly Stage[]): Promise<void> => {
+  await recount(
+    tx,
+    changed.filter(stage => !countedLate.includes(stage)),
+    changed.filter(stage => countedLate.includes(stage)),
+  )
+}
+
+/** Counts what is out of date, held meanwhile: who changes something then marks it again afterwards. */
+export const countStale = async (tx: Transaction): Promise<void> => {
+  const stale = await rowsOf<{ stage: Stage }>(
+    tx,
+    sql`SELECT stage FROM client_summary WHERE client_id = current_client() AND stale ORDER BY stage FOR UPDATE`,
+  )
+  if (stale.length > 0)
+    await recount(
+      tx,
+      stale.map(row => row.stage),
+      [],
+    )
+}
+
+const recount = async (tx: Transaction, changed: readonly Stage[], late: readonly Stage[]): Promise<void> => {
   // Held before counting, so that what another transaction has changed meanwhile is counted, not written over.
   await tx.execute(sql`SELECT FROM client_summary WHERE client_id = current_client()
-    AND stage = ANY(${sql.param([...changed])}::text[]) ORDER BY stage FOR UPDATE`)
+    AND stage = ANY(${sql.param([...changed, ...late])}::text[]) ORDER BY stage FOR UPDATE`)
+  for (const stage of late)
+    await tx.execute(sql`INSERT INTO client_summary (client_id, stage, stale) VALUES (current_client(), ${stage}, true)
+      ON CONFLICT (client_id, stage) DO UPDATE SET stale = true`)
+  if (changed.length === 0) return
   const inBase = await loadInBase(tx)
   const rows = []
   for (const stage of stages) if (changed.includes(stage)) rows.push({ stage, ...(await counters[stage](tx, inBase)) })
@@ -132,5 +161,5 @@ export const refreshSummary = async (tx: Transaction, changed: readonly Stage[])
     FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS r(stage text, waiting int, amount bigint, note text)
     ORDER BY r.stage
     ON CONFLICT (client_id, stage) DO UPDATE SET waiting = excluded.waiting, amount = excluded.amount,
-      note = excluded.note, at = now()`)
+      note = excluded.note, stale = false, at = now()`)
 }

@@ -8,6 +8,8 @@ export interface Shift {
   readonly waiting: number
   readonly amount: number
   readonly note: number
+  /** To be counted anew once it is read. */
+  readonly stale?: boolean
 }
 
 /**
@@ -18,11 +20,11 @@ export const shiftSummary = (tx: Transaction, shifts: readonly Shift[]) =>
   rowsOfPrepared(
     tx,
     sql`
-    INSERT INTO client_summary (client_id, stage, waiting, amount, note)
-    SELECT current_client(), d.stage, d.waiting, d.amount, d.note
-    FROM jsonb_to_recordset(${JSON.stringify(shifts)}::jsonb) AS d(stage text, waiting int, amount bigint, note text)
+    INSERT INTO client_summary (client_id, stage, waiting, amount, note, stale)
+    SELECT current_client(), d.stage, d.waiting, d.amount, d.note, coalesce(d.stale, false)
+    FROM jsonb_to_recordset(${JSON.stringify(shifts)}::jsonb) AS d(stage text, waiting int, amount bigint, note text, stale boolean)
     ORDER BY d.stage
     ON CONFLICT (client_id, stage) DO UPDATE SET waiting = client_summary.waiting + excluded.waiting,
-      amount = client_summary.amount + excluded.amount, at = now(),
+      amount = client_summary.amount + excluded.amount, at = now(), stale = client_summary.stale OR excluded.stale,
       note = (coalesce(nullif(client_summary.note, '')::bigint, 0) + excluded.note::bigint)::text`,
   )

@@ -1,9 +1,12 @@
 import type { CloseMonth } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
 import { loadInBase } from '../books/inBase.ts'
 import { recordAct } from '../books/recordAct.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
+import { loadMonthState, outOfOrder } from './loadMonthState.ts'
 
 /** Each month with activity, the latest first, with what still keeps it from being closed. */
 export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
@@ -50,20 +53,48 @@ const waitingByMonth = async (tx: Transaction): Promise<Map<string, number>> => 
   return sums
 }
 
-/** Locks or opens a month. Waits for whoever is posting into it; nothing is posted into a locked month. */
-export const setLocked = (
+/** Locks or opens a month. Waits for whoever is posting into it; nothing is posted into a locked month. @throws Refused */
+export const setLocked = async (
   database: Database,
   actor: Actor,
-  change: { month: string; locked: boolean },
-): Promise<void> =>
-  asClient(database, actor, async tx => {
-    await tx.execute(
-      sql`INSERT INTO period (client_id, month) VALUES (current_client(), ${change.month}) ON CONFLICT DO NOTHING`,
+  { reason = '', ...asked }: { month: string; locked: boolean; reason?: string },
+): Promise<void> => {
+  const change = { ...asked, reason }
+  // The proofs of a month's end are looked at before anything is held.
+  const state = await asClient(database, actor, tx => loadMonthState(tx, change.month))
+  if (change.locked && !state.locked && state.open && change.reason === '')
+    throw new Refused(
+      422,
+      `Something is still open in ${change.month}; a month that is locked all the same needs a reason.`,
     )
-    await tx.execute(sql`SELECT FROM period WHERE client_id = current_client() AND month = ${change.month} FOR UPDATE`)
-    await tx.execute(
-      sql`UPDATE period SET locked = ${change.locked} WHERE client_id = current_client() AND month = ${change.month}`,
-    )
-    await recordAct(tx, actor, { sort: change.locked ? 'lock_period' : 'unlock_period', note: change.month })
-    await refreshSummary(tx, ['close'])
-  })
+  await retrying(() =>
+    asClient(database, actor, async tx => {
+      await tx.execute(
+        sql`INSERT INTO period (client_id, month) VALUES (current_client(), ${change.month}) ON CONFLICT DO NOTHING`,
+      )
+      // All that are there, in their order: two who lock neighbours at once see each other.
+      await tx.execute(
+        sql`SELECT FROM period WHERE client_id = current_client() AND (month = ${change.month} OR locked) ORDER BY month FOR UPDATE`,
+      )
+      const out = await outOfOrder(tx, change)
+      if (out !== null)
+        throw new Refused(
+          409,
+          change.locked
+            ? `${out} is still open. Months are locked in order, the earliest first.`
+            : `${out} is locked. Months are opened again from the latest back.`,
+        )
+      const [moved] = await rowsOf(
+        tx,
+        sql`UPDATE period SET locked = ${change.locked}, reason = ${change.locked ? change.reason : ''}
+          WHERE client_id = current_client() AND month = ${change.month} AND locked <> ${change.locked} RETURNING month`,
+      )
+      if (!moved) return
+      await recordAct(tx, actor, {
+        sort: change.locked ? 'lock_period' : 'unlock_period',
+        note: [change.month, change.reason].filter(Boolean).join(': '),
+      })
+      await refreshSummary(tx, ['close'])
+    }),
+  )
+}

@@ -4,8 +4,8 @@ import { sql } from 'drizzle-orm'
 import { loadInBase } from '../books/inBase.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
-import { loadItems, loadRoutes, loadTaxCodes } from './saveRoutes.ts'
-import { foldSeen, loadWeeks, type Seen } from './seenRows.ts'
+import { loadItems, loadRoutes, loadTaxCodes } from './loadMap.ts'
+import { foldSeen, isUnmapped, loadWeeks, type Seen, waysOf } from './seenRows.ts'
 
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
   rowsOf(
@@ -43,7 +43,8 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
   const { latest, from, weeks } = await loadWeeks(tx, source)
   const routes = await loadRoutes(tx)
   const accounts = await loadAccounts(tx)
-  const seen = foldSeen(weeks, routes, { source, date: latest ?? '9999-12-31' })
+  const seen = foldSeen(weeks, waysOf(client, routes, { source, date: latest ?? '9999-12-31' }))
+  const kindsElsewhere = await otherSourcesByKind(tx, source)
   const open = accounts
     .filter(account => !account.archived)
     .map(account => ({ code: account.code, name: account.name, type: account.type as never }))
@@ -52,13 +53,20 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     kind: row.kind,
     category: row.category,
     region: row.region,
+    gateway: row.gateway,
+    method: row.method,
     amount: row.amount,
     lines: row.lines,
     narrow: row.narrow,
-    unmapped: row.route === null && row.kind !== 'payout' && row.kind !== 'payout_returned',
+    unmapped: isUnmapped(row),
+    byItself: row.byItself && {
+      to: row.byItself.to,
+      name: client.sourceNames.get(row.byItself.source) ?? row.byItself.source,
+    },
+    sharedWith: row.route && !row.route.source ? (kindsElsewhere.get(row.kind) ?? []) : [],
     route: row.route && bodyOf(row.route),
     sample: samples.get(`${row.kind} ${row.category ?? ''}`) ?? samples.get(`${row.kind} `) ?? null,
-    proposal: row.route ? null : proposalFor(row, open, routes),
+    proposal: isUnmapped(row) ? proposalFor(row, open, routes) : null,
   }))
   const blocked = await rowsOf<{ currency: string; settlements: number; amount: number }>(
     tx,
@@ -87,6 +95,17 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     routes: routes.map(bodyOf),
     waiting,
   }
+}
+
+/** Names of the other sources that report each kind: a route of no source serves them too. */
+const otherSourcesByKind = async (tx: Transaction, source: string): Promise<ReadonlyMap<string, string[]>> => {
+  const rows = await rowsOf<{ kind: string; names: string[] }>(
+    tx,
+    sql`SELECT w.kind, array_agg(DISTINCT s.name ORDER BY s.name) AS names FROM activity_week w
+      JOIN source s ON s.client_id = w.client_id AND s.source = w.source
+      WHERE w.client_id = current_client() AND w.source <> ${source} AND w.lines > 0 GROUP BY w.kind`,
+  )
+  return new Map(rows.map(row => [row.kind, row.names]))
 }
 
 const proposalFor = (

@@ -1,8 +1,8 @@
 import type { RulesPage } from '@culvert/contract'
 import type { Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
+import { loadTaxCodes } from './loadMap.ts'
 import { loadAccounts } from './loadMapping.ts'
-import { loadTaxCodes } from './saveRoutes.ts'
 import { countTouchedLines } from './touchedLines.ts'
 
 /** A client's rules in their order, with what each touched in the last 13 weeks. */

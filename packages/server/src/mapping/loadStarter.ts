@@ -1,17 +1,20 @@
 import type { StarterRow } from '@culvert/contract'
-import { type Kind, routeBook, starterMap } from '@culvert/core'
+import { isCollection, type Kind, starterMap } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { loadInBase } from '../books/inBase.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { revisionAsOf } from '../settlements/storedLines.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { isMatched, revisionAsOf } from '../settlements/storedLines.ts'
+import { loadRoutes } from './loadMap.ts'
 import { loadAccounts } from './loadMapping.ts'
-import { loadRoutes } from './saveRoutes.ts'
-import { loadWeeks } from './seenRows.ts'
+import { isUnmapped, loadWeeks, placeOfWeek, waysOf } from './seenRows.ts'
 
 interface LabelRow {
   readonly kind: Kind
   readonly category: string | null
   readonly gateway: string | null
+  readonly method: string | null
+  readonly matched: boolean
   readonly taxLabel: string | null
   readonly region: string | null
   readonly currency: string
@@ -32,13 +35,23 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
     amount: convert(label.amount, label.currency),
   }))
   const made = await loadRoutes(tx)
-  const routes = routeBook(made)
-  const open = labels.filter(
-    label =>
-      label.kind !== 'payout' &&
-      label.kind !== 'payout_returned' &&
-      routes.serve({ source, sku: null, location: null, method: null, localDate: latest, ...label }) === null,
-  )
+  const ways = waysOf(await loadSetup(tx), made, { source, date: latest })
+  const tendered = await isTenderedTo(tx, source)
+  const open = labels.filter(label => {
+    const week = {
+      ...label,
+      category: label.category ?? '',
+      region: label.region ?? '',
+      gateway: label.gateway ?? '',
+      method: label.method ?? '',
+    }
+    const { route, byItself } = placeOfWeek(week, {
+      ...ways,
+      serve: line => ways.serve({ ...line, taxLabel: label.taxLabel }),
+    })
+    // What a channel's orders will book, or nobody knows of, is no sale of the gateway: no route is proposed for it.
+    return isUnmapped({ kind: label.kind, route, byItself }) && !(isCollection(label.kind) && tendered)
+  })
   const accounts = (await loadAccounts(tx)).filter(account => !account.archived)
   return starterMap(
     open,
@@ -66,16 +79,27 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
   }))
 }
 
+/** Whether a channel says that its orders are paid through a source. */
+const isTenderedTo = async (tx: Transaction, source: string): Promise<boolean> => {
+  const { labels } = (await loadSetup(tx)).setup
+  const rows = await rowsOf<{ label: string; channel: string }>(
+    tx,
+    sql`SELECT label, channel FROM tender_label WHERE client_id = current_client() AND channel <> ${source}`,
+  )
+  return rows.some(row => (labels?.get(row.label) ?? row.label) === source)
+}
+
 // Only tenders are told apart by their means of payment and only taxes by their label: elsewhere both say nothing of where a line goes.
 const loadLabels = (tx: Transaction, source: string, from: string): Promise<LabelRow[]> =>
   rowsOf<LabelRow>(
     tx,
     sql`
-    SELECT l.kind, l.category, l.gateway, l."taxLabel", l.region, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
-      SELECT kind, category, region, currency, amount,
+    SELECT l.kind, l.category, l.gateway, l.method, l.matched, l."taxLabel", l.region, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
+      SELECT kind, category, region, currency, amount, ${isMatched('now')} AS matched,
+        CASE WHEN kind IN ('tender', 'tender_returned') THEN method END AS method,
         CASE WHEN kind IN ('tender', 'tender_returned') THEN gateway END AS gateway,
         CASE WHEN kind IN ('tax', 'tax_refund', 'tax_withheld') THEN tax_label END AS "taxLabel"
       FROM activity_line l WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
         AND status = 'available' AND ${revisionAsOf('now')}) l
-    GROUP BY 1, 2, 3, 4, 5, 6`,
+    GROUP BY 1, 2, 3, 4, 5, 6, 7, 8`,
   )

@@ -1,5 +1,6 @@
 import {
   itemRow,
+  mapVersion,
   month as monthSchema,
   newAccount,
   ruleBody,
@@ -14,12 +15,13 @@ import { z } from 'zod'
 import { actorOf } from '../access/establish.ts'
 import { found, Refused } from '../access/refused.ts'
 import { asClient, type Database } from '../database/connect.ts'
+import { currentVersion, loadItems, loadTaxCodes } from './loadMap.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
 import { loadTaxCheck } from './loadTaxCheck.ts'
 import { saveItems } from './saveItems.ts'
-import { loadItems, loadTaxCodes, saveRoutes } from './saveRoutes.ts'
+import { saveRoutes } from './saveRoutes.ts'
 import { refuseBadRules, saveRules } from './saveRules.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
 import { countTouchedLines } from './touchedLines.ts'
@@ -39,8 +41,8 @@ export const mappingRoutes = (database: Database): Router => {
     response.json(await asClient(database, actorOf(response), loadRulesPage))
   })
   router.put('/rules', async (request, response) => {
-    const { rules } = saveRulesBody.parse(request.body)
-    response.json({ version: await saveRules(database, actorOf(response), rules) })
+    const { rules, version } = saveRulesBody.parse(request.body)
+    response.json({ version: await saveRules(database, actorOf(response), rules, version) })
   })
   // What rules would touch, before they are saved.
   router.post('/rules/touched', async (request, response) => {
@@ -62,19 +64,25 @@ export const mappingRoutes = (database: Database): Router => {
         items: await loadItems(tx),
         accounts: await loadAccounts(tx),
         taxCodes: await loadTaxCodes(tx),
+        version: await currentVersion(tx),
       })),
     )
   })
   router.put('/items', async (request, response) => {
-    const { items } = z.object({ items: z.array(itemRow).min(1).max(5000) }).parse(request.body)
-    response.json({ version: await saveItems(database, actorOf(response), items) })
+    const { items, version } = z
+      .object({ items: z.array(itemRow).min(1).max(5000), version: mapVersion })
+      .parse(request.body)
+    response.json({ version: await saveItems(database, actorOf(response), items, version) })
   })
   router.put('/routes', async (request, response) => {
-    response.json(await saveRoutes(database, actorOf(response), saveRoutesBody.parse(request.body)))
+    const { version, ...change } = saveRoutesBody.parse(request.body)
+    response.json(await saveRoutes(database, actorOf(response), { ...change, madeFrom: version }))
   })
   router.put('/tax-codes', async (request, response) => {
-    const { codes } = z.object({ codes: z.array(taxCodeRow).min(1).max(500) }).parse(request.body)
-    response.json({ version: await saveTaxCodes(database, actorOf(response), codes) })
+    const { codes, version } = z
+      .object({ codes: z.array(taxCodeRow).min(1).max(500), version: mapVersion })
+      .parse(request.body)
+    response.json({ version: await saveTaxCodes(database, actorOf(response), codes, version) })
   })
   router.get('/accounts', async (_request, response) => {
     response.json({ accounts: await asClient(database, actorOf(response), loadAccounts) })

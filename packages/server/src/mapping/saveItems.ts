@@ -1,17 +1,23 @@
 import type { ItemRow } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { type Actor, asClient, type Database } from '../database/connect.ts'
-import { retrying } from '../database/retry.ts'
-import { recompose } from '../settlements/recompose.ts'
-import { saveMapVersion } from './saveRoutes.ts'
+import { Refused } from '../access/refused.ts'
+import type { Actor, Database, Transaction } from '../database/connect.ts'
+import { type MadeFrom, saveMap } from './saveMap.ts'
+import { clearingOwners } from './saveRoutes.ts'
 
-/** Adds items, or replaces those of the same SKU; what is not posted is composed anew. Returns the map's version. */
-export const saveItems = (database: Database, actor: Actor, items: readonly ItemRow[]): Promise<number> =>
-  retrying(() =>
-    asClient(database, actor, async tx => {
-      await tx.execute(sql`SELECT FROM client WHERE client_id = current_client() FOR UPDATE`)
+/** Adds items, or replaces those of the same SKU; what is not posted is composed anew. Returns the map's version. @throws Refused, Conflict */
+export const saveItems = async (
+  database: Database,
+  actor: Actor,
+  items: readonly ItemRow[],
+  madeFrom?: MadeFrom,
+): Promise<number> => {
+  const { version } = await saveMap(database, actor, {
+    act: 'save_items',
+    note: `${items.length} items`,
+    madeFrom,
+    change: async tx => {
+      await refuseClearing(tx, items)
       await tx.execute(sql`
         INSERT INTO item (client_id, code, name, other_names, account, tax_code, costs)
         SELECT current_client(), i.code, i.name, i."otherNames", i.account, i."taxCode", i.costs
@@ -19,10 +25,17 @@ export const saveItems = (database: Database, actor: Actor, items: readonly Item
           "taxCode" text, costs jsonb)
         ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, other_names = excluded.other_names,
           account = excluded.account, tax_code = excluded.tax_code, costs = excluded.costs`)
-      const version = await saveMapVersion(tx, actor)
-      await recordAct(tx, actor, { sort: 'save_items', note: `${items.length} items` })
-      await recompose(tx, null)
-      await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
-      return version
-    }),
-  )
+    },
+  })
+  return version
+}
+
+const refuseClearing = async (tx: Transaction, items: readonly ItemRow[]): Promise<void> => {
+  const owners = await clearingOwners(tx)
+  const item = items.find(one => owners.has(one.account))
+  if (item)
+    throw new Refused(
+      422,
+      `Item ${item.code} points to ${item.account}, a clearing account: what is sold is no money on its way.`,
+    )
+}

@@ -1,53 +1,42 @@
 import type { RouteBody, SavedRoutes } from '@culvert/contract'
 import {
   type AccountType,
+  type ClearingOwner,
   checkRoutes,
-  type Item,
   isChargeTo,
   type Route,
-  type Rule,
-  type TaxCode,
+  type RouteWarning,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { Question, Refused } from '../access/refused.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { retrying } from '../database/retry.ts'
-import { recompose } from '../settlements/recompose.ts'
+import { loadItems, loadRoutes } from './loadMap.ts'
 import { MapRefused } from './mapRefused.ts'
+import { type MadeFrom, saveMap } from './saveMap.ts'
 
-export const routeColumns = sql`route_id AS id, kind, source, category, sku, location, gateway, method, region,
-  tax_label AS "taxLabel", "from"::text, account, item, elsewhere, charge, tax_code AS "taxCode", segments, block, reason`
-
-export const loadRoutes = (tx: Transaction) =>
-  rowsOf<Route & { reason: string }>(
-    tx,
-    sql`
-  SELECT ${routeColumns} FROM route WHERE client_id = current_client() ORDER BY route_id`,
-  )
+export interface RouteChange {
+  readonly changed: readonly RouteBody[]
+  readonly removed: readonly number[]
+  readonly madeFrom?: MadeFrom
+  /** Somebody was asked, and said that money is meant to go to another source's clearing account. */
+  readonly meant?: boolean
+}
 
 /**
  * Changes routes, makes the whole of them the next version of the map, and composes anew what is not posted.
- * @throws MapRefused naming every fault.
+ * @throws MapRefused naming every fault, Conflict where somebody saved meanwhile, Refused where a route is asked about.
  */
-export const saveRoutes = (
-  database: Database,
-  actor: Actor,
-  change: { readonly changed: readonly RouteBody[]; readonly removed: readonly number[] },
-): Promise<SavedRoutes> =>
-  retrying(() =>
-    asClient(database, actor, async tx => {
-      // The client's row orders those who save the map at the same time.
-      await tx.execute(sql`SELECT FROM client WHERE client_id = current_client() FOR UPDATE`)
-      const before = await countBlocked(tx)
-      const warnings = await applyRoutes(tx, change)
-      const version = await saveMapVersion(tx, actor)
-      await recordAct(tx, actor, { sort: 'save_routes', note: `${change.changed.length} routes` })
-      await recompose(tx, null)
-      await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
-      return { version, unblocked: Math.max(0, before - (await countBlocked(tx))), warnings }
-    }),
-  )
+export const saveRoutes = async (database: Database, actor: Actor, change: RouteChange): Promise<SavedRoutes> => {
+  const before = await asClient(database, actor, countBlocked)
+  const { version, result: warnings } = await saveMap(database, actor, {
+    act: 'save_routes',
+    note: `${change.changed.length} routes`,
+    madeFrom: change.madeFrom,
+    change: tx => applyRoutes(tx, change),
+  })
+  const after = await asClient(database, actor, countBlocked)
+  return { version, unblocked: Math.max(0, before - after), warnings }
+}
 
 const countBlocked = async (tx: Transaction): Promise<number> =>
   (
@@ -58,18 +47,19 @@ const countBlocked = async (tx: Transaction): Promise<number> =>
     )
   ).count
 
-const applyRoutes = async (
-  tx: Transaction,
-  change: { readonly changed: readonly RouteBody[]; readonly removed: readonly number[] },
-): Promise<SavedRoutes['warnings']> => {
+const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedRoutes['warnings']> => {
   const accounts = await rowsOf<{ code: string; type: AccountType }>(
     tx,
     sql`SELECT code, type FROM account WHERE NOT archived`,
   )
   const types = new Map(accounts.map(account => [account.code, account.type]))
   const routes = new Map((await loadRoutes(tx)).map(route => [route.id, route]))
+  // Ids are given here: one that is not there any more would bring a route back, or take any number for the next.
+  const gone = [...change.removed, ...change.changed.flatMap(route => route.routeId ?? [])].find(id => !routes.has(id))
+  if (gone !== undefined)
+    throw new Refused(409, `Route ${gone} is not there any more. Look again, and save what is still meant.`)
+  let next = Math.max(0, ...routes.keys()) + 1
   for (const id of change.removed) routes.delete(id)
-  let next = Math.max(0, ...routes.keys(), ...change.removed) + 1
   for (const { routeId, ...route } of change.changed) {
     const id = routeId ?? next++
     const type = route.account === null ? null : (types.get(route.account) ?? null)
@@ -81,8 +71,10 @@ const applyRoutes = async (
     accounts: new Map(accounts.map(account => [account.code, account])),
     taxCodes: new Set(codes.map(code => code.code)),
     items: new Set(items.map(item => item.code)),
+    clearing: await clearingOwners(tx),
   })
   if (faults.length > 0) throw new MapRefused({ of: 'routes', faults })
+  if (!change.meant) askAbout(warnings, change, routes)
   await tx.execute(sql`DELETE FROM route WHERE client_id = current_client()`)
   await tx.execute(sql`
     INSERT INTO route (client_id, route_id, kind, source, category, sku, location, gateway, method, region, tax_label, "from",
@@ -92,47 +84,36 @@ const applyRoutes = async (
     FROM jsonb_to_recordset(${JSON.stringify([...routes.values()])}::jsonb) AS r(id int, kind text, source text, category text,
       sku text, location text, gateway text, method text, region text, "taxLabel" text, "from" date, account text,
       item text, elsewhere boolean, charge boolean, "taxCode" text, segments jsonb, block boolean, reason text)`)
-  return warnings.map(({ route, account, type }) => ({ route, account, type }))
+  return warnings.map(warning => ({
+    route: warning.route,
+    account: warning.account,
+    type: warning.code === 'other_clearing' ? 'clearing' : warning.type,
+  }))
 }
 
-export const loadTaxCodes = (tx: Transaction): Promise<TaxCode[]> =>
-  rowsOf<TaxCode>(
+/** Clearing accounts with the sources that they are of. */
+export const clearingOwners = async (tx: Transaction): Promise<ReadonlyMap<string, ClearingOwner[]>> => {
+  const rows = await rowsOf<ClearingOwner & { account: string }>(
     tx,
-    sql`
-    SELECT t.code, t.name, t.treatment, t.basis, t.use, t.reverse_charge AS "reverseCharge",
-      coalesce((SELECT json_agg(json_build_object('name', c.name, 'account', c.account, 'inputAccount', c.input_account,
-        'compound', c.compound, 'rates', coalesce((SELECT json_agg(json_build_object('from', r."from", 'percent', r.percent::text)
-          ORDER BY r."from") FROM tax_rate r WHERE r.client_id = c.client_id AND r.code = c.code AND r.position = c.position), '[]'))
-        ORDER BY c.position) FROM tax_component c WHERE c.client_id = t.client_id AND c.code = t.code), '[]') AS components
-    FROM tax_code t WHERE t.client_id = current_client() ORDER BY t.code`,
+    sql`SELECT c.account, c.source, s.shape FROM source_clearing c JOIN source s USING (client_id, source)
+      WHERE c.client_id = current_client() ORDER BY c.account, c.source`,
   )
+  const owners = new Map<string, ClearingOwner[]>()
+  for (const { account, ...owner } of rows) owners.set(account, [...(owners.get(account) ?? []), owner])
+  return owners
+}
 
-export const loadRules = (tx: Transaction): Promise<Rule[]> =>
-  rowsOf<Rule>(
-    tx,
-    sql`SELECT rule_id AS id, conditions, actions FROM rule WHERE client_id = current_client() ORDER BY position`,
+// Only what is saved now is asked about: what was meant before is not asked again.
+const askAbout = (warnings: readonly RouteWarning[], change: RouteChange, routes: ReadonlyMap<number, Route>): void => {
+  const accounts = new Set(change.changed.map(route => `${route.kind} ${route.account}`))
+  const asked = warnings.flatMap(warning =>
+    warning.code === 'other_clearing' && accounts.has(`${routes.get(warning.route)?.kind} ${warning.account}`)
+      ? [`${warning.account} (${warning.sources.join(', ')})`]
+      : [],
   )
-
-export const loadItems = (tx: Transaction): Promise<Item[]> =>
-  rowsOf<Item>(
-    tx,
-    sql`SELECT code, name, other_names AS "otherNames", account, tax_code AS "taxCode", costs FROM item
-    WHERE client_id = current_client() ORDER BY code`,
-  )
-
-/** Keeps the routes, rules, items, tax codes and gateways' labels as they are now as the next version of the map. */
-export const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<number> => {
-  const routes = await loadRoutes(tx)
-  const taxCodes = await loadTaxCodes(tx)
-  const { version } = await oneRow<{ version: number }>(
-    tx,
-    sql`
-    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels)
-    SELECT current_client(), coalesce(max(version), 0) + 1, ${actor.userId}, ${JSON.stringify(routes)}::jsonb,
-      ${JSON.stringify(taxCodes)}::jsonb, ${JSON.stringify(await loadRules(tx))}::jsonb,
-      ${JSON.stringify(await loadItems(tx))}::jsonb,
-      coalesce((SELECT jsonb_object_agg(label, source) FROM gateway_label), '{}')
-    FROM map_version RETURNING version`,
-  )
-  return version
+  if (asked.length > 0)
+    throw new Question(
+      'other_clearing',
+      `${[...new Set(asked)].join('; ')} is the clearing account of another source. Only tenders go there by themselves: the proof of that account cannot explain anything else, and will name it. Is it meant?`,
+    )
 }

@@ -1,12 +1,9 @@
 import { checkRules, type Rule } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
-import { retrying } from '../database/retry.ts'
-import { recompose } from '../settlements/recompose.ts'
+import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { MapRefused } from './mapRefused.ts'
-import { saveMapVersion } from './saveRoutes.ts'
+import { type MadeFrom, saveMap } from './saveMap.ts'
+import { clearingOwners } from './saveRoutes.ts'
 
 /** @throws MapRefused naming every fault, an archived account among them. */
 export const refuseBadRules = async (tx: Transaction, rules: readonly Rule[]): Promise<void> => {
@@ -15,15 +12,23 @@ export const refuseBadRules = async (tx: Transaction, rules: readonly Rule[]): P
   const faults = checkRules(rules, {
     accounts: new Set(accounts.map(account => account.code)),
     taxCodes: new Set(codes.map(code => code.code)),
+    clearing: new Set((await clearingOwners(tx)).keys()),
   })
   if (faults.length > 0) throw new MapRefused({ of: 'rules', faults })
 }
 
-/** Replaces a client's rules, in their order, by the given ones; what is not posted is composed anew. Returns the map's version. */
-export const saveRules = (database: Database, actor: Actor, rules: readonly Rule[]): Promise<number> =>
-  retrying(() =>
-    asClient(database, actor, async tx => {
-      await tx.execute(sql`SELECT FROM client WHERE client_id = current_client() FOR UPDATE`)
+/** Replaces a client's rules, in their order, by the given ones; what is not posted is composed anew. Returns the map's version. @throws MapRefused, Conflict */
+export const saveRules = async (
+  database: Database,
+  actor: Actor,
+  rules: readonly Rule[],
+  madeFrom?: MadeFrom,
+): Promise<number> => {
+  const { version } = await saveMap(database, actor, {
+    act: 'save_rules',
+    note: `${rules.length} rules`,
+    madeFrom,
+    change: async tx => {
       await refuseBadRules(tx, rules)
       const rows = rules.map((rule, position) => ({ ...rule, position }))
       await tx.execute(sql`DELETE FROM rule WHERE client_id = current_client()`)
@@ -31,10 +36,7 @@ export const saveRules = (database: Database, actor: Actor, rules: readonly Rule
         INSERT INTO rule (client_id, rule_id, position, conditions, actions)
         SELECT current_client(), r.id, r.position, r.conditions, r.actions
         FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS r(id int, position int, conditions jsonb, actions jsonb)`)
-      const version = await saveMapVersion(tx, actor)
-      await recordAct(tx, actor, { sort: 'save_rules', note: `${rules.length} rules` })
-      await recompose(tx, null)
-      await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
-      return version
-    }),
-  )
+    },
+  })
+  return version
+}

@@ -1,37 +1,47 @@
 import type { TaxCodeRow } from '@culvert/contract'
 import { type AccountType, checkTaxCodes } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
-import { recompose } from '../settlements/recompose.ts'
+import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { MapRefused } from './mapRefused.ts'
-import { saveMapVersion } from './saveRoutes.ts'
+import { type MadeFrom, saveMap } from './saveMap.ts'
 
 /** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version.
  * @throws MapRefused naming every fault. */
-export const saveTaxCodes = (database: Database, actor: Actor, codes: readonly TaxCodeRow[]): Promise<number> =>
-  asClient(database, actor, async tx => {
-    await tx.execute(sql`SELECT FROM client WHERE client_id = current_client() FOR UPDATE`)
-    const accounts = await rowsOf<{ code: string; type: AccountType }>(tx, sql`SELECT code, type FROM account`)
-    const { faults } = checkTaxCodes(codes, new Map(accounts.map(account => [account.code, account])))
-    if (faults.length > 0) throw new MapRefused({ of: 'taxCodes', faults })
-    for (const code of codes) {
-      await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, treatment, basis, use, reverse_charge)
+export const saveTaxCodes = async (
+  database: Database,
+  actor: Actor,
+  codes: readonly TaxCodeRow[],
+  madeFrom?: MadeFrom,
+): Promise<number> => {
+  const { version } = await saveMap(database, actor, {
+    act: 'save_tax_codes',
+    note: codes
+      .map(code => code.code)
+      .join(', ')
+      .slice(0, 200),
+    madeFrom,
+    change: tx => storeTaxCodes(tx, codes),
+  })
+  return version
+}
+
+const storeTaxCodes = async (tx: Transaction, codes: readonly TaxCodeRow[]): Promise<void> => {
+  const accounts = await rowsOf<{ code: string; type: AccountType }>(tx, sql`SELECT code, type FROM account`)
+  const { faults } = checkTaxCodes(codes, new Map(accounts.map(account => [account.code, account])))
+  if (faults.length > 0) throw new MapRefused({ of: 'taxCodes', faults })
+  for (const code of codes) {
+    await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, treatment, basis, use, reverse_charge)
         VALUES (current_client(), ${code.code}, ${code.name}, ${code.treatment}, ${code.basis}, ${code.use}, ${code.reverseCharge})
         ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, treatment = excluded.treatment, basis = excluded.basis, use = excluded.use,
           reverse_charge = excluded.reverse_charge`)
-      await tx.execute(sql`DELETE FROM tax_rate WHERE client_id = current_client() AND code = ${code.code}`)
-      await tx.execute(sql`DELETE FROM tax_component WHERE client_id = current_client() AND code = ${code.code}`)
-      for (const [position, component] of code.components.entries()) {
-        await tx.execute(sql`INSERT INTO tax_component (client_id, code, position, name, account, input_account, compound)
+    await tx.execute(sql`DELETE FROM tax_rate WHERE client_id = current_client() AND code = ${code.code}`)
+    await tx.execute(sql`DELETE FROM tax_component WHERE client_id = current_client() AND code = ${code.code}`)
+    for (const [position, component] of code.components.entries()) {
+      await tx.execute(sql`INSERT INTO tax_component (client_id, code, position, name, account, input_account, compound)
           VALUES (current_client(), ${code.code}, ${position}, ${component.name}, ${component.account}, ${component.inputAccount}, ${component.compound})`)
-        for (const rate of component.rates)
-          await tx.execute(sql`INSERT INTO tax_rate (client_id, code, position, "from", percent)
+      for (const rate of component.rates)
+        await tx.execute(sql`INSERT INTO tax_rate (client_id, code, position, "from", percent)
             VALUES (current_client(), ${code.code}, ${position}, ${rate.from}, ${rate.percent})`)
-      }
     }
-    const version = await saveMapVersion(tx, actor)
-    await recompose(tx, null)
-    await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
-    return version
-  })
+  }
+}

@@ -97,6 +97,7 @@ export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
     settlement: (line as StoredTieLine).settlementKey,
   })
   return {
+    version: client.mapVersion,
     matched,
     elsewhere: sumByCurrency(elsewhere),
     items: items

@@ -12,8 +12,8 @@ export const paymentRoutes = (database: Database): Router => {
     response.json(await asClient(database, actorOf(response), loadTieOut))
   })
   router.put('/tie-out/labels', async (request, response) => {
-    const { labels } = saveLabelsBody.parse(request.body)
-    response.json({ version: await saveLabels(database, actorOf(response), labels) })
+    const { labels, version } = saveLabelsBody.parse(request.body)
+    response.json({ version: await saveLabels(database, actorOf(response), labels, version) })
   })
   return router
 }

@@ -16,7 +16,7 @@ import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTi
 export const tieOut = async (tx: Transaction, changed: { labels: boolean } = { labels: false }): Promise<void> => {
   // All of them, in one order: whoever of two pulls ends last sees the lines of both.
   const { rows: sources } = await tx.execute(
-    sql`SELECT source FROM source WHERE client_id = current_client() ORDER BY source FOR UPDATE`,
+    sql`SELECT source FROM source WHERE client_id = current_client() ORDER BY source COLLATE "C" FOR NO KEY UPDATE`,
   )
   if (sources.length < 2) return
   const client = await loadSetup(tx)

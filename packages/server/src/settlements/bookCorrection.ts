@@ -5,6 +5,7 @@ import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntr
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { firstOpenDay, holdMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { loadActivity } from './loadActivity.ts'
 import { loadSetup } from './loadSetup.ts'
@@ -110,10 +111,7 @@ const holdUnchanged = async (
   key: SettlementKey,
   seen: { pullNo: number; generation: number; dates: readonly string[] },
 ): Promise<void> => {
-  const [source] = await rowsOf<{ last_pull: number }>(
-    tx,
-    sql`SELECT last_pull FROM source WHERE source = ${key.source} FOR SHARE`,
-  )
+  const [source] = await holdSources(tx, [key.source], 'read')
   if (source?.last_pull !== seen.pullNo) throw new Stale('new activity was stored')
   const locked = await holdMonths(tx, seen.dates)
   if (locked.size > 0) throw new Stale('a period was locked')
@@ -121,7 +119,7 @@ const holdUnchanged = async (
     tx,
     sql`
     SELECT state, generation, corrections FROM settlement WHERE client_id = current_client() AND source = ${key.source}
-      AND key = ${key.key} AND currency = ${key.currency} FOR UPDATE`,
+      AND key = ${key.key} AND currency = ${key.currency} FOR NO KEY UPDATE`,
   )
   if (row?.state !== 'posted' || row.generation !== seen.generation || row.corrections === 0)
     throw new Stale('somebody else was quicker')

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { LoadedActivity } from './loadActivity.ts'
 import type { ClientSetup } from './loadSetup.ts'
-import { type SettlementKey, textOfKey } from './settlementKey.ts'
+import { type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
 
 /** A settlement with what it composes to. */
 export interface ComposedOne {
@@ -19,16 +19,18 @@ interface Wanted extends SettlementKey {
 
 /**
  * Blocks settlements whose entry looks like one that stands in the ledger already: the same clearing account, amount and
- * date, from another settlement or made by hand. Where somebody has said that it is none, it is let pass.
+ * date, from another settlement or made by hand; with `among`, or like another of those given. Where somebody has said that it is none, it
+ * is let pass.
  */
 export const blockDoubles = async (
   tx: Transaction,
   client: ClientSetup,
   all: readonly ComposedOne[],
+  { among = false }: { readonly among?: boolean } = {},
 ): Promise<readonly ComposedOne[]> => {
   const wanted = all.flatMap(one => (one.loaded.notDouble ? [] : wantedOf(one, client)))
   if (wanted.length === 0) return all
-  const found = await findEntries(tx, wanted)
+  const found = new Map([...(among ? findAmong(wanted) : []), ...(await findEntries(tx, wanted))])
   if (found.size === 0) return all
   return all.map(one => {
     const double = found.get(textOfKey(one.loaded.key))
@@ -37,6 +39,27 @@ export const blockDoubles = async (
       : one
   })
 }
+
+// Of several that are to be posted together and look alike, the first may be; the others are asked about.
+const findAmong = (wanted: readonly Wanted[]): Map<string, Block> => {
+  const first = new Map<string, Wanted>()
+  const blocks = new Map<string, Block>()
+  for (const one of wanted) {
+    const like = first.get(placeOf(one))
+    if (like === undefined) first.set(placeOf(one), one)
+    else if (textOfKey(like) !== textOfKey(one))
+      blocks.set(textOfKey(one), {
+        reason: 'likely_double',
+        amount: one.amount,
+        concerned: [],
+        like: settlementName(like),
+      })
+  }
+  return blocks
+}
+
+const placeOf = ({ account, amount, date }: Pick<Standing, 'account' | 'amount' | 'date'>): string =>
+  `${account} ${amount} ${date}`
 
 const wantedOf = ({ loaded, composed }: ComposedOne, client: ClientSetup): Wanted[] => {
   const clearing = client.setup.sources.get(loaded.key.source)?.clearing[loaded.key.currency]
@@ -68,8 +91,6 @@ const findEntries = async (tx: Transaction, wanted: readonly Wanted[]): Promise<
         AND r.reverses_number = e.number)
     ORDER BY e.fiscal_year, e.number`,
   )
-  const placeOf = ({ account, amount, date }: Pick<Standing, 'account' | 'amount' | 'date'>): string =>
-    `${account} ${amount} ${date}`
   const byPlace = new Map<string, Standing[]>()
   for (const row of standing) byPlace.set(placeOf(row), [...(byPlace.get(placeOf(row)) ?? []), row])
   const blocks = new Map<string, Block>()

@@ -27,6 +27,8 @@ export interface LoadedActivity {
   readonly matched: readonly WeightedLine[]
   readonly state: string
   readonly generation: number
+  /** Changes with every change of the settlement's row. */
+  readonly seen: string
   /** Somebody has said that it is no double of an entry in the ledger. */
   readonly notDouble: boolean
   /** The source's last pull that it includes. */
@@ -124,6 +126,7 @@ interface HeadRow {
   readonly payout_reference: string | null
   readonly url: string | null
   readonly last_pull: number
+  readonly seen: string
 }
 
 // One look for all of them, put in order here: the planner takes a client it has no statistics of for an empty one, and any
@@ -133,7 +136,7 @@ const loadHeads = async (tx: Transaction, keys: readonly SettlementKey[]): Promi
   const rows = await rowsOfPrepared<HeadRow>(
     tx,
     sql`
-    SELECT s.source, s.key, s.currency, s.state, s.generation, s.not_double, s.has_head, s.period_start::text, s.period_end::text,
+    SELECT s.source, s.key, s.currency, s.state, s.generation, s.xmin::text AS seen, s.not_double, s.has_head, s.period_start::text, s.period_end::text,
       s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url,
       (SELECT f.last_pull FROM source f WHERE f.client_id = s.client_id AND f.source = s.source) AS last_pull
     FROM settlement s
@@ -192,6 +195,7 @@ const loadedOf = (
     key: { source: head.source, key: head.key, currency: head.currency },
     state: head.state,
     generation: head.generation,
+    seen: head.seen,
     notDouble: head.not_double,
     pullNo: head.last_pull,
     inputHash: inputHashOf(groups),

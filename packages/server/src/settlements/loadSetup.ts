@@ -22,6 +22,8 @@ import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 export interface ClientSetup {
   readonly setup: Setup
   readonly mapVersion: number
+  /** Counts every save of anything that decides bookings, exchange rates among them. */
+  readonly setupVersion: number
   readonly zone: Zone
   readonly cutOff: number
   readonly fiscalStart: number
@@ -32,6 +34,7 @@ export interface ClientSetup {
 }
 
 interface SetupRow {
+  readonly setup_version: number
   readonly base: string
   readonly time_zone: string
   readonly cut_off: string
@@ -65,7 +68,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
   const [row] = await rowsOfPrepared<SetupRow>(
     tx,
     sql`
-    SELECT c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
+    SELECT c.setup_version, c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
       (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,
         'archived', a.archived)), '[]') FROM account a) AS accounts,
       (SELECT coalesce(json_agg(json_build_object('source', s.source, 'name', s.name, 'shape', s.shape,
@@ -97,6 +100,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       labels: new Map(Object.entries(row.map?.labels ?? {})),
     },
     mapVersion: row.map?.version ?? 0,
+    setupVersion: row.setup_version,
     zone: zoneOf(row.time_zone),
     cutOff: cutOffMinutes(row.cut_off),
     fiscalStart: row.fiscal_start,

@@ -19,7 +19,7 @@ import { carryTransfers } from './carryTransfers.ts'
 import { blockDoubles } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
+import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
 
 /** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
 export type NotPosted =
@@ -91,6 +91,7 @@ const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Pr
     tx,
     client,
     loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) })),
+    { among: true },
   )
   const composed = await blockAwaiting(tx, client, free)
   const locked = await lockedMonths(
@@ -145,6 +146,7 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   const firsts = await takeNumbers(tx, countByFiscalYear(composed, client.fiscalStart))
   const entries = await carryTransfers(tx, composed, client)
   const held = await holdUnchanged(tx, prepared, entries)
+  await refuseNewDoubles(tx, prepared)
   const actId = await recordAct(tx, actor, { sort: 'post', note: `${ready.length} settlements` })
   await insertPostings(tx, prepared, actId)
   const numbered = numberEntries(entries, firsts, client.fiscalStart)
@@ -156,7 +158,13 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   return entries.length
 }
 
-// What is unmapped or unexplained does not change when what was proposed is posted: it moves from one term to another. Other
+// Asked again once the number counters are held: who posts the like at the same time has done so by now, or waits.
+const refuseNewDoubles = async (tx: Transaction, { client, ready }: Prepared): Promise<void> => {
+  const checked = await blockDoubles(tx, client, ready)
+  if (checked.some(one => one.composed.blocks.length > 0)) throw new Stale('its like was posted meanwhile')
+}
+
+// What is unmapped does not change when what was proposed is posted; whether an account is closed is counted when it is read. Other
 // currencies are counted anew, since what each comes to in base is rounded once for all that waits.
 const moveSummary = async (
   tx: Transaction,
@@ -168,7 +176,7 @@ const moveSummary = async (
   }: { held: readonly HeldSettlement[]; transfers: ReturnType<typeof transferRows>; entries: number },
 ): Promise<void> => {
   if ([...held, ...transfers].some(one => one.currency !== client.base))
-    return refreshSummary(tx, ['settlements', 'bank', 'books'])
+    return refreshSummary(tx, ['settlements', 'bank', 'books', 'clearing'])
   await shiftSummary(tx, [
     {
       stage: 'settlements',
@@ -178,6 +186,7 @@ const moveSummary = async (
     },
     { stage: 'bank', waiting: transfers.length, amount: sumMinor(transfers, one => Math.abs(one.amount)), note: 0 },
     { stage: 'books', waiting: 0, amount: 0, note: entries },
+    { stage: 'clearing', waiting: 0, amount: 0, note: 0, stale: true },
   ])
 }
 
@@ -194,7 +203,7 @@ const holdUnchanged = async (
     tx,
     sql`
     SELECT source, last_pull, (SELECT coalesce(max(version), 0) FROM map_version) AS map_version FROM source
-    WHERE client_id = current_client() AND source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source FOR SHARE`,
+    WHERE client_id = current_client() AND source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source COLLATE "C" FOR SHARE`,
   )
   if (sources.some(source => pulls.get(source.source) !== source.last_pull)) throw new Stale('new activity was stored')
   if (sources.some(source => source.map_version !== client.mapVersion)) throw new Stale('the mapping was changed')
@@ -209,7 +218,7 @@ const holdUnchanged = async (
     SELECT s.source, s.key, s.currency, s.state, s.generation, s.gross
     FROM ${keyRows(ready.map(({ loaded }) => loaded.key))}
     JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
-    WHERE s.client_id = current_client() ORDER BY s.source, s.key, s.currency FOR UPDATE OF s`,
+    WHERE s.client_id = current_client() ORDER BY ${inKeyOrder} FOR NO KEY UPDATE OF s`,
   )
   const generations = new Map(held.map(row => [textOfKey(row), row]))
   for (const { loaded } of ready) {

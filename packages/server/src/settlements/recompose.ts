@@ -1,11 +1,13 @@
 import { type Block, type Composed, composeSettlement, type DraftEntry, type Setup, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
 import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import type { SettlementKey } from './settlementKey.ts'
+import { compareKeys, holdSettlements, inKeyOrder, type SettlementKey, textOfKey } from './settlementKey.ts'
 
 const batchSize = 200
 
@@ -33,23 +35,76 @@ export const entryDateOf = (loaded: LoadedActivity, composed: Composed): string 
 }
 
 /**
- * Works out the figures of settlements from their lines, composes those that are not posted anew, and stores what came of
- * it: proposed, or blocked with all reasons. Without `keys`, all of the client's that are not posted.
+ * Works out the figures of settlements from their lines, composes those that are not posted anew, and stores what came of it: proposed, or
+ * blocked with all reasons. They are composed before they are held, and once more where one has changed meanwhile.
  */
-export const recompose = async (tx: Transaction, keys: readonly SettlementKey[] | null): Promise<void> => {
+export const recompose = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<void> => {
+  if (keys.length === 0) return
   const client = await loadSetup(tx)
-  const concerned = keys ?? (await loadNotPosted(tx))
+  const concerned = [...keys].sort(compareKeys)
   for (let start = 0; start < concerned.length; start += batchSize) {
-    const loaded = await loadActivity(tx, client, { keys: concerned.slice(start, start + batchSize) })
-    await store(tx, client, await judgeAll(tx, client, loaded))
+    const batch = concerned.slice(start, start + batchSize)
+    const judged = await judgeAll(tx, client, await loadActivity(tx, client, { keys: batch }))
+    const held = new Map((await holdSettlements(tx, batch)).map(row => [textOfKey(row), row.seen]))
+    const moved = judged.filter(({ loaded }) => held.get(textOfKey(loaded.key)) !== loaded.seen)
+    await store(
+      tx,
+      client,
+      judged.filter(one => !moved.includes(one)),
+    )
+    if (moved.length === 0) continue
+    // Held now: neither their lines nor their state can change any more.
+    const now = await loadSetup(tx)
+    await store(
+      tx,
+      now,
+      await judgeAll(tx, now, await loadActivity(tx, now, { keys: moved.map(one => one.loaded.key) })),
+    )
   }
 }
 
-const loadNotPosted = (tx: Transaction) =>
+/** Settlements that are not posted and were composed under another setup than the one that stands. */
+const loadOutdated = (tx: Transaction) =>
   rowsOf<SettlementKey>(
     tx,
-    sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client()
-      AND state IN ('blocked', 'proposed', 'set_aside') ORDER BY source, key, currency`,
+    sql`SELECT s.source, s.key, s.currency FROM settlement s JOIN client c ON c.client_id = s.client_id
+      WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version
+      ORDER BY ${inKeyOrder} LIMIT ${batchSize}`,
+  )
+
+/**
+ * Composes anew, a batch at a time in transactions of their own, whatever was composed under a setup that is no more. Whoever ends last, a save or
+ * a pull, finds what the other left: neither has to wait for the other's whole work.
+ */
+export const recomposeOutdated = async (database: Database, actor: Actor): Promise<void> => {
+  for (let any = false; ; any = true) {
+    const found = await retrying(() =>
+      asClient(database, actor, async tx => {
+        const keys = await loadOutdated(tx)
+        await recompose(tx, keys)
+        return keys.length
+      }),
+    )
+    if (found > 0) continue
+    if (any)
+      await retrying(() => asClient(database, actor, tx => refreshSummary(tx, ['mapping', 'settlements', 'clearing'])))
+    return
+  }
+}
+
+/** Composes anew what something outside of it held up, in a transaction of its own: they stand anywhere in the order of locks. */
+export const recomposeHeldBy = (
+  database: Database,
+  actor: Actor,
+  reason: 'likely_double' | 'awaits_channel',
+): Promise<void> =>
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      const keys = await heldBy(tx, reason)
+      if (keys.length === 0) return
+      await recompose(tx, keys)
+      await refreshSummary(tx, ['mapping', 'settlements', 'clearing'])
+    }),
   )
 
 const judgeAll = async (
@@ -102,7 +157,7 @@ const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judg
       fees = j.fees, payout = j.payout, balance = j.balance,
       blocks = coalesce(j.blocks, s.blocks), tax = coalesce(j.tax, s.tax),
       entry_date = CASE WHEN j.blocks IS NULL THEN s.entry_date ELSE j.entry_date END,
-      map_version = CASE WHEN j.blocks IS NULL THEN s.map_version ELSE ${client.mapVersion} END,
+      map_version = CASE WHEN j.blocks IS NULL THEN s.map_version ELSE ${client.setupVersion} END,
       state = CASE WHEN j.blocks IS NULL OR s.state = 'set_aside' THEN s.state
         WHEN j.blocks = '[]' THEN 'proposed' ELSE 'blocked' END
     FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS j(source text, key text, currency char(3), first_date date,

@@ -1,9 +1,41 @@
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
+import { type ActSort, recordAct } from '../books/recordAct.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
 import { recompose } from './recompose.ts'
-import { keyRows, type SettlementKey } from './settlementKey.ts'
+import { holdSettlements, keyRows, type SettlementKey } from './settlementKey.ts'
+
+interface StateChange {
+  readonly act: ActSort
+  readonly note?: string
+  /** States of those that are changed; others of the keys are left as they are. */
+  readonly of: readonly string[]
+  readonly change: (tx: Transaction, keys: readonly SettlementKey[]) => Promise<void>
+}
+
+/** Changes settlements that are in one of some states, held while it does. Returns how many they were; none leaves no act. */
+const changeState = (
+  database: Database,
+  actor: Actor,
+  keys: readonly SettlementKey[],
+  { act, note, of, change }: StateChange,
+): Promise<number> =>
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      const held = await holdSettlements(tx, keys)
+      const changed = held.filter(row => of.includes(row.state))
+      if (changed.length === 0) return 0
+      await change(tx, changed)
+      await recordAct(tx, actor, { sort: act, ...(note !== undefined && { note }) })
+      await refreshSummary(tx, ['settlements', 'mapping', 'clearing'])
+      return changed.length
+    }),
+  )
+
+/** Settlements `s` of the given keys. */
+const ofKeys = (keys: readonly SettlementKey[]) => sql`FROM ${keyRows(keys)}
+  WHERE s.client_id = current_client() AND s.source = k.source AND s.key = k.key AND s.currency = k.currency`
 
 /** Leaves settlements that are not posted out on purpose, with a reason. Returns how many it were. */
 export const setAside = (
@@ -12,47 +44,33 @@ export const setAside = (
   keys: readonly SettlementKey[],
   reason: string,
 ): Promise<number> =>
-  asClient(database, actor, async tx => {
-    const changed = await rowsOf(
-      tx,
-      sql`
-      UPDATE settlement s SET state = 'set_aside', set_aside_reason = ${reason} FROM ${keyRows(keys)}
-      WHERE s.client_id = current_client() AND s.source = k.source AND s.key = k.key AND s.currency = k.currency
-        AND s.state IN ('blocked', 'proposed') RETURNING s.key`,
-    )
-    await recordAct(tx, actor, { sort: 'set_aside', note: reason })
-    await refreshSummary(tx, ['settlements', 'mapping', 'clearing'])
-    return changed.length
+  changeState(database, actor, keys, {
+    act: 'set_aside',
+    note: reason,
+    of: ['blocked', 'proposed'],
+    change: async (tx, held) => {
+      await tx.execute(sql`UPDATE settlement s SET state = 'set_aside', set_aside_reason = ${reason} ${ofKeys(held)}`)
+    },
   })
 
 /** Says that settlements are no doubles of what is in the ledger, though they look like it: they may be posted. */
 export const sayNoDouble = (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<number> =>
-  asClient(database, actor, async tx => {
-    const changed = await rowsOf(
-      tx,
-      sql`
-      UPDATE settlement s SET not_double = true FROM ${keyRows(keys)}
-      WHERE s.client_id = current_client() AND s.source = k.source AND s.key = k.key AND s.currency = k.currency
-        AND s.state IN ('blocked', 'proposed') RETURNING s.key`,
-    )
-    await recompose(tx, keys)
-    await recordAct(tx, actor, { sort: 'no_double' })
-    await refreshSummary(tx, ['settlements', 'mapping', 'clearing'])
-    return changed.length
+  changeState(database, actor, keys, {
+    act: 'no_double',
+    of: ['blocked', 'proposed'],
+    change: async (tx, held) => {
+      await tx.execute(sql`UPDATE settlement s SET not_double = true ${ofKeys(held)}`)
+      await recompose(tx, held)
+    },
   })
 
 /** Takes settlements that were set aside up again: they are proposed or blocked as their lines say. */
 export const takeUp = (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<number> =>
-  asClient(database, actor, async tx => {
-    const changed = await rowsOf(
-      tx,
-      sql`
-      UPDATE settlement s SET state = 'blocked', set_aside_reason = NULL FROM ${keyRows(keys)}
-      WHERE s.client_id = current_client() AND s.source = k.source AND s.key = k.key AND s.currency = k.currency
-        AND s.state = 'set_aside' RETURNING s.key`,
-    )
-    await recompose(tx, keys)
-    await recordAct(tx, actor, { sort: 'take_up' })
-    await refreshSummary(tx, ['settlements', 'mapping', 'clearing'])
-    return changed.length
+  changeState(database, actor, keys, {
+    act: 'take_up',
+    of: ['set_aside'],
+    change: async (tx, held) => {
+      await tx.execute(sql`UPDATE settlement s SET state = 'blocked', set_aside_reason = NULL ${ofKeys(held)}`)
+      await recompose(tx, held)
+    },
   })

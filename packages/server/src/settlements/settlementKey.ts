@@ -1,4 +1,6 @@
+import { compareText } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
 
 /** Names one settlement of a client, or one business day of a source without settlements. */
 export interface SettlementKey {
@@ -20,9 +22,37 @@ export const settlementName = ({ source, key }: { source: string; key: string })
 
 export const textOfKey = (key: SettlementKey): string => JSON.stringify([key.source, key.key, key.currency])
 
-/** The keys as rows `k(source, key, currency)`, in one order for all who lock them. */
+/** The order in which settlements are locked, here and in `ORDER BY`. */
+export const compareKeys = (left: SettlementKey, right: SettlementKey): number =>
+  compareText(left.source, right.source) ||
+  compareText(left.key, right.key) ||
+  compareText(left.currency, right.currency)
+
+/** The same order for settlements `s`. */
+export const inKeyOrder = sql.raw('s.source COLLATE "C", s.key COLLATE "C", s.currency COLLATE "C"')
+
+/** The keys as rows `k(source, key, currency)`. */
 export const keyRows = (keys: readonly SettlementKey[]): SQL => {
-  const ordered = [...keys].sort((left, right) => (textOfKey(left) < textOfKey(right) ? -1 : 1))
+  const ordered = [...keys].sort(compareKeys)
   return sql`unnest(${sql.param(ordered.map(key => key.source))}::text[], ${sql.param(ordered.map(key => key.key))}::text[],
     ${sql.param(ordered.map(key => key.currency))}::char(3)[]) AS k(source, key, currency)`
 }
+
+/** A settlement's row, held until the transaction ends; `seen` changes with every change of the row. */
+export interface HeldRow extends SettlementKey {
+  readonly state: string
+  readonly generation: number
+  readonly seen: string
+}
+
+/** Holds settlements, in the one order of all who do; those that are not there are left out. */
+export const holdSettlements = (tx: Transaction, keys: readonly SettlementKey[]): Promise<HeldRow[]> =>
+  keys.length === 0
+    ? Promise.resolve([])
+    : rowsOf<HeldRow>(
+        tx,
+        sql`
+        SELECT s.source, s.key, s.currency, s.state, s.generation, s.xmin::text AS seen FROM ${keyRows(keys)}
+        JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
+        WHERE s.client_id = current_client() ORDER BY ${inKeyOrder} FOR NO KEY UPDATE OF s`,
+      )

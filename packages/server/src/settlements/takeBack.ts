@@ -5,10 +5,11 @@ import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntr
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { firstOpenDay, holdMonths } from '../close/periods.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdSources, inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { heldBy, recompose } from './recompose.ts'
-import { keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
+import { recompose, recomposeHeldBy } from './recompose.ts'
+import { holdSettlements, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
 
 export interface TakeBackOutcome {
   readonly takenBack: readonly SettlementKey[]
@@ -38,6 +39,8 @@ export const takeBack = async (
   const outcomes: TakeBackOutcome[] = []
   for (let start = 0; start < unique.length; start += batchSize)
     outcomes.push(await retrying(() => takeBackBatch(database, actor, unique.slice(start, start + batchSize))))
+  // What was held up as the double of what is now taken back is none any more.
+  if (outcomes.some(outcome => outcome.takenBack.length > 0)) await recomposeHeldBy(database, actor, 'likely_double')
   return {
     takenBack: outcomes.flatMap(outcome => outcome.takenBack),
     entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
@@ -117,8 +120,11 @@ const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
 
 const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals }: Prepared): Promise<void> => {
   const firsts = await takeNumbers(tx, countByFiscalYear(reversals, client.fiscalStart))
-  await tx.execute(sql`SELECT source FROM source WHERE source = ANY(${sql.param([...new Set(ready.map(key => key.source))])}::text[])
-    ORDER BY source FOR SHARE`)
+  await holdSources(
+    tx,
+    ready.map(key => key.source),
+    'read',
+  )
   const locked = await holdMonths(
     tx,
     reversals.map(entry => entry.date),
@@ -141,19 +147,12 @@ const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals
     UPDATE settlement s SET state = 'proposed', settled_by = NULL, corrections = 0, correction_amount = 0
     FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3))
     WHERE s.client_id = current_client() AND s.source = r.source AND s.key = r.key AND s.currency = r.currency`)
-  // What was held up as the double of what is now taken back is none any more.
-  await recompose(tx, [...ready, ...(await heldBy(tx, 'likely_double'))])
+  await recompose(tx, ready)
   await refreshSummary(tx, ['settlements', 'mapping', 'bank', 'clearing', 'books'])
 }
 
 const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<void> => {
-  const held = await rowsOf<SettlementKey & { state: string; generation: number; corrections: number }>(
-    tx,
-    sql`
-    SELECT s.source, s.key, s.currency, s.state, s.generation FROM ${keyRows(ready)}
-    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
-    WHERE s.client_id = current_client() ORDER BY s.source, s.key, s.currency FOR UPDATE OF s`,
-  )
+  const held = await holdSettlements(tx, ready)
   const byKey = new Map(held.map(row => [textOfKey(row), row]))
   for (const key of ready) {
     const row = byKey.get(textOfKey(key))
@@ -164,7 +163,7 @@ const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<vo
     sql`
     SELECT t.paired FROM ${keyRows(ready)} JOIN transfer t ON t.source = k.source AND t.key = k.key AND t.currency = k.currency
     WHERE t.client_id = current_client() AND NOT t.reversed
-    ORDER BY t.source, t.payout_line, t.generation FOR UPDATE OF t`,
+    ORDER BY ${inTransferOrder} FOR NO KEY UPDATE OF t`,
   )
   if (transfers.some(transfer => transfer.paired)) throw new Stale('its deposit was confirmed')
 }

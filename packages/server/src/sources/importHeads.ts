@@ -35,7 +35,7 @@ export const importHeads = async (
       h.closing_balance, h.payout_date, h.payout_reference, h.url, h.period_start, h.period_end, h.period_end
     FROM jsonb_to_recordset(${rows}::jsonb) AS h(key text, currency char(3), period_start date, period_end date,
       opening_balance bigint, closing_balance bigint, payout_date date, payout_reference text, url text)
-    ORDER BY h.key, h.currency
+    ORDER BY h.key COLLATE "C", h.currency
     ON CONFLICT (client_id, source, key, currency) DO UPDATE SET has_head = true, period_start = excluded.period_start,
       period_end = excluded.period_end, opening_balance = excluded.opening_balance,
       closing_balance = excluded.closing_balance, payout_date = excluded.payout_date,

@@ -23,7 +23,7 @@ export const beginMerge = async (tx: Transaction, source: string): Promise<Merge
   const { last } = await oneRow<{ last: number }>(
     tx,
     sql`
-    SELECT last_pull AS last FROM source WHERE client_id = current_client() AND source = ${source} FOR UPDATE`,
+    SELECT last_pull AS last FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
   )
   await tx.execute(sql`
     CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean)

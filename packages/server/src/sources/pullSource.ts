@@ -2,9 +2,11 @@ import { expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
+import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { tieOut } from '../payments/tieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
+import { recomposeOutdated } from '../settlements/recompose.ts'
 import { FileRefused } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
@@ -31,6 +33,7 @@ export const pullSource = async (
     await pullHeads(database, actor, job.source, client)
     const finished = await pullActivity(database, actor, { ...job, client, cursor, counts })
     await retrying(() => asClient(database, actor, tx => tieOut(tx)))
+    await recomposeOutdated(database, actor)
     await asClient(database, actor, async tx => {
       await importBalances(tx, job.source, await client.balances())
       await endPull(tx, job.pullId, { state: finished ? 'done' : 'cancelled', message: '', counts })
@@ -70,10 +73,12 @@ const connectTo = (database: Database, actor: Actor, source: string) =>
 
 const pullHeads = async (database: Database, actor: Actor, source: string, client: SourceClient): Promise<void> => {
   const heads = await client.settlements()
-  await asClient(database, actor, async tx => {
-    await tx.execute(sql`SELECT FROM source WHERE client_id = current_client() AND source = ${source} FOR UPDATE`)
-    await settleTouched(tx, (await importHeads(tx, source, heads)).touched)
-  })
+  await retrying(() =>
+    asClient(database, actor, async tx => {
+      await holdSources(tx, [source], 'store')
+      await settleTouched(tx, (await importHeads(tx, source, heads)).touched)
+    }),
+  )
 }
 
 const pullActivity = async (
@@ -114,7 +119,7 @@ const pullActivity = async (
   }
 }
 
-const storeStep = (
+const storeStep = async (
   database: Database,
   actor: Actor,
   step: {
@@ -123,16 +128,20 @@ const storeStep = (
     cursor: string | null
     counts: { added: number; revised: number; same: number }
   },
-) =>
-  asClient(database, actor, async tx => {
-    const client = await loadSetup(tx)
-    const store = openStore(tx, step.source)
-    // A page may come twice, or a line again further on: the later one counts.
-    const lines = new Map(step.pages.flatMap(page => page.lines).map(line => [line.lineId, line]))
-    for (const line of lines.values()) await store.add(copyRecord(line, client.zone, client.cutOff))
-    const merged = await store.finish()
-    await markPulledTo(tx, step.source, step.cursor)
-    step.counts.added += merged.added
-    step.counts.revised += merged.revised
-    step.counts.same += merged.same
-  })
+): Promise<void> => {
+  // A page may come twice, or a line again further on: the later one counts.
+  const lines = new Map(step.pages.flatMap(page => page.lines).map(line => [line.lineId, line]))
+  const merged = await retrying(() =>
+    asClient(database, actor, async tx => {
+      const client = await loadSetup(tx)
+      const store = openStore(tx, step.source)
+      for (const line of lines.values()) await store.add(copyRecord(line, client.zone, client.cutOff))
+      const stored = await store.finish()
+      await markPulledTo(tx, step.source, step.cursor)
+      return stored
+    }),
+  )
+  step.counts.added += merged.added
+  step.counts.revised += merged.revised
+  step.counts.same += merged.same
+}

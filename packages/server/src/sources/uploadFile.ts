@@ -19,9 +19,11 @@ import {
 } from '@culvert/core'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
+import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { tieOut } from '../payments/tieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
+import { recomposeOutdated } from '../settlements/recompose.ts'
 import { refusalOf, refuseOn } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
@@ -62,6 +64,7 @@ export const uploadFile = async (
       return outcome
     })
     if (stored.sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
+    await recomposeOutdated(database, actor)
     return stored
   } catch (caught) {
     const error = refusalOf(caught) ?? caught
@@ -173,6 +176,7 @@ const storeTarget = async (tx: Transaction, source: string, target: Target): Pro
     return { sort: 'balances', added, revised: 0, same: target.balances.length - added, unknownColumns }
   }
   if (target.sort === 'settlements') {
+    await holdSources(tx, [source], 'store')
     const stored = await importHeads(tx, source, target.heads)
     await settleTouched(tx, stored.touched)
     return {

@@ -2,6 +2,7 @@ import { Readable } from 'node:stream'
 import { type NewSource, newSource, type RouteBody, routeBody, taxCodeRow } from '@culvert/contract'
 import { addDays, formatAmount, type Kind } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { uploadStatement } from '../bank/uploadStatement.ts'
 import { createClient, ensurePerson } from '../clients/createClient.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
@@ -160,6 +161,10 @@ export const upload = (
   name = 'activity.csv',
   source = 'openhall',
 ) => uploadFile(database, actor, { source, name, body: Readable.from([Buffer.from(text as string)]) })
+
+/** Brings a statement's rows into a client's bank. */
+export const importBankRows = (database: Database, actor: Actor, rows: readonly Row[]) =>
+  uploadStatement(database, actor, { name: 'bank.csv', body: Readable.from([Buffer.from(csvOf(rows))]) })
 
 /** Gives a client the web shop Fernstall, whose orders are paid through the gateway Brookpay or in gift cards, and maps them. */
 export const addShop = async (database: Database, actor: Actor): Promise<void> => {

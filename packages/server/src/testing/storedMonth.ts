@@ -91,7 +91,7 @@ export const storeSetup = async (database: Database, name: string, made: MadeMon
       (route.account === null || setup.accounts.has(route.account)) &&
       (route.taxCode === null || setup.taxCodes.has(route.taxCode)),
   )
-  if (routes.length > 0) await saveRoutes(database, actor, { changed: routes.map(routeOf), removed: [] })
+  if (routes.length > 0) await saveRoutes(database, actor, { changed: routes.map(routeOf), removed: [], meant: true })
   if (setup.rules && setup.rules.length > 0) await saveRules(database, actor, setup.rules)
   return actor
 }

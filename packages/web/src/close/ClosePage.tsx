@@ -1,49 +1,22 @@
-import { type CloseMonth, closePage } from '@culvert/contract'
-import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import type { CloseMonth } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link } from 'react-router'
-import { z } from 'zod'
 import { useClient, useHref } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { monthText } from '../ui/formats.ts'
-import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { request } from '../ui/request.ts'
 import { StateMark } from '../ui/StateMark.tsx'
-
-const closeQuery = (clientId: number) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'close'],
-    queryFn: () => request(`/clients/${clientId}/close`, closePage),
-  })
+import { closeQuery } from './closeQueries.ts'
+import { LockDialog } from './LockDialog.tsx'
 
 /** The months: what still waits in each, and its lock. */
 export const ClosePage = () => {
   const { clientId } = useClient()
   const href = useHref()
-  const notice = useNotice()
-  const queries = useQueryClient()
   const { data, error } = useQuery(closeQuery(clientId))
-  const lock = useMutation({
-    mutationFn: (body: { month: string; locked: boolean }) =>
-      request(`/clients/${clientId}/close/lock`, z.object({}), { method: 'PUT', json: body }),
-    onSettled: () => {
-      void queries.invalidateQueries({ queryKey: ['client', clientId] })
-    },
-  })
-  const set = (row: CloseMonth) =>
-    lock.mutate(
-      { month: row.month, locked: !row.locked },
-      {
-        onError: notice.refuse,
-        onSuccess: () =>
-          notice.say(
-            row.locked
-              ? `${monthText(row.month)} is open again.`
-              : `${monthText(row.month)} is locked; nothing is posted into it.`,
-          ),
-      },
-    )
+  const [asked, setAsked] = useState<CloseMonth | null>(null)
   const cell = (count: number, to: string) =>
     count === 0 ? (
       '–'
@@ -101,9 +74,8 @@ export const ClosePage = () => {
               <td>
                 <Button
                   h="26px"
-                  disabled={lock.isPending}
                   aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
-                  onClick={() => set(row)}
+                  onClick={() => setAsked(row)}
                 >
                   {row.locked ? 'Open again' : 'Lock'}
                 </Button>
@@ -119,6 +91,7 @@ export const ClosePage = () => {
           ) : null}
         </tbody>
       </table>
+      {asked ? <LockDialog row={asked} onClose={() => setAsked(null)} /> : null}
     </Page>
   )
 }

@@ -84,7 +84,13 @@ export const ItemsPage = () => {
         </tbody>
       </table>
       {draft && data ? (
-        <ItemDialog draft={draft} accounts={data.accounts} taxCodes={data.taxCodes} onClose={() => setDraft(null)} />
+        <ItemDialog
+          draft={draft}
+          accounts={data.accounts}
+          taxCodes={data.taxCodes}
+          version={data.version}
+          onClose={() => setDraft(null)}
+        />
       ) : null}
     </Page>
   )
@@ -94,10 +100,12 @@ interface ItemDialogProps {
   readonly draft: ItemRow
   readonly accounts: readonly AccountRow[]
   readonly taxCodes: readonly TaxCodeRow[]
+  /** Of the map that the item is written from. */
+  readonly version: number
   readonly onClose: () => void
 }
 
-const ItemDialog = ({ draft, accounts, taxCodes, onClose }: ItemDialogProps) => {
+const ItemDialog = ({ draft, accounts, taxCodes, version, onClose }: ItemDialogProps) => {
   const { clientId, base } = useClient()
   const { saveItems } = useMappingActs(clientId)
   const notice = useNotice()
@@ -120,16 +128,19 @@ const ItemDialog = ({ draft, accounts, taxCodes, onClose }: ItemDialogProps) => 
     (parsed === null || (parsed.ok && parsed.minor >= 0 && from !== ''))
   const save = (): void =>
     saveItems.mutate(
-      [
-        {
-          ...item,
-          costs,
-          otherNames: others
-            .split(';')
-            .map(name => name.trim())
-            .filter(Boolean),
-        },
-      ],
+      {
+        version,
+        items: [
+          {
+            ...item,
+            costs,
+            otherNames: others
+              .split(';')
+              .map(name => name.trim())
+              .filter(Boolean),
+          },
+        ],
+      },
       { onSuccess: onClose, onError: notice.refuse },
     )
   const field = { display: 'block', w: '100%', mt: '2px', mb: '8px' } as const

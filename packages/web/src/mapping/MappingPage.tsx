@@ -10,12 +10,14 @@ import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
+import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { RequestRefused } from '../ui/request.ts'
 import { MappingLinks } from './MappingLinks.tsx'
 import { mappingQuery, useMappingActs } from './mappingQueries.ts'
 import { RouteRow } from './RouteRow.tsx'
-import { editOf, isWhole, keyOf, type RouteEdit, routeOf } from './routeEdit.ts'
+import { editOf, isWhole, keyOf, type RouteEdit, routeOf, targetText } from './routeEdit.ts'
 
 /** The routes of a source: kinds seen in the data, heaviest first, each with its account, tax code and why. */
 export const MappingPage = () => {
@@ -50,24 +52,30 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const { save } = useMappingActs(clientId)
   const [edits, setEdits] = useState<ReadonlyMap<string, RouteEdit>>(new Map())
   const [unseenOpen, setUnseenOpen] = useState(false)
+  const [question, setQuestion] = useState<string | null>(null)
   const marked = Number(search.get('route'))
   const heaviest = useMemo(() => Math.max(1, ...page.rows.map(row => Math.abs(row.amount))), [page.rows])
   const edit = (row: SeenRow, change: Partial<RouteEdit>): void => {
-    const before = edits.get(keyOf(row)) ?? editOf(row)
+    const before = edits.get(keyOf(row)) ?? { ...editOf(row), madeFrom: targetText(row) }
     setEdits(new Map(edits).set(keyOf(row), { ...before, ...change }))
   }
   const ready = page.rows.flatMap(row => {
     const one = edits.get(keyOf(row))
-    return one && isWhole(row.kind, one) ? [routeOf(row, one)] : []
+    return one && isWhole(row.kind, one) ? [routeOf(row, one, page.source)] : []
   })
-  const store = (): void => {
+  const store = (meant = false): void => {
     if (ready.length === 0 || save.isPending) return
     save.mutate(
-      { changed: ready },
+      { changed: ready, version: page.version, meant },
       {
-        onError: notice.refuse,
+        onError: error => {
+          const asked = error instanceof RequestRefused && error.problem.ask !== undefined
+          if (asked) setQuestion(error.message)
+          else notice.refuse(error)
+        },
         onSuccess: saved => {
           setEdits(new Map())
+          setQuestion(null)
           const warned = saved.warnings.filter(warning => ready.some(route => route.account === warning.account))
           notice.say(
             `Saved as version ${saved.version} of the map. ${countText(saved.unblocked, 'settlement')} no longer blocked.${
@@ -80,7 +88,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
       },
     )
   }
-  useKey('ctrl+s', store)
+  useKey('ctrl+s', () => store())
   const unmapped = page.rows.filter(row => row.unmapped)
   return (
     <Page
@@ -149,8 +157,23 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
             : null}
         </tbody>
       </table>
+      <Modal
+        open={question !== null}
+        title="Money of one source into the account of another"
+        onClose={() => setQuestion(null)}
+        foot={
+          <>
+            <Button onClick={() => setQuestion(null)}>Not meant</Button>
+            <Button look="main" disabled={save.isPending} onClick={() => store(true)}>
+              It is meant: save
+            </Button>
+          </>
+        }
+      >
+        {question}
+      </Modal>
       <FootBar>
-        <Button look="main" disabled={ready.length === 0 || save.isPending} onClick={store}>
+        <Button look="main" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
           Save {countText(ready.length, 'route')}
         </Button>
         {edits.size > 0 ? <Button onClick={() => setEdits(new Map())}>Forget changes</Button> : null}

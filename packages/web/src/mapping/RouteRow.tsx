@@ -5,7 +5,7 @@ import { useClient } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText } from '../ui/formats.ts'
 import { AccountPicker } from './AccountPicker.tsx'
-import { editOf, elsewhere, otherTargets, type RouteEdit } from './routeEdit.ts'
+import { editOf, elsewhere, otherTargets, type RouteEdit, targetText } from './routeEdit.ts'
 import { TaxCodePicker } from './TaxCodePicker.tsx'
 
 interface RouteRowProps {
@@ -53,13 +53,20 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
             kind: row.kind,
             ...(row.category ? { category: row.category } : {}),
             ...(row.region ? { region: row.region } : {}),
+            ...(row.gateway ? { gateway: row.gateway } : {}),
+            ...(row.method ? { method: row.method } : {}),
+            ...(row.byItself ? { byItself: row.byItself.to } : {}),
           }}
         />
       </td>
       <td className="picks">
-        {isPayout ? (
+        {isPayout || row.byItself ? (
           <span className="muted" style={{ paddingLeft: 9 }}>
-            the bank accounts of the source
+            {row.byItself === null
+              ? 'the bank accounts of the source'
+              : row.byItself.to === 'gateway'
+                ? `${row.byItself.name}, by itself`
+                : 'booked by the orders’ tenders'}
           </span>
         ) : (
           <AccountPicker
@@ -82,7 +89,7 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
         )}
       </td>
       <td className="picks">
-        {isPayout ? (
+        {isPayout || row.byItself ? (
           <span className="muted" style={{ paddingLeft: 9 }}>
             –
           </span>
@@ -107,11 +114,19 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
           </button>
         ) : row.narrow ? (
           <span className="muted">
-            narrower: by {[row.category && 'category', row.region && 'region'].filter(Boolean).join(' and ')}
+            {row.byItself
+              ? 'needs no route'
+              : `narrower: by ${[row.category && 'category', row.region && 'region', row.gateway && 'means of payment', row.method && 'method'].filter(Boolean).join(' and ')}`}
           </span>
         ) : (
           <span className="muted">{kinds[row.kind].meaning}</span>
         )}
+        {edited?.madeFrom !== undefined && edited.madeFrom !== targetText(row) ? (
+          <span className="ochre"> · ◆ meanwhile somebody saved: {targetText(row)}</span>
+        ) : null}
+        {row.sharedWith.length > 0 && edited ? (
+          <span className="muted"> · {row.sharedWith.join(', ')} keeps the route that stands</span>
+        ) : null}
         {row.sample && !row.region ? (
           <span>
             {' '}
@@ -126,10 +141,12 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
 }
 
 const nameOf = (row: SeenRow): string =>
-  [kinds[row.kind].label, row.category, row.region && `to ${row.region}`].filter(Boolean).join(' · ')
+  [kinds[row.kind].label, row.category, row.gateway, row.method, row.region && `to ${row.region}`]
+    .filter(Boolean)
+    .join(' · ')
 
 const RowName = ({ row, indented }: { readonly row: SeenRow; readonly indented: boolean }) => {
-  const narrow = [row.category, row.region && `to ${row.region}`].filter(Boolean).join(', ')
+  const narrow = [row.category, row.gateway, row.method, row.region && `to ${row.region}`].filter(Boolean).join(', ')
   if (indented && !row.unmapped && narrow) return <>{narrow}</>
   return (
     <>

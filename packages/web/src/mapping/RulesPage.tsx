@@ -1,4 +1,4 @@
-import { Flex } from '@chakra-ui/react'
+import { Box, Flex } from '@chakra-ui/react'
 import type { RuleBody, RulesPage as RulesFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -20,7 +20,7 @@ import { ruleSentence } from './ruleSentence.ts'
 export const RulesPage = () => {
   const { clientId } = useClient()
   const { data } = useQuery(rulesQuery(clientId))
-  return data ? <Rules key={data.version} page={data} /> : null
+  return data ? <Rules page={data} /> : null
 }
 
 const same = (one: readonly RuleBody[], other: readonly RuleBody[]): boolean =>
@@ -30,8 +30,20 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
   const { clientId, locale } = useClient()
   const notice = useNotice()
   const { saveRules } = useMappingActs(clientId)
+  // What this page began from: rules saved by others since are shown beside what was changed here, not in its place.
+  const [begun, setBegun] = useState(page)
   const [rules, setRules] = useState<readonly RuleBody[]>(page.rules)
   const [draft, setDraft] = useState<RuleDraft | null>(null)
+  const moved = page.version !== begun.version && !same(page.rules, begun.rules)
+  const mine = !same(rules, begun.rules)
+  const takeTheirs = (): void => {
+    setBegun(page)
+    setRules(page.rules)
+  }
+  if (page.version !== begun.version && (!mine || !moved)) {
+    setBegun(page)
+    if (!mine) setRules(page.rules)
+  }
   const changed = !same(rules, page.rules)
   const { data } = useQuery(touchedQuery(clientId, changed ? rules : null))
   const touched = new Map((changed ? data?.touched : page.touched)?.map(one => [one.id, one]))
@@ -47,11 +59,16 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
   }
   const store = (): void => {
     if (!changed || saveRules.isPending) return
-    saveRules.mutate([...rules], {
-      onError: notice.refuse,
-      onSuccess: saved =>
-        notice.say(`Saved as version ${saved.version} of the map. What is not posted was composed anew.`),
-    })
+    saveRules.mutate(
+      { rules: [...rules], version: page.version },
+      {
+        onError: notice.refuse,
+        onSuccess: saved => {
+          setBegun({ ...page, rules: [...rules], version: saved.version })
+          notice.say(`Saved as version ${saved.version} of the map. What is not posted was composed anew.`)
+        },
+      },
+    )
   }
   useKey('ctrl+s', store)
   return (
@@ -74,6 +91,7 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
         </Button>
       }
     >
+      {moved && mine ? <Theirs page={page} onTake={takeTheirs} onKeep={() => setBegun(page)} /> : null}
       <table className="sheet" aria-label="Rules" style={{ tableLayout: 'fixed' }}>
         <thead>
           <tr>
@@ -166,5 +184,37 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
         />
       ) : null}
     </Page>
+  )
+}
+
+/** The rules that somebody else saved while others were being changed here: either may be kept. */
+const Theirs = ({
+  page,
+  onTake,
+  onKeep,
+}: {
+  readonly page: RulesFacts
+  readonly onTake: () => void
+  readonly onKeep: () => void
+}) => {
+  const { locale } = useClient()
+  return (
+    <Box role="alert" borderWidth="1px" borderColor="var(--ochre)" px="12px" py="8px" mb="10px">
+      <div className="ochre">
+        ◆ Somebody saved version {page.version} of the map meanwhile. Its rules; yours, not saved yet, stand below:
+      </div>
+      <ol style={{ margin: '6px 0 6px 18px' }}>
+        {page.rules.map(rule => (
+          <li key={rule.id} className="small">
+            {ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })}
+          </li>
+        ))}
+        {page.rules.length === 0 ? <li className="small muted">none</li> : null}
+      </ol>
+      <Flex gap="10px">
+        <Button onClick={onTake}>Take theirs</Button>
+        <Button onClick={onKeep}>Go on with mine</Button>
+      </Flex>
+    </Box>
   )
 }

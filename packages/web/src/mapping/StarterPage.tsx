@@ -71,6 +71,7 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
         const made = account ?? toMake.get(row.make?.name ?? '')?.code ?? null
         return {
           ...newRoute(row.kind),
+          source: mapping.source,
           category: row.category,
           gateway: row.gateway,
           taxLabel: row.taxLabel,
@@ -80,7 +81,7 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
           reason: reasonText(row),
         }
       })
-      const saved = await save.mutateAsync({ changed })
+      const saved = await save.mutateAsync({ changed, version: mapping.version })
       notice.say(
         `Saved as version ${saved.version} of the map. ${countText(saved.unblocked, 'settlement')} no longer blocked.`,
       )

@@ -32,11 +32,13 @@ const isWhole = (code: TaxCodeRow): boolean =>
 interface TaxCodeDialogProps {
   readonly draft: TaxCodeRow
   readonly accounts: readonly AccountChoice[]
+  /** Of the map that it is made from. */
+  readonly version: number
   readonly onClose: () => void
 }
 
 /** Writes a tax code: what it is for, and each component with its account and its rates by date. */
-export const TaxCodeDialog = ({ draft, accounts, onClose }: TaxCodeDialogProps) => {
+export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDialogProps) => {
   const { clientId } = useClient()
   const { saveTaxCodes } = useMappingActs(clientId)
   const notice = useNotice()
@@ -61,7 +63,9 @@ export const TaxCodeDialog = ({ draft, accounts, onClose }: TaxCodeDialogProps) 
           <Button
             look="main"
             disabled={!isWhole(code) || saveTaxCodes.isPending}
-            onClick={() => saveTaxCodes.mutate([code], { onSuccess: onClose, onError: notice.refuse })}
+            onClick={() =>
+              saveTaxCodes.mutate({ codes: [code], version }, { onSuccess: onClose, onError: notice.refuse })
+            }
           >
             Save tax code
           </Button>

@@ -113,7 +113,9 @@ export const TaxPage = () => {
           ) : null}
         </tbody>
       </table>
-      {draft && data ? <TaxCodeDialog draft={draft} accounts={data.accounts} onClose={() => setDraft(null)} /> : null}
+      {draft && data ? (
+        <TaxCodeDialog draft={draft} accounts={data.accounts} version={data.version} onClose={() => setDraft(null)} />
+      ) : null}
     </Page>
   )
 }

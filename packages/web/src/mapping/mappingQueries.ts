@@ -68,9 +68,9 @@ export const useMappingActs = (clientId: number) => {
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
-  const put = <Body>(path: string, bodyOf: (given: Body) => unknown) => ({
-    mutationFn: (given: Body) =>
-      request(`/clients/${clientId}/${path}`, savedVersion, { method: 'PUT', json: bodyOf(given) }),
+  // What is saved names the version that it was made from: one that somebody else saved meanwhile is a conflict.
+  const put = <Body extends { readonly version: number }>(path: string) => ({
+    mutationFn: (json: Body) => request(`/clients/${clientId}/${path}`, savedVersion, { method: 'PUT', json }),
     onSettled,
   })
   return {
@@ -83,8 +83,8 @@ export const useMappingActs = (clientId: number) => {
       mutationFn: (body: NewAccount) => request(`/clients/${clientId}/accounts`, z.object({}), { json: body }),
       onSettled,
     }),
-    saveTaxCodes: useMutation(put('tax-codes', (codes: TaxCodeRow[]) => ({ codes }))),
-    saveRules: useMutation(put('rules', (rules: RuleBody[]) => ({ rules }))),
-    saveItems: useMutation(put('items', (items: ItemRow[]) => ({ items }))),
+    saveTaxCodes: useMutation(put<{ codes: TaxCodeRow[]; version: number }>('tax-codes')),
+    saveRules: useMutation(put<{ rules: RuleBody[]; version: number }>('rules')),
+    saveItems: useMutation(put<{ items: ItemRow[]; version: number }>('items')),
   }
 }

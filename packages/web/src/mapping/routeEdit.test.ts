@@ -7,6 +7,10 @@ const row = (more: Partial<SeenRow> = {}): SeenRow => ({
   kind: 'sale',
   category: 'Books',
   region: 'DE',
+  gateway: null,
+  method: null,
+  byItself: null,
+  sharedWith: [],
   amount: 100,
   lines: 1,
   unmapped: true,
@@ -26,8 +30,9 @@ it('is whole once it points somewhere; a tax code alone will do for what is all 
 })
 
 it('makes a route that names what its row names, or changes the row’s own and nothing else of it', () => {
-  expect(routeOf(row(), { ...nothing, account: '4030' })).toMatchObject({
+  expect(routeOf(row(), { ...nothing, account: '4030' }, 'openhall')).toMatchObject({
     routeId: null,
+    source: 'openhall',
     kind: 'sale',
     category: 'Books',
     region: 'DE',
@@ -36,10 +41,18 @@ it('makes a route that names what its row names, or changes the row’s own and 
   const route = routeBody.parse({ routeId: 7, kind: 'sale', account: '4000', taxCode: 'S23', segments: { shelf: 'a' } })
   const known = row({ route, unmapped: false })
   expect(editOf(known)).toEqual({ account: '4000', item: null, elsewhere: false, taxCode: 'S23' })
-  expect(routeOf(known, { ...editOf(known), account: null, item: 'MUG' })).toEqual({
+  expect(routeOf(known, { ...editOf(known), account: null, item: 'MUG' }, 'openhall')).toEqual({
     ...route,
     account: null,
     item: 'MUG',
+  })
+  // One that serves another source too stays as it is for that one.
+  const shared = { ...known, sharedWith: ['Brookpay'] }
+  expect(routeOf(shared, { ...editOf(known), account: '4010' }, 'openhall')).toEqual({
+    ...route,
+    routeId: null,
+    source: 'openhall',
+    account: '4010',
   })
 })
 

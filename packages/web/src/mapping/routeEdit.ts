@@ -9,6 +9,8 @@ export interface RouteEdit {
   readonly item: string | null
   readonly elsewhere: boolean
   readonly taxCode: string | null
+  /** Where the row pointed when the change began: another place now is what somebody else has saved meanwhile. */
+  readonly madeFrom?: string
 }
 export const editOf = ({ route }: SeenRow): RouteEdit => ({
   account: route?.account ?? null,
@@ -20,13 +22,29 @@ export const editOf = ({ route }: SeenRow): RouteEdit => ({
 export const isWhole = (kind: Kind, edit: RouteEdit): boolean =>
   edit.account !== null || edit.item !== null || edit.elsewhere || (isTaxKind(kind) && edit.taxCode !== null)
 
-export const keyOf = (row: SeenRow): string => `${row.kind}|${row.category ?? ''}|${row.region ?? ''}`
+export const keyOf = (row: SeenRow): string =>
+  JSON.stringify([row.kind, row.category, row.region, row.gateway, row.method, row.byItself?.name])
 
-// A row's route names what the row names: a narrower one leaves the wider route alone.
-export const routeOf = (row: SeenRow, edit: RouteEdit): RouteBody => ({
-  ...(row.route ?? { ...newRoute(row.kind), category: row.category, region: row.region }),
-  ...edit,
-})
+/** Where a row points now, in short. */
+export const targetText = ({ route }: SeenRow): string =>
+  route === null
+    ? 'nowhere'
+    : [route.elsewhere ? 'elsewhere' : (route.item ?? route.account ?? ''), route.taxCode].filter(Boolean).join(', ')
+
+// A row's route names what the row names, and its source: a narrower one leaves the wider route alone, and what serves other sources too is
+// not changed for them.
+export const routeOf = (row: SeenRow, { madeFrom: _, ...edit }: RouteEdit, source: string): RouteBody => {
+  const own = {
+    ...newRoute(row.kind),
+    source,
+    category: row.category,
+    region: row.region,
+    gateway: row.gateway,
+    method: row.method,
+  }
+  if (row.route === null) return { ...own, ...edit }
+  return row.sharedWith.length > 0 ? { ...row.route, ...edit, routeId: null, source } : { ...row.route, ...edit }
+}
 
 /** What a route can point to besides an account. */
 export const otherTargets = (page: MappingPage): OtherTarget[] => [

@@ -116,11 +116,17 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
         ? [{ label: one.label, source: one.source }]
         : [],
     )
-    save.mutate(source === '' ? rest : [...rest, { label, source }], {
-      onError: notice.refuse,
-      onSuccess: () =>
-        notice.say(source === '' ? `“${label}” stands for no source.` : `“${label}” stands for ${source} from now on.`),
-    })
+    const labels = source === '' ? rest : [...rest, { label, source }]
+    save.mutate(
+      { labels, version: page.version },
+      {
+        onError: notice.refuse,
+        onSuccess: () =>
+          notice.say(
+            source === '' ? `“${label}” stands for no source.` : `“${label}” stands for ${source} from now on.`,
+          ),
+      },
+    )
   }
   return (
     <Box mt="22px">

@@ -13,10 +13,10 @@ export const tieOutQuery = (clientId: number) =>
 export const useSaveLabels = (clientId: number) => {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (labels: readonly { label: string; source: string }[]) =>
+    mutationFn: (body: { labels: readonly { label: string; source: string }[]; version: number }) =>
       request(`/clients/${clientId}/tie-out/labels`, z.object({ version: z.number() }), {
         method: 'PUT',
-        json: { labels },
+        json: body,
       }),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })

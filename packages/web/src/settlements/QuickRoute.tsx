@@ -30,7 +30,7 @@ export const QuickRoute = ({
   if (!data) return null
   const store = () =>
     save.mutate(
-      { changed: [{ routeId: null, kind, category, account, taxCode }] },
+      { changed: [{ routeId: null, kind, category, source, account, taxCode }], version: data.version },
       {
         onSuccess: saved =>
           notice.say(

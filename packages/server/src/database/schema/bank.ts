@@ -73,6 +73,35 @@ export const bankLine = pgTable(
   ],
 )
 
+/** Up to which local date a bank account's statement is known, however quiet it was. */
+export const bankReach = pgTable(
+  'bank_reach',
+  {
+    clientId: clientId(),
+    bankAccount: text('bank_account').notNull(),
+    readTo: date('read_to').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.bankAccount] }),
+    foreignKey({ columns: [table.clientId, table.bankAccount], foreignColumns: [account.clientId, account.code] }),
+  ],
+)
+
+/** What a bank has granted this client for one of its accounts. Without one, nothing is asked of any bank. */
+export const bankGrant = pgTable(
+  'bank_grant',
+  {
+    clientId: clientId(),
+    bankAccount: text('bank_account').notNull(),
+    address: text('address').notNull(),
+    credentials: jsonb('credentials').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.bankAccount] }),
+    foreignKey({ columns: [table.clientId, table.bankAccount], foreignColumns: [account.clientId, account.code] }),
+  ],
+)
+
 /** Bank lines that are not paired yet; a row goes when its line is paired and comes back when that is undone. */
 export const openBankLine = pgTable(
   'open_bank_line',

@@ -1,4 +1,4 @@
-import { index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { boolean, index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { clientId, currency, minor, moment, now } from './columns.ts'
 
 // People, clients, and what waits at their stages.
@@ -20,6 +20,8 @@ export const client = pgTable('client', {
   exchangeDifference: text('exchange_difference'),
   /** Month, 1 to 12, in which the fiscal year begins. */
   fiscalStart: integer('fiscal_start').notNull().default(1),
+  /** Counts every save of what decides bookings: routes, rules, items, tax codes, labels, rates. */
+  setupVersion: integer('setup_version').notNull().default(0),
   createdAt: moment('created_at').notNull().defaultNow(),
 })
 
@@ -44,6 +46,8 @@ export const clientSummary = pgTable(
     waiting: integer('waiting').notNull().default(0),
     amount: minor('amount').notNull().default(0),
     note: text('note').notNull().default(''),
+    /** Something has changed that it counts: it is counted anew when it is read. */
+    stale: boolean('stale').notNull().default(false),
     at: now(),
   },
   table => [primaryKey({ columns: [table.clientId, table.stage] })],

@@ -36,6 +36,8 @@ export const period = pgTable(
     clientId: clientId().references(() => client.clientId),
     month: char('month', { length: 7 }).notNull(),
     locked: boolean('locked').notNull().default(false),
+    /** Why it was locked though something was open in it. */
+    reason: text('reason').notNull().default(''),
   },
   table => [primaryKey({ columns: [table.clientId, table.month] })],
 )

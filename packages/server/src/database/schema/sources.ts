@@ -20,6 +20,8 @@ export const source = pgTable(
     credentials: jsonb('credentials'),
     cursor: text('cursor'),
     pulledTo: moment('pulled_to'),
+    /** Up to when the source was asked, however quiet it was; null where it comes as files: then its last line says so. */
+    readTo: moment('read_to'),
     /** Number of the last pull or upload that was stored; the lock on this row orders them. */
     lastPull: integer('last_pull').notNull().default(0),
   },

@@ -1,0 +1,94 @@
+import { sql } from 'drizzle-orm'
+import { countStale, refreshSummary, stages } from '../clients/refreshSummary.ts'
+import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+
+/** What must hold of a client's books whatever ran at the same time; each names rows that break it. */
+const broken = {
+  'an entry that does not balance': sql`
+    SELECT e.fiscal_year || '-' || e.number AS what FROM entry e LEFT JOIN entry_line l USING (client_id, fiscal_year, number)
+    WHERE e.client_id = current_client() GROUP BY e.fiscal_year, e.number, e.line_count
+    HAVING coalesce(sum(l.amount), 0) <> 0 OR coalesce(sum(l.base_amount), 0) <> 0 OR count(l.line_no) <> e.line_count`,
+  'a number that is missing, or a counter that is off': sql`
+    SELECT c.fiscal_year || ': next ' || c.next AS what FROM number_counter c
+    CROSS JOIN LATERAL (SELECT count(*)::int AS entries, coalesce(max(e.number), 0) AS highest FROM entry e
+      WHERE e.client_id = c.client_id AND e.fiscal_year = c.fiscal_year) e
+    WHERE c.client_id = current_client() AND (c.next - 1 <> e.entries OR c.next - 1 <> e.highest)`,
+  'a total that is not the sum of its lines': sql`
+    SELECT account || ' ' || day AS what FROM (
+      SELECT account, tax_code, segments, currency, day, debit - credit AS amount, base_debit - base_credit AS base FROM account_total
+      WHERE client_id = current_client()
+      UNION ALL SELECT account, tax_code, segments, currency, date, -amount, -base_amount FROM entry_line WHERE client_id = current_client()) t
+    GROUP BY account, tax_code, segments, currency, day HAVING sum(amount) <> 0 OR sum(base) <> 0`,
+  'a settlement whose state is not that of its postings': sql`
+    SELECT s.source || ' ' || s.key || ' ' || s.state AS what FROM settlement s WHERE s.client_id = current_client()
+      AND (s.state = 'posted') IS DISTINCT FROM EXISTS (SELECT FROM posting p WHERE p.client_id = s.client_id AND p.source = s.source AND p.key = s.key
+        AND p.currency = s.currency AND p.generation = s.generation AND NOT EXISTS (SELECT FROM reversal r WHERE r.client_id = p.client_id
+          AND r.source = p.source AND r.key = p.key AND r.currency = p.currency AND r.generation = p.generation))
+    UNION ALL
+    SELECT p.source || ' ' || p.key || ' generation ' || p.generation FROM posting p JOIN settlement s USING (client_id, source, key, currency)
+      WHERE p.client_id = current_client() AND p.generation > s.generation
+    UNION ALL
+    SELECT p.source || ' ' || p.key || ' posted twice' FROM posting p WHERE p.client_id = current_client()
+      AND NOT EXISTS (SELECT FROM reversal r WHERE r.client_id = p.client_id AND r.source = p.source AND r.key = p.key AND r.currency = p.currency
+        AND r.generation = p.generation) GROUP BY p.source, p.key, p.currency HAVING count(*) > 1`,
+  'an entry taken back without a mirror, or a mirror of what stands': sql`
+    SELECT e.fiscal_year || '-' || e.number AS what FROM entry e WHERE e.client_id = current_client() AND e.source IS NOT NULL
+      AND e.document <> 'reversal' AND EXISTS (SELECT FROM reversal r WHERE r.client_id = e.client_id AND r.source = e.source AND r.key = e.key
+        AND r.currency = e.currency AND r.generation = e.generation) IS DISTINCT FROM EXISTS (SELECT FROM entry m WHERE m.client_id = e.client_id
+        AND m.reverses_year = e.fiscal_year AND m.reverses_number = e.number)`,
+  'a settlement composed under a setup that is no more': sql`
+    SELECT s.source || ' ' || s.key AS what FROM settlement s JOIN client c USING (client_id) WHERE s.client_id = current_client()
+      AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`,
+  'a transfer whose marks are not those of its posting and pairing': sql`
+    SELECT t.payout_line AS what FROM transfer t JOIN settlement s USING (client_id, source, key, currency) WHERE t.client_id = current_client()
+      AND ((NOT t.reversed) IS DISTINCT FROM (s.state = 'posted' AND s.generation = t.generation)
+        OR t.paired IS DISTINCT FROM EXISTS (SELECT FROM paired_transfer m WHERE m.client_id = t.client_id AND m.source = t.source
+          AND m.payout_line = t.payout_line AND m.generation = t.generation AND m.active))`,
+  'a bank line that is open and decided, or neither': sql`
+    SELECT b.line_id AS what FROM bank_line b WHERE b.client_id = current_client()
+      AND EXISTS (SELECT FROM open_bank_line o WHERE o.client_id = b.client_id AND o.bank_account = b.bank_account AND o.line_id = b.line_id)
+        = EXISTS (SELECT FROM paired_bank_line m WHERE m.client_id = b.client_id AND m.bank_account = b.bank_account AND m.line_id = b.line_id AND m.active)`,
+  'a settlement whose figures are not those of its lines': sql`
+    SELECT s.source || ' ' || s.key AS what FROM settlement s
+    CROSS JOIN LATERAL (SELECT count(*)::int AS lines, coalesce(sum(l.amount), 0)::bigint AS balance FROM activity_line l
+      WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency AND l.status = 'available'
+        AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
+          AND x.revision = l.revision)) f
+    WHERE s.client_id = current_client() AND (s.lines <> f.lines OR s.balance <> f.balance)`,
+} as const
+
+interface Waits {
+  readonly stage: string
+  readonly waiting: number
+  readonly amount: number
+  readonly note: string
+}
+
+/** Everything that does not hold of a client, in words; empty where all does. */
+export const brokenInvariants = (database: Database, actor: Actor): Promise<string[]> =>
+  asClient(database, actor, async tx => {
+    const found: string[] = []
+    for (const [what, statement] of Object.entries(broken)) {
+      const rows = await rowsOf<{ what: string }>(tx, statement)
+      if (rows.length > 0)
+        found.push(
+          `${what}: ${rows
+            .slice(0, 5)
+            .map(row => row.what)
+            .join(', ')}`,
+        )
+    }
+    const waits = () =>
+      rowsOf<Waits>(
+        tx,
+        sql`SELECT stage, waiting, amount, note FROM client_summary WHERE client_id = current_client() AND NOT stale ORDER BY stage`,
+      )
+    const kept = await waits()
+    await refreshSummary(tx, stages)
+    await countStale(tx)
+    const counted = new Map((await waits()).map(row => [row.stage, JSON.stringify(row)]))
+    for (const row of kept)
+      if (counted.get(row.stage) !== JSON.stringify(row))
+        found.push(`what waits is not what is counted: ${JSON.stringify(row)}, counted ${counted.get(row.stage)}`)
+    return found
+  })

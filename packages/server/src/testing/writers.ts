@@ -1,0 +1,199 @@
+import { taxCodeRow } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { codeLine } from '../bank/codeLine.ts'
+import { confirmCertain } from '../bank/confirmPairings.ts'
+import { setAsideItems } from '../bank/setAsideItems.ts'
+import { undoPairings } from '../bank/undoPairings.ts'
+import { saveRates } from '../books/saveRates.ts'
+import { setLocked } from '../close/loadClose.ts'
+import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { saveRoutes } from '../mapping/saveRoutes.ts'
+import { saveRules } from '../mapping/saveRules.ts'
+import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
+import { saveLabels } from '../payments/saveLabels.ts'
+import { bookCorrection } from '../settlements/bookCorrection.ts'
+import { postSettlements } from '../settlements/postSettlements.ts'
+import { setAside, takeUp } from '../settlements/setAside.ts'
+import type { SettlementKey } from '../settlements/settlementKey.ts'
+import { takeBack } from '../settlements/takeBack.ts'
+import {
+  addShop,
+  csvOf,
+  importBankRows,
+  makeClientWithWeeks,
+  type Row,
+  settlementKeys,
+  upload,
+  type Weeks,
+} from './madeClient.ts'
+
+/** Everything that writes to a client's books, as it is done from outside; `turn` makes each time a little different. */
+export type Writer = (at: WriterPlace, turn: number) => Promise<unknown>
+
+/** A client to write to, and by which of the processes. */
+export interface WriterPlace {
+  readonly database: Database
+  readonly actor: Actor
+  readonly weeks: Weeks
+}
+
+const keysOf = (at: WriterPlace): Promise<SettlementKey[]> => settlementKeys(at.database, at.actor)
+const someOf = <Row>(rows: readonly Row[], turn: number): Row[] => rows.filter((_, place) => (place + turn) % 3 !== 0)
+const openLine = async ({ database, actor }: WriterPlace, turn: number): Promise<string | undefined> => {
+  const rows = await asClient(database, actor, tx =>
+    rowsOf<{ id: string }>(
+      tx,
+      sql`SELECT line_id AS id FROM open_bank_line WHERE client_id = current_client() ORDER BY line_id DESC LIMIT 6`,
+    ),
+  )
+  return rows[turn % Math.max(1, rows.length)]?.id
+}
+
+export const writers: Readonly<Record<string, Writer>> = {
+  post: async (at, turn) => postSettlements(at.database, at.actor, someOf(await keysOf(at), turn)),
+  'take back': async (at, turn) => takeBack(at.database, at.actor, someOf(await keysOf(at), turn + 1)),
+  'pull or upload': async (at, turn) => {
+    const changed = at.weeks.lines.map((row, place) =>
+      place % 7 === turn % 7 && row.kind === 'sale' ? { ...row, amount: (Number(row.amount) + turn).toFixed(2) } : row,
+    )
+    return upload(at.database, at.actor, csvOf(changed))
+  },
+  'upload of heads': (at, turn) =>
+    upload(
+      at.database,
+      at.actor,
+      csvOf(at.weeks.heads.map(row => ({ ...row, payout_reference: `R-${turn}-${row.settlement_id}` }))),
+      'settlements.csv',
+    ),
+  'save routes': async (at, turn) => {
+    const { id } = (
+      await asClient(at.database, at.actor, tx =>
+        rowsOf<{ id: number }>(
+          tx,
+          sql`SELECT route_id AS id FROM route WHERE client_id = current_client() AND kind = 'shipping' AND sku IS NULL`,
+        ),
+      )
+    )[0] as { id: number }
+    const route = {
+      kind: 'shipping',
+      source: null,
+      category: null,
+      sku: null,
+      location: null,
+      gateway: null,
+      method: null,
+      region: null,
+    } as const
+    return saveRoutes(at.database, at.actor, {
+      changed: [
+        {
+          ...route,
+          routeId: id,
+          taxLabel: null,
+          from: null,
+          account: turn % 2 === 0 ? '4000' : '4100',
+          item: null,
+          elsewhere: false,
+          taxCode: 'S23',
+          segments: {},
+          block: false,
+          reason: '',
+        },
+      ],
+      removed: [],
+    })
+  },
+  'save rules': (at, turn) =>
+    saveRules(
+      at.database,
+      at.actor,
+      turn % 2 === 0
+        ? []
+        : [{ id: 1, conditions: [{ field: 'orderId', is: 'equal', value: '3-1' }], actions: [{ set: 'block' }] }],
+    ),
+  'save rates': (at, turn) =>
+    saveRates(at.database, at.actor, [{ date: '2026-01-01', from: 'USD', to: 'EUR', rate: `0.9${turn % 10}` }]),
+  'save tax': (at, turn) =>
+    saveTaxCodes(at.database, at.actor, [
+      taxCodeRow.parse({
+        code: 'S23',
+        name: `VAT ${turn}`,
+        basis: 'inclusive',
+        use: 'sales',
+        reverseCharge: false,
+        components: [
+          {
+            name: 'VAT',
+            account: '2200',
+            inputAccount: null,
+            compound: false,
+            rates: [{ from: '2020-01-01', percent: '23' }],
+          },
+        ],
+      }),
+    ]),
+  'save labels': (at, turn) =>
+    saveLabels(at.database, at.actor, turn % 2 === 0 ? [] : [{ label: 'card', source: 'brookpay' }]),
+  'confirm deposits': at => confirmCertain(at.database, at.actor, '1000'),
+  'take apart': async at => {
+    const rows = await asClient(at.database, at.actor, tx =>
+      rowsOf<{ id: string }>(
+        tx,
+        sql`SELECT pairing_id AS id FROM pairing WHERE client_id = current_client() AND undone_by IS NULL ORDER BY pairing_id LIMIT 4`,
+      ),
+    )
+    return undoPairings(
+      at.database,
+      at.actor,
+      rows.map(row => row.id),
+    )
+  },
+  'code a line': async (at, turn) => {
+    const bankLine = await openLine(at, turn)
+    if (bankLine)
+      await codeLine(at.database, at.actor, { account: '1000', bankLine, to: '6000', taxCode: null, memo: '' })
+  },
+  'set a line aside': async (at, turn) => {
+    const line = await openLine(at, turn + 1)
+    if (line)
+      await setAsideItems(at.database, at.actor, { account: '1000', transfers: [], bankLines: [line], reason: 'tried' })
+  },
+  'lock a month': (at, turn) =>
+    setLocked(at.database, at.actor, { month: '2026-01', locked: turn % 2 === 0, reason: 'tried' }),
+  'set aside': async (at, turn) => setAside(at.database, at.actor, someOf(await keysOf(at), turn + 2), 'tried'),
+  'take up': async at => takeUp(at.database, at.actor, await keysOf(at)),
+  correct: async at => {
+    for (const key of await keysOf(at)) await bookCorrection(at.database, at.actor, key)
+  },
+}
+
+/** A client with weeks, a shop, and a deposit for each payout beside bank lines of strangers: what all writers can be let loose on. */
+export const makeRacedClient = async (database: Database, name: string): Promise<WriterPlace> => {
+  const made = await makeClientWithWeeks(database, name, 6, 3)
+  await addShop(database, made.actor)
+  const lines: Row[] = made.weeks.lines
+    .filter(row => row.kind === 'payout')
+    .map((row, place) => ({
+      line_id: `B-${place}`,
+      date: `2026-0${place < 3 ? 1 : 2}-${String(place < 3 ? 14 + 7 * place : 4 + 7 * (place - 3)).padStart(2, '0')}`,
+      bank_account: '1000',
+      amount: (-Number(row.amount)).toFixed(2),
+      currency: 'EUR',
+      description: `OPENHALL SETTL ${row.settlement_id}`,
+      reference: '',
+    }))
+  const strangers = Array.from({ length: 12 }, (_, place) => ({
+    line_id: `X-${place}`,
+    date: '2026-01-20',
+    bank_account: '1000',
+    amount: `-${10 + place}.00`,
+    currency: 'EUR',
+    description: 'RENT',
+    reference: '',
+  }))
+  await importBankRows(database, made.actor, [...lines, ...strangers])
+  return { database, actor: made.actor, weeks: made.weeks }
+}
+
+/** Failures that are answers, not faults: what somebody else did first. */
+export const isAnswer = (error: unknown): boolean => error instanceof Error && error.name === 'Refused'

@@ -1,0 +1,123 @@
+import { Box } from '@chakra-ui/react'
+import type { CloseMonth, MonthState } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { countText, monthText } from '../ui/formats.ts'
+import { Input } from '../ui/Input.tsx'
+import { Modal } from '../ui/Modal.tsx'
+import { useNotice } from '../ui/Notice.tsx'
+import { monthQuery, useLock } from './closeQueries.ts'
+
+/** Asks before a month is locked: what is still open in it, and why it is locked all the same. */
+export const LockDialog = ({ row, onClose }: { readonly row: CloseMonth; readonly onClose: () => void }) => {
+  const { clientId } = useClient()
+  const notice = useNotice()
+  const { data, error } = useQuery(monthQuery(clientId, row.month))
+  const lock = useLock(clientId)
+  const [reason, setReason] = useState('')
+  const name = monthText(row.month)
+  const inOrder = data?.before === null
+  const needsReason = !row.locked && data?.open === true && reason.trim() === ''
+  const set = (): void =>
+    lock.mutate(
+      { month: row.month, locked: !row.locked, reason },
+      {
+        onError: notice.refuse,
+        onSuccess: () => {
+          onClose()
+          notice.say(row.locked ? `${name} is open again.` : `${name} is locked; nothing is posted into it.`)
+        },
+      },
+    )
+  return (
+    <Modal
+      open
+      title={row.locked ? `Open ${name} again` : `Lock ${name}`}
+      onClose={onClose}
+      foot={
+        <>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button look="main" disabled={!data || !inOrder || needsReason || lock.isPending} onClick={set}>
+            {row.locked ? 'Open again' : 'Lock the month'}
+          </Button>
+        </>
+      }
+    >
+      {error ? <span className="crimson">{error.message}</span> : null}
+      {!data && !error ? <span className="muted">Looking at what is open in {name} …</span> : null}
+      {data && data.before !== null ? (
+        <p className="ochre">
+          ◆ {monthText(data.before)} is {row.locked ? 'locked' : 'still open'}.{' '}
+          {row.locked
+            ? 'Months are opened again from the latest back.'
+            : 'Months are locked in order, the earliest first.'}
+        </p>
+      ) : null}
+      {data && !row.locked ? <WhatIsOpen state={data} /> : null}
+      {data && row.locked ? (
+        <p>
+          Entries can be posted into it again.
+          {data.reason ? ` It was locked with the words “${data.reason}”.` : ''}
+        </p>
+      ) : null}
+      {data?.open && !row.locked ? (
+        <Box as="label" display="block" mt="10px">
+          Why it is locked all the same
+          <Input display="block" w="100%" mt="2px" value={reason} onChange={event => setReason(event.target.value)} />
+        </Box>
+      ) : null}
+    </Modal>
+  )
+}
+
+const WhatIsOpen = ({ state }: { readonly state: MonthState }) => {
+  const href = useHref()
+  const { month } = state
+  const items: [number, string, string][] = [
+    [state.blocked, `${countText(state.blocked, 'settlement')} blocked`, `/settlements?state=blocked&period=${month}`],
+    [
+      state.proposed,
+      `${countText(state.proposed, 'settlement')} to post`,
+      `/settlements?state=proposed&period=${month}`,
+    ],
+    [
+      state.corrections,
+      `${countText(state.corrections, 'correction')} not booked`,
+      `/settlements?state=corrected&period=${month}`,
+    ],
+    [state.unpairedPayouts, `${countText(state.unpairedPayouts, 'payout')} not in the bank`, `/bank?period=${month}`],
+    [state.openBankLines, `${countText(state.openBankLines, 'bank line')} not decided`, `/bank?period=${month}`],
+    ...state.unproved.map((one): [number, string, string] => [
+      1,
+      `${one.account} ${one.name}: ${one.outcome === null ? 'no balance to prove it by' : one.outcome === 'explained' ? 'explained, but something is to be mended' : 'not proved'}`,
+      `/clearing/${encodeURIComponent(one.account)}?period=${month}`,
+    ]),
+    ...state.taxOff.map((code): [number, string, string] => [
+      1,
+      `tax of ${code} is not what its base calls for`,
+      `/mapping/tax/check?month=${month}`,
+    ]),
+  ]
+  const open = items.filter(([count]) => count > 0)
+  if (open.length === 0) return <p>Nothing is open in it. Once it is locked, nothing is posted into it.</p>
+  return (
+    <>
+      <p>
+        Still open in it; once it is locked, nothing is posted into it, and what is taken back goes to the first open
+        day after it:
+      </p>
+      <ul style={{ margin: '6px 0 0 18px' }}>
+        {open.map(([, text, to]) => (
+          <li key={text}>
+            <Link className="ochre" to={href(to)}>
+              {text}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
