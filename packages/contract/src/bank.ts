@@ -136,6 +136,12 @@ export const bankAsideBody = z.object({
   reason: z.string().trim().min(3).max(300),
 })
 /** Words by which the bank names a source; `known` false forgets them. */
+/** What a bank granted one client for one account: where it is asked, and the key and secret that it gave. */
+export const bankGrantBody = z.object({
+  address: z.url({ protocol: /^https?$/ }).max(500),
+  credentials: z.object({ key: z.string().min(1).max(500), secret: z.string().min(1).max(500) }),
+})
+
 export const wordingBody = z.object({
   source: z.string().min(1),
   wording: z.string().trim().min(3).max(120),

@@ -2,6 +2,7 @@ export {
   type BankItem,
   type BankPage,
   bankAsideBody,
+  bankGrantBody,
   bankItem,
   bankPage,
   type ConfirmOutcome,

@@ -166,7 +166,7 @@ export const ruleAction = z.discriminatedUnion('set', [
   z.object({ set: z.literal('block') }),
 ])
 export const ruleBody: z.ZodType<Rule> = z.object({
-  id: z.number().int().positive(),
+  id: z.number().int().positive().max(2_147_483_647),
   conditions: z.array(ruleCondition).min(1).max(20),
   actions: z.array(ruleAction).min(1).max(10),
 })

@@ -133,12 +133,15 @@ export const postOutcome = z.object({
       blocks: z.array(blockRow).optional(),
     }),
   ),
+  /** How many were not tried any more after something went wrong in the midst. */
+  brokenOff: z.object({ left: z.number() }).nullable(),
 })
 export type PostOutcome = z.infer<typeof postOutcome>
 export const takeBackOutcome = z.object({
   takenBack: z.array(settlementKey),
   entries: z.number(),
   refused: z.array(z.object({ key: settlementKey, reason: z.enum(['not_posted', 'paired']) })),
+  brokenOff: z.object({ left: z.number() }).nullable(),
 })
 export type TakeBackOutcome = z.infer<typeof takeBackOutcome>
 export const changedCount = z.object({ changed: z.number() })

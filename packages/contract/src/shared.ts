@@ -1,9 +1,10 @@
+import { isDate } from '@culvert/core'
 import { z } from 'zod'
 
 /** Minor units of the currency that goes with it. */
-export const minor = z.number().int()
-export const localDate = z.string().regex(/^\d{4}-\d\d-\d\d$/)
-export const month = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/)
+export const minor = z.number().int().min(-9_000_000_000_000_000).max(9_000_000_000_000_000)
+export const localDate = z.string().refine(isDate, 'a date that exists, as 2026-03-05')
+export const month = z.string().regex(/^(?!0000)\d{4}-(0[1-9]|1[0-2])$/, 'a month, as 2026-03')
 export const currency = z.string().length(3)
 
 export const settlementKey = z.object({ source: z.string().min(1), key: z.string().min(1), currency })

@@ -72,7 +72,7 @@ export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transf
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
 export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRow } from './formats/balanceRow.ts'
 export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
-export { type CamtReader, camtReader, type XmlEvent } from './formats/camtStatement.ts'
+export { type CamtReader, camtReader, type StatementReach, type XmlEvent } from './formats/camtStatement.ts'
 export {
   type AmountFrom,
   type ColumnMapping,
@@ -144,7 +144,16 @@ export { currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'
 export { addFractions, type Fraction, multiplyFractions, parseFraction, zero } from './money/fraction.ts'
-export { addMinor, checkMinor, divideHalfAway, maxMinor, negateMinor, scaleMinor, sumMinor } from './money/minor.ts'
+export {
+  addMinor,
+  checkMinor,
+  divideHalfAway,
+  MinorOutOfRange,
+  maxMinor,
+  negateMinor,
+  scaleMinor,
+  sumMinor,
+} from './money/minor.ts'
 export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseAmount.ts'
 export { printAmount } from './money/printAmount.ts'
 export { splitMinor } from './money/splitMinor.ts'

@@ -17,6 +17,9 @@ const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
 const standins = process.env.STANDINS_URL ?? 'http://127.0.0.1:4781'
 const credentials = { key: 'kiln-lane', secret: 'made-up-for-the-demo' }
 
+/** What the bank gave for Kiln Lane’s account, and for no other. */
+const bankCredentials = { key: 'kiln-lane-at-the-bank', secret: 'made-up-for-the-demo-too' }
+
 const ask = async (method: string, url: string, body?: unknown, type = 'application/json'): Promise<unknown> => {
   const response = await fetch(url, {
     method,
@@ -28,10 +31,17 @@ const ask = async (method: string, url: string, body?: unknown, type = 'applicat
   return text === '' ? null : JSON.parse(text)
 }
 
+/** Saves a part of the map, made from the version that stands. */
+const saveMap = async (client: string, path: string, body: Record<string, unknown>): Promise<void> => {
+  const { version } = (await ask('GET', `${client}/items`)) as { version: number }
+  await ask('PUT', `${client}/${path}`, { ...body, version })
+}
+
 const fillStandIns = async (demo: Demo): Promise<void> => {
   await ask('PUT', `${standins}/control/marketplaces/openhall`, { ...credentials, ...demo.standIn })
   await ask('PUT', `${standins}/control/banks/skerrymoor`, {
     accounts: { [bankNumber]: [...demo.bankLoaded, ...demo.bankStatement] },
+    grants: [{ ...bankCredentials, accounts: [bankNumber] }],
   })
 }
 
@@ -59,7 +69,7 @@ const loadClient = async (demo: Demo): Promise<void> => {
   })) as { clientId: number }
   const client = `${culvert}/api/clients/${clientId}`
   await ask('POST', `${client}/accounts`, accounts)
-  await ask('PUT', `${client}/tax-codes`, { codes: taxCodes })
+  await saveMap(client, 'tax-codes', { codes: taxCodes })
   await ask('POST', `${client}/sources`, {
     source: 'openhall',
     name: 'Openhall',
@@ -74,7 +84,11 @@ const loadClient = async (demo: Demo): Promise<void> => {
     address: `${standins}/marketplaces/openhall`,
     credentials,
   })
-  await ask('PUT', `${client}/routes`, { changed: routes })
+  await saveMap(client, 'routes', { changed: routes })
+  await ask('PUT', `${client}/bank/1000/grant`, {
+    address: `${standins}/banks/skerrymoor`,
+    credentials: bankCredentials,
+  })
   const upload = (name: string, body: string) =>
     ask('POST', `${client}/sources/openhall/files?name=${name}`, body, 'text/csv')
   await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
@@ -103,7 +117,7 @@ const loadCogwhistle = async (): Promise<void> => {
   })) as { clientId: number }
   const client = `${culvert}/api/clients/${clientId}`
   await ask('POST', `${client}/accounts`, cogwhistleAccounts)
-  await ask('PUT', `${client}/tax-codes`, { codes: cogwhistleTaxCodes })
+  await saveMap(client, 'tax-codes', { codes: cogwhistleTaxCodes })
   const banks = [{ direction: 'into', currency: 'CAD', account: '10100' }]
   for (const source of [
     {
@@ -122,8 +136,8 @@ const loadCogwhistle = async (): Promise<void> => {
     },
   ])
     await ask('POST', `${client}/sources`, source)
-  await ask('PUT', `${client}/routes`, { changed: cogwhistleRoutes })
-  await ask('PUT', `${client}/tie-out/labels`, { labels: [{ label: 'Card', source: 'brookpay' }] })
+  await saveMap(client, 'routes', { changed: cogwhistleRoutes })
+  await saveMap(client, 'tie-out/labels', { labels: [{ label: 'Card', source: 'brookpay' }] })
   const upload = (source: string, columns: readonly string[], rows: readonly Row[], name: string) =>
     ask('POST', `${client}/sources/${source}/files?name=${name}`, csvFile(columns, rows), 'text/csv')
   await upload('fernstall', activityColumns, made.shop, 'fernstall.activity.csv')

@@ -1,12 +1,14 @@
 import { existsSync } from 'node:fs'
+import { setTimeout as pause } from 'node:timers/promises'
 import { fileURLToPath } from 'node:url'
-import express, { type Express, Router } from 'express'
+import express, { type Express, type NextFunction, type Request, type Response, Router } from 'express'
 import { rateLimit } from 'express-rate-limit'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { answerProblem } from './access/answerProblem.ts'
 import { establishClient, establishPerson, type Person } from './access/establish.ts'
+import { refuseUnstorable } from './access/storable.ts'
 import { bankRoutes } from './bank/routes.ts'
 import { bookRoutes } from './books/routes.ts'
 import { clearingRoutes } from './clearing/routes.ts'
@@ -21,6 +23,12 @@ import { settlementRoutes } from './settlements/routes.ts'
 import { sourceRoutes } from './sources/routes.ts'
 
 const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url))
+
+// What the API says is one person’s, and true for now: nobody on the way may keep it.
+const noStore = (_request: Request, response: Response, next: NextFunction): void => {
+  response.set('cache-control', 'no-store')
+  next()
+}
 
 /** The whole HTTP application: the API under /api, the built interface everywhere else. */
 export const createApp = (parts: { database: Database; jobs: Jobs; person: Person; log: Logger }): Express => {
@@ -41,14 +49,28 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     }),
   )
   app.use(pinoHttp({ logger: log, autoLogging: false }))
-  app.get('/api/health', (_request, response) => {
-    response.json({ ok: true })
+  // The process lives; whether it can do anything, health says.
+  app.get('/api/alive', (_request, response) => {
+    response.set('cache-control', 'no-store').json({ ok: true })
+  })
+  app.get('/api/health', async (_request, response) => {
+    const reached = await Promise.race([
+      database.$client.query('SELECT 1').then(
+        () => true,
+        () => false,
+      ),
+      pause(2000, false),
+    ])
+    response.set('cache-control', 'no-store').status(reached ? 200 : 503)
+    response.json(reached ? { ok: true } : { ok: false, error: 'The database does not answer.' })
   })
   app.use(
     '/api',
     rateLimit({ windowMs: 60_000, limit: 20_000, standardHeaders: 'draft-8', legacyHeaders: false }),
+    noStore,
     establishPerson(person),
     express.json({ limit: '8mb' }),
+    refuseUnstorable,
   )
   app.use('/api', clientRoutes(database))
   const ofClient = Router({ mergeParams: true })

@@ -1,8 +1,9 @@
 import { pino } from 'pino'
 import { z } from 'zod'
+import { briefly } from './access/briefly.ts'
 import { createApp } from './app.ts'
 import { ensurePerson } from './clients/createClient.ts'
-import { connect } from './database/connect.ts'
+import { connect, type Report, startClockAt } from './database/connect.ts'
 import { startJobs } from './jobs/boss.ts'
 import { serveQueues } from './jobs/work.ts'
 
@@ -12,13 +13,19 @@ const environment = z
     PORT: z.coerce.number().default(4780),
     LOG_LEVEL: z.string().default('warn'),
     PERSON_NAME: z.string().default('Orla Quill'),
+    /** Where the clock begins, for data that lives in another month. */
+    CULVERT_CLOCK: z.iso.datetime({ offset: true }).optional(),
     PERSON_EMAIL: z.string().default('orla.quill@ternandtally.example'),
   })
   .parse(process.env)
 
 const log = pino({ level: environment.LOG_LEVEL })
-const database = connect(environment.APP_DATABASE_URL, 16)
-const jobs = await startJobs(environment.APP_DATABASE_URL, database)
+const report: Report = (error, at) => log.warn({ error: briefly(error), at })
+// A promise of a package that nobody waits for must not end everybody’s work.
+process.on('unhandledRejection', error => report(error, 'nobody waited for it'))
+if (environment.CULVERT_CLOCK) startClockAt(environment.CULVERT_CLOCK)
+const database = connect(environment.APP_DATABASE_URL, 24, report)
+const jobs = await startJobs(environment.APP_DATABASE_URL, database, report)
 await serveQueues(jobs, database)
 const person = {
   userId: await ensurePerson(database, { name: environment.PERSON_NAME, email: environment.PERSON_EMAIL }),

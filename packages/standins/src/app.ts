@@ -5,11 +5,18 @@ import { faultSwitches, noFaults } from './faults.ts'
 import { marketplaceRoutes } from './marketplace.ts'
 import { bank, marketplace, openStore } from './store.ts'
 
+const allowedHosts = new Set(['127.0.0.1', 'localhost', '[::1]'])
+
 /** All stand-ins in one service, with a control side for the demo and the tests. */
 export const createStandIns = (folder: string): Express => {
   const store = openStore(folder)
   let faults = noFaults
   const app = express()
+  // Another site's page can reach a loopback address, but not name it as its own host.
+  app.use((request, response, next) => {
+    if (allowedHosts.has((request.headers.host ?? '').replace(/:\d+$/, ''))) next()
+    else response.status(403).json({ error: 'this address is not served here' })
+  })
   app.use(express.json({ limit: '200mb' }))
   app.get('/health', (_request, response) => {
     response.json({ ok: true })

@@ -1,24 +1,45 @@
 import { Router } from 'express'
 import { z } from 'zod'
 import type { Store } from './store.ts'
+import { Tokens } from './tokens.ts'
 
 const pageSize = 100
 
-/** A bank that hands out the lines of its accounts in pages. */
+/** A bank that grants each of its customers' helpers a key for some accounts, and hands out their lines in pages. */
 export const bankRoutes = (store: Store): Router => {
   const router = Router()
+  const tokens = new Tokens()
+  router.post('/:name/token', (request, response) => {
+    const asked = z.object({ key: z.string(), secret: z.string() }).safeParse(request.body)
+    const grant = store
+      .bank(request.params.name)
+      ?.grants.find(one => asked.success && one.key === asked.data.key && one.secret === asked.data.secret)
+    if (grant) response.json(tokens.give(`${request.params.name} ${grant.key}`))
+    else response.status(403).json({ error: 'unknown key or secret' })
+  })
   router.get('/:name/accounts/:number/lines', (request, response) => {
-    const lines = store.bank(request.params.name)?.accounts[request.params.number]
+    const bank = store.bank(request.params.name)
+    const holder = tokens.holderOf(request.headers.authorization, 0)
+    const grant = bank?.grants.find(one => `${request.params.name} ${one.key}` === holder)
+    if (!grant) {
+      response.status(401).json({ error: 'the token is missing or has run out' })
+      return
+    }
+    const lines = grant.accounts.includes(request.params.number) ? bank?.accounts[request.params.number] : undefined
     if (!lines) {
-      response.status(404).json({ error: 'no such account' })
+      response.status(404).json({ error: 'no such account, or not granted' })
       return
     }
     const query = z
       .object({ after: z.coerce.number().int().min(0).default(0), from: z.string().default('') })
-      .parse(request.query)
-    const wanted = lines.filter(line => (line.date ?? '') >= query.from)
-    const end = query.after + pageSize
-    response.json({ lines: wanted.slice(query.after, end), next: end < wanted.length ? String(end) : null })
+      .safeParse(request.query)
+    if (!query.success) {
+      response.status(400).json({ error: 'after is a number' })
+      return
+    }
+    const wanted = lines.filter(line => (line.date ?? '') >= query.data.from)
+    const end = query.data.after + pageSize
+    response.json({ lines: wanted.slice(query.data.after, end), next: end < wanted.length ? String(end) : null })
   })
   return router
 }

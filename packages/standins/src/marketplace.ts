@@ -1,26 +1,20 @@
-import { randomUUID } from 'node:crypto'
 import { type Request, type Response, Router } from 'express'
 import { z } from 'zod'
 import { type FaultSwitches, misbehave } from './faults.ts'
 import type { Marketplace, Row, Store } from './store.ts'
-
-const tokenSeconds = 900
+import { Tokens } from './tokens.ts'
 
 /** A marketplace that grants access by a consent page and a token, and hands out its activity in pages. */
 export const marketplaceRoutes = (store: Store, switches: () => FaultSwitches): Router => {
   const router = Router()
-  const tokens = new Map<string, { name: string; until: number; uses: number }>()
+  const tokens = new Tokens()
   const marketOf = (request: Request<{ name: string }>, response: Response): Marketplace | null => {
     const market = store.marketplace(request.params.name)
     if (!market) response.status(404).json({ error: 'no such marketplace' })
     return market
   }
   const allowed = (request: Request<{ name: string }>, response: Response): boolean => {
-    const token = tokens.get((request.headers.authorization ?? '').replace(/^Bearer /, ''))
-    const { expireTokenEvery } = switches()
-    if (token) token.uses++
-    const spent = token && expireTokenEvery > 0 && token.uses > expireTokenEvery
-    if (token && !spent && token.name === request.params.name && token.until > Date.now()) return true
+    if (tokens.holderOf(request.headers.authorization, switches().expireTokenEvery) === request.params.name) return true
     response.status(401).json({ error: 'the token is missing or has run out' })
     return false
   }
@@ -43,9 +37,7 @@ export const marketplaceRoutes = (store: Store, switches: () => FaultSwitches): 
       response.status(403).json({ error: 'unknown key or secret' })
       return
     }
-    const token = randomUUID()
-    tokens.set(token, { name: request.params.name, until: Date.now() + tokenSeconds * 1000, uses: 0 })
-    response.json({ token, expires_in: tokenSeconds })
+    response.json(tokens.give(request.params.name))
   })
   let pages = 0
   router.get('/:name/activity', (request, response) => {

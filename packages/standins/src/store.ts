@@ -13,7 +13,11 @@ export const marketplace = z.object({
   balances: z.array(row),
 })
 export type Marketplace = z.infer<typeof marketplace>
-export const bank = z.object({ accounts: z.record(z.string(), z.array(row)) })
+export const bank = z.object({
+  accounts: z.record(z.string(), z.array(row)),
+  /** Keys that were given out, each for some of the accounts. */
+  grants: z.array(z.object({ key: z.string(), secret: z.string(), accounts: z.array(z.string()) })).default([]),
+})
 export type Bank = z.infer<typeof bank>
 
 /** What the stand-ins know, kept in files of their own folder. */
@@ -24,7 +28,8 @@ export interface Store {
 }
 
 export const openStore = (folder: string): Store => {
-  mkdirSync(folder, { recursive: true })
+  // Keys stand in its files: they are the owner's alone.
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
   const known = new Map<string, unknown>()
   const path = (sort: string, name: string) => join(folder, `${sort}-${name.replace(/[^a-z0-9-]/g, '_')}.json`)
   const read = <Content>(sort: string, name: string, schema: z.ZodType<Content>): Content | null => {
@@ -39,7 +44,7 @@ export const openStore = (folder: string): Store => {
     keep: (sort, name, content) => {
       const file = path(sort, name)
       known.set(file, content)
-      writeFileSync(`${file}.new`, JSON.stringify(content))
+      writeFileSync(`${file}.new`, JSON.stringify(content), { mode: 0o600 })
       renameSync(`${file}.new`, file)
     },
   }

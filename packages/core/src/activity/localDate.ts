@@ -28,7 +28,7 @@ const mostGoodDates = 10_000
 /** True for a date that exists, written YYYY-MM-DD. */
 export const isDate = (text: string): boolean => {
   if (goodDates.has(text)) return true
-  if (!/^\d{4}-\d\d-\d\d$/.test(text)) return false
+  if (!/^(?!0000)\d{4}-\d\d-\d\d$/.test(text)) return false
   const day = dayNumber(text)
   const exists = Number.isFinite(day) && dateOfDay(day) === text
   if (exists && goodDates.size < mostGoodDates) goodDates.add(text)

@@ -58,7 +58,7 @@ const lineOf = (
   context: { readonly source: string; readonly columns: Columns<ActivityColumn> },
   record: readonly string[],
 ): ActivityLine | null => {
-  const lineId = fields.required('line_id')
+  const lineId = fields.requiredId('line_id')
   const occurredAt = fields.required('occurred_at')
   const instant = fields.instant('occurred_at', occurredAt)
   const kind = fields.required('kind')
@@ -77,15 +77,15 @@ const lineOf = (
   const line = {
     source: context.source,
     lineId,
-    settlementId: fields.text('settlement_id'),
+    settlementId: fields.id('settlement_id'),
     occurredAt,
     instant: instant ?? 0,
     kind: kind as Kind,
-    orderId: fields.text('order_id'),
-    gateway: fields.text('gateway'),
+    orderId: fields.id('order_id'),
+    gateway: fields.id('gateway'),
     method: fields.text('method'),
-    category: fields.text('category'),
-    sku: fields.text('sku'),
+    category: fields.id('category'),
+    sku: fields.id('sku'),
     description: fields.text('description'),
     quantity: fields.text('quantity'),
     unitPrice,
@@ -98,7 +98,7 @@ const lineOf = (
     amount: amount ?? 0,
     taxAmount,
     taxLabel: fields.text('tax_label'),
-    relatedId: fields.text('related_id'),
+    relatedId: fields.id('related_id'),
     status: status as Status,
     availableAt,
     url: fields.text('url'),

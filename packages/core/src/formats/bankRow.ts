@@ -31,8 +31,8 @@ const bankLineOf = (fields: RowFields<BankColumn>): BankLine | null => {
   const amount = fields.amount('amount', currency)
   const date = fields.date('date')
   const line = {
-    lineId: fields.required('line_id'),
-    bankAccount: fields.required('bank_account'),
+    lineId: fields.requiredId('line_id'),
+    bankAccount: fields.requiredId('bank_account'),
     description: fields.text('description') ?? '',
     reference: fields.text('reference') ?? '',
   }

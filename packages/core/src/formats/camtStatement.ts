@@ -13,9 +13,19 @@ export type XmlEvent =
 export interface CamtReader {
   /** Takes the next event; `row` is the line of the file, for faults. */
   take(event: XmlEvent, row: number): void
-  /** The lines read, once the document has ended. */
-  end(row: number): BankLine[]
+  /** Looks whether the document was a statement, once it has ended, and up to which local date each account is told. */
+  end(row: number): readonly StatementReach[]
 }
+
+/** Up to which local date a statement tells all of an account, however quiet its last days were. */
+export interface StatementReach {
+  readonly bankAccount: string
+  readonly to: string
+}
+
+/** Elements within each other, and characters of one entry, beyond which a file is no statement that anybody wrote. */
+const mostDepth = 60
+const mostEntryText = 100_000
 
 interface OpenEntry {
   amount: string
@@ -24,6 +34,8 @@ interface OpenEntry {
   date: string
   references: string[]
   texts: string[]
+  /** Characters of both. */
+  length: number
   status: string
   reversal: boolean
 }
@@ -35,18 +47,21 @@ const emptyEntry = (): OpenEntry => ({
   date: '',
   references: [],
   texts: [],
+  length: 0,
   status: 'BOOK',
   reversal: false,
 })
 
 /**
  * Reads ISO 20022 camt.053 (any version from 001.02 on) event by event, so that a long statement is never held as a
- * tree. An entry (Ntry) becomes a bank line; booked ones only. The account is its IBAN or other id.
+ * tree. An entry (Ntry) becomes a bank line, handed to `found`; booked ones only. The account is its IBAN or other id. Elements nested too deep, and
+ * an entry of too much text, are faults: what they cost would grow with the square of the file.
  */
-export const camtReader = (faults: FaultList): CamtReader => {
+export const camtReader = (faults: FaultList, found: (line: BankLine, row: number) => void): CamtReader => {
   const path: string[] = []
-  const lines: BankLine[] = []
+  const reaches = new Map<string, string>()
   let account = ''
+  let until = ''
   let entry: OpenEntry | null = null
   let text = ''
   let isStatement = false
@@ -58,13 +73,23 @@ export const camtReader = (faults: FaultList): CamtReader => {
     if (!entry) {
       const atAccount = path.includes('Acct') && path.includes('Stmt')
       if (atAccount && (name === 'IBAN' || (name === 'Id' && parent === 'Othr')) && value !== '') account = value
+      if (parent === 'FrToDt' && name === 'ToDtTm' && isDate(value.slice(0, 10))) until = value.slice(0, 10)
+      if (parent === 'Dt' && name === 'Dt' && path.at(-2) === 'Bal' && isDate(value) && value > until) until = value
+      if (name === 'Stmt' && account !== '' && until !== '') {
+        reaches.set(account, until > (reaches.get(account) ?? '') ? until : (reaches.get(account) as string))
+        until = ''
+      }
       return
     }
     if (name === 'Ntry') {
       const line = finishEntry(entry, { account, row, faults, ids })
-      if (line) lines.push(line)
+      if (line) found(line, row)
       entry = null
-    } else readEntryField(entry, { name, parent, value, grandParent: path.at(-2) ?? '' })
+    } else {
+      entry.length += value.length
+      if (entry.length > mostEntryText) faults.add({ row, column: 'Ntry', value: '', code: 'record_too_long' })
+      else readEntryField(entry, { name, parent, value, grandParent: path.at(-2) ?? '' })
+    }
   }
   return {
     take: (event, row) => {
@@ -78,6 +103,7 @@ export const camtReader = (faults: FaultList): CamtReader => {
         if (event.name === 'Ntry') entry = emptyEntry()
         if (entry && event.name === 'Amt' && path.at(-1) === 'Ntry') entry.currency = event.attributes.Ccy ?? ''
         path.push(event.name)
+        if (path.length > mostDepth) faults.add({ row, column: event.name, value: '', code: 'too_deep' })
         return
       }
       path.pop()
@@ -86,7 +112,7 @@ export const camtReader = (faults: FaultList): CamtReader => {
     },
     end: row => {
       if (!isStatement) faults.add({ row, column: null, value: '', code: 'not_a_statement' })
-      return lines
+      return [...reaches].map(([bankAccount, to]) => ({ bankAccount, to }))
     },
   }
 }

@@ -21,6 +21,10 @@ export type FaultCode =
   | 'record_too_long'
   | 'no_rows'
   | 'not_xml'
+  | 'too_deep'
+  | 'too_many_rows'
+  | 'file_too_large'
+  | 'too_long'
   | 'not_a_statement'
   | 'unknown_account'
   | 'other_source'
@@ -58,6 +62,10 @@ const expectations: Record<FaultCode, string> = {
   record_too_long: 'records of at most 1 MB',
   no_rows: 'at least one row below the header',
   not_xml: 'well-formed XML',
+  too_deep: 'elements at most 60 deep within each other',
+  too_many_rows: 'at most 500,000 rows; bring in the rest as further files',
+  file_too_large: 'a file of at most 2 GB',
+  too_long: 'at most 500 characters',
   not_a_statement: 'a camt.053 bank statement',
   unknown_account: 'a bank account of this client',
   other_source: 'lines of this source',

@@ -26,6 +26,9 @@ export const parseInstant = (text: string): number | null => {
   return sign === '-' ? local + offset : local - offset
 }
 
+/** Characters of an id. */
+const mostIdLength = 500
+
 /** A row's fields by column name; reads fields and notes what is wrong with them. */
 export class RowFields<Name extends string> {
   constructor(
@@ -41,6 +44,17 @@ export class RowFields<Name extends string> {
     // PostgreSQL stores no NUL; a field with one is broken anyway.
     if (value?.includes('\0')) this.fault(name, value.replaceAll('\0', '␀'), 'not_csv')
     return value === undefined || value === '' ? null : value
+  }
+  /** An id, or what lines are looked up by: bounded, since an index has to hold it. */
+  id(name: Name): string | null {
+    const value = this.text(name)
+    if (value !== null && value.length > mostIdLength) this.fault(name, value, 'too_long')
+    return value
+  }
+  requiredId(name: Name): string {
+    const value = this.id(name)
+    if (value === null) this.fault(name, '', 'empty')
+    return value ?? ''
   }
   required(name: Name): string {
     const value = this.text(name)

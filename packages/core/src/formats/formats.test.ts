@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { activityColumns, readActivityRow } from './activityRow.ts'
+import type { BankLine } from './bankRow.ts'
 import { camtReader, type XmlEvent } from './camtStatement.ts'
 import { readColumns, separatorOf } from './columns.ts'
 import { csvRecord } from './csvRecord.ts'
@@ -107,12 +108,13 @@ describe('a camt.053 statement', () => {
     `<Ntry><Amt Ccy="EUR">${amount}</Amt><CdtDbtInd>${side}</CdtDbtInd><Sts><Cd>BOOK</Cd></Sts><BookgDt><Dt>2026-03-04</Dt></BookgDt><AcctSvcrRef>R1</AcctSvcrRef><NtryDtls><TxDtls><Refs><EndToEndId>E2E-7</EndToEndId></Refs><RmtInf><Ustrd>OPENHALL SETTL</Ustrd></RmtInf></TxDtls></NtryDtls>${more}</Ntry>`
   const statement = (entries: string) => {
     const faults = new FaultList()
-    const reader = camtReader(faults)
+    const lines: BankLine[] = []
+    const reader = camtReader(faults, line => lines.push(line))
     for (const event of events(
       `<Document><BkToCstmrStmt><Stmt><Acct><Id><IBAN>IE00TEST</IBAN></Id></Acct>${entries}</Stmt></BkToCstmrStmt></Document>`,
     ))
       reader.take(event, 1)
-    return { lines: reader.end(1), faults: faults.shown.map(({ column, code }) => [column, code]) }
+    return { reaches: reader.end(1), lines, faults: faults.shown.map(({ column, code }) => [column, code]) }
   }
   it('gives booked entries with sign, text and references', () => {
     expect(statement(entry('12.30', 'CRDT') + entry('5.00', 'DBIT')).lines).toEqual([

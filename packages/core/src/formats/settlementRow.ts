@@ -27,7 +27,7 @@ export const readSettlementRow = (
 const headOf = (fields: RowFields<SettlementColumn>): SettlementHead | null => {
   const currency = fields.currency('currency')
   const head = {
-    settlementId: fields.required('settlement_id'),
+    settlementId: fields.requiredId('settlement_id'),
     periodStart: fields.date('period_start'),
     periodEnd: fields.date('period_end'),
     openingBalance: fields.amount('opening_balance', currency),

@@ -1,9 +1,14 @@
 /** Largest amount, either sign, in minor units: below 2^53, so that it stays exact in a number. */
 export const maxMinor = 9_000_000_000_000_000
 
-/** Returns `minor` if it is a whole number within ±9·10^15. @throws RangeError otherwise. */
+/** An amount, or a sum on its way, that leaves ±9·10^15 minor units: beyond it numbers are no longer exact. */
+export class MinorOutOfRange extends RangeError {
+  override readonly name = 'MinorOutOfRange'
+}
+
+/** Returns `minor` if it is a whole number within ±9·10^15. @throws MinorOutOfRange otherwise. */
 export const checkMinor = (minor: number): number => {
-  if (!Number.isInteger(minor) || Math.abs(minor) > maxMinor) throw new RangeError(`amount out of range: ${minor}`)
+  if (!Number.isInteger(minor) || Math.abs(minor) > maxMinor) throw new MinorOutOfRange(`amount out of range: ${minor}`)
   return minor === 0 ? 0 : minor
 }
 

@@ -1,11 +1,13 @@
 import type { Problem } from '@culvert/contract'
-import { expectedText } from '@culvert/core'
+import { expectedText, MinorOutOfRange } from '@culvert/core'
 import type { NextFunction, Request, Response } from 'express'
 import { z } from 'zod'
 import { SumOutOfRange } from '../database/connect.ts'
+import { isUnreachable } from '../database/reachable.ts'
 import { sqlState } from '../database/sqlState.ts'
 import { MapRefused } from '../mapping/mapRefused.ts'
 import { FileRefused } from '../sources/fileRefused.ts'
+import { briefly } from './briefly.ts'
 import { mapFaultText } from './mapFaultText.ts'
 import { Conflict, Question, Refused } from './refused.ts'
 
@@ -29,12 +31,18 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
   if (error instanceof Conflict) return { status: error.status, body: { error: error.message, conflict: true } }
   if (error instanceof Refused) return { status: error.status, body: { error: error.message } }
   if (error instanceof z.ZodError) return { status: 400, body: { error: z.prettifyError(error) } }
-  if (error instanceof SumOutOfRange)
+  if (isUnreachable(error))
+    return {
+      status: 503,
+      body: { error: 'The database does not answer just now. Nothing is lost; try again in a moment.' },
+    }
+  const named = namedFault(error)
+  if (named) return { status: 400, body: { error: named } }
+  if (error instanceof SumOutOfRange || error instanceof MinorOutOfRange)
     return {
       status: 422,
       body: { error: 'Amounts would add up to more than 9 × 10^15 minor units. Nothing was changed.' },
     }
-  if (error instanceof RangeError) return { status: 400, body: { error: error.message } }
   if (sqlState(error) === '23505') return { status: 409, body: { error: 'This exists already.' } }
   if (sqlState(error) === '23503')
     return { status: 409, body: { error: 'It refers to something that does not exist.' } }
@@ -42,14 +50,32 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
     return { status: error.status, body: { error: error.message } }
   return {
     status: 500,
-    body: { error: 'Something went wrong on the server; nothing was changed. The server’s log says more.' },
+    body: {
+      error:
+        'Something went wrong on the server. What was asked for may be done in part: look again before you repeat it. The server’s log says more.',
+    },
   }
+}
+
+/** Values that no column can hold, by what the database says of them: they were asked for, and are no fault of the server. */
+const badValues: Readonly<Record<string, string>> = {
+  '22P02': 'A value has a form that cannot be.',
+  '22P05': 'A text holds a sign that cannot be stored.',
+  '22021': 'A text holds a sign that cannot be stored.',
+  '22003': 'A number is beyond what can be stored.',
+  '22007': 'A date has a form that cannot be.',
+  '22008': 'A date does not exist.',
+  '54000': 'A text is too long.',
+}
+const namedFault = (error: unknown): string | null => {
+  const said = badValues[sqlState(error) ?? '']
+  return said === undefined ? null : `${said} Nothing was changed.`
 }
 
 /** Makes an answer of whatever a request ran into. */
 export const answerProblem = (error: unknown, request: Request, response: Response, _next: NextFunction): void => {
   const { status, body } = answerFor(error)
-  if (status >= 500) request.log?.error(error)
+  if (status >= 500) request.log?.error({ error: briefly(error) })
   if (response.headersSent) response.destroy()
   else response.status(status).json(body)
 }

@@ -2,53 +2,60 @@ import type { StatementOutcome } from '@culvert/contract'
 import type { BankLine, FaultList } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { refuseOn } from '../sources/fileRefused.ts'
+import { type BankStage, openBankStage } from './stageBankLines.ts'
 
-/**
- * Stores bank lines that are not there yet. A line names its account by code or by the bank's own number.
- * @throws FileRefused when an account is none of this client's.
- */
+/** Stores lines that are held whole. @throws FileRefused when an account is none of this client's. */
 export const importBankLines = async (
   tx: Transaction,
   lines: readonly BankLine[],
   context: { pullId: string; faults: FaultList },
 ): Promise<StatementOutcome> => {
-  const accounts = await rowsOf<{ code: string; bank_number: string | null; currency: string }>(
+  const stage = openBankStage(tx)
+  for (const [index, line] of lines.entries()) await stage.add(line, index + 2)
+  return storeStaged(tx, stage, context)
+}
+
+/**
+ * Stores staged bank lines that are not there yet. @throws FileRefused when something is wrong with them, or was before.
+ */
+export const storeStaged = async (
+  tx: Transaction,
+  stage: BankStage,
+  { pullId, faults }: { pullId: string; faults: FaultList },
+): Promise<StatementOutcome> => {
+  await stage.finish(faults)
+  refuseOn(faults)
+  const added = await oneRow<{ count: number }>(
     tx,
     sql`
-    SELECT code, bank_number, currency FROM account WHERE type IN ('bank', 'card') ORDER BY code FOR SHARE`,
-  )
-  const codeOf = (named: string) => accounts.find(account => account.code === named || account.bank_number === named)
-  lines.forEach((line, index) => {
-    const account = codeOf(line.bankAccount)
-    if (!account)
-      context.faults.add({ row: index + 2, column: 'bank_account', value: line.bankAccount, code: 'unknown_account' })
-    else if (account.currency !== line.currency)
-      context.faults.add({ row: index + 2, column: 'currency', value: line.currency, code: 'unknown_currency' })
-  })
-  refuseOn(context.faults)
-  const rows = JSON.stringify(lines.map(line => ({ ...line, account: codeOf(line.bankAccount)?.code })))
-  const added = await rowsOf<{ line_id: string }>(
-    tx,
-    sql`
-    INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id)
-    SELECT current_client(), b.account, b."lineId", b.date, b.amount, b.currency, b.description, b.reference, ${context.pullId}
-    FROM jsonb_to_recordset(${rows}::jsonb) AS b(account text, "lineId" text, date date, amount bigint, currency char(3),
-      description text, reference text)
-    ORDER BY b.account, b."lineId"
-    ON CONFLICT DO NOTHING RETURNING line_id`,
+    WITH stored AS (
+      INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id)
+      SELECT current_client(), i.code, i.line_id, i.date, i.amount, i.currency, i.description, i.reference, ${pullId}
+      FROM incoming_bank i ORDER BY i.code COLLATE "C", i.line_id COLLATE "C"
+      ON CONFLICT DO NOTHING RETURNING line_id)
+    SELECT count(*)::int AS count FROM stored`,
   )
   await tx.execute(sql`INSERT INTO open_bank_line (client_id, bank_account, line_id, date, amount)
-    SELECT client_id, bank_account, line_id, date, amount FROM bank_line
-    WHERE client_id = current_client() AND pull_id = ${context.pullId} ON CONFLICT DO NOTHING`)
+    SELECT b.client_id, b.bank_account, b.line_id, b.date, b.amount FROM bank_line b
+    JOIN incoming_bank i ON i.code = b.bank_account AND i.line_id = b.line_id
+    WHERE b.client_id = current_client() AND b.pull_id = ${pullId} ORDER BY b.bank_account COLLATE "C", b.line_id COLLATE "C" ON CONFLICT DO NOTHING`)
+  const told = await oneRow<{ from: string | null; to: string | null; lines: number; accounts: string[] }>(
+    tx,
+    sql`SELECT min(date)::text AS "from", max(date)::text AS "to", count(*)::int AS lines,
+      coalesce(array_agg(DISTINCT code ORDER BY code), '{}') AS accounts FROM incoming_bank`,
+  )
+  for (const { code, to } of await rowsOf<{ code: string; to: string }>(
+    tx,
+    sql`SELECT code, max(date)::text AS "to" FROM incoming_bank GROUP BY code ORDER BY code`,
+  ))
+    await noteReach(tx, code, to)
   await refreshSummary(tx, ['bank'])
-  const dates = lines.map(line => line.date).sort()
-  return {
-    added: added.length,
-    same: lines.length - added.length,
-    from: dates[0] ?? null,
-    to: dates.at(-1) ?? null,
-    accounts: [...new Set(lines.map(line => codeOf(line.bankAccount)?.code ?? ''))].sort(),
-  }
+  return { added: added.count, same: told.lines - added.count, from: told.from, to: told.to, accounts: told.accounts }
 }
+
+/** Notes up to which local date a bank account is told; never less than before. */
+export const noteReach = (tx: Transaction, account: string, to: string) =>
+  tx.execute(sql`INSERT INTO bank_reach (client_id, bank_account, read_to) VALUES (current_client(), ${account}, ${to})
+    ON CONFLICT (client_id, bank_account) DO UPDATE SET read_to = greatest(bank_reach.read_to, excluded.read_to)`)

@@ -1,14 +1,23 @@
 import type { BankItem, PairingFacts, TransferItem } from '@culvert/contract'
+import { convertMinor, currencyDigits, rateOn } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import { transferId } from './transferId.ts'
 
 /** A deposit comes within so many days of its payout. */
 const windowDays = 7
 const maxGroup = 12
-/** Minor units by which a deposit may be short, as a bank fee. */
-const bankFeeUpTo = 500
+/** By how much of the client's base currency, in whole units, a deposit may be short as a bank fee. */
+const bankFeeUpTo = 5
+
+/** The same in minor units of the account's currency at the newest rate; null where no rate is known: then none is sought. */
+const bankFeeIn = (setup: ClientSetup['setup'], currency: string): number | null => {
+  const limit = bankFeeUpTo * 10 ** currencyDigits(setup.base)
+  if (currency === setup.base) return limit
+  const rate = rateOn(setup.rates, { currency: setup.base, base: currency, date: '9999-12-31' })
+  return rate && convertMinor(limit, rate, { currency: setup.base, base: currency })
+}
 
 export interface TransferRow {
   readonly source: string
@@ -40,7 +49,10 @@ const openLines = (tx: Transaction, account: string) =>
     WHERE o.client_id = current_client() AND o.bank_account = ${account} ORDER BY o.date, o.line_id`,
   )
 
-/** Until when both sides are known: the statement's end, or the source least far pulled. */
+/**
+ * Until when both sides are known: how far the statement tells, and the source least far asked. A source that was never asked, and reported nothing,
+ * leaves it open.
+ */
 const completeTo = async (
   tx: Transaction,
   account: string,
@@ -48,8 +60,9 @@ const completeTo = async (
   const row = await oneRow<{ statement_to: string | null; pulled_to: string | null }>(
     tx,
     sql`
-    SELECT (SELECT max(date)::text FROM bank_line WHERE client_id = current_client() AND bank_account = ${account}) AS statement_to,
-      (SELECT min((s.pulled_to AT TIME ZONE c.time_zone)::date)::text FROM source s
+    SELECT (SELECT read_to::text FROM bank_reach WHERE client_id = current_client() AND bank_account = ${account}) AS statement_to,
+      (SELECT CASE WHEN count(*) = count(greatest(s.pulled_to, s.read_to))
+          THEN min((greatest(s.pulled_to, s.read_to) AT TIME ZONE c.time_zone)::date)::text END FROM source s
         WHERE s.client_id = c.client_id AND EXISTS (SELECT FROM source_bank k WHERE k.client_id = s.client_id
           AND k.source = s.source AND k.account = ${account})) AS pulled_to
     FROM client c WHERE c.client_id = current_client()`,
@@ -85,6 +98,7 @@ export interface OpenItems {
 export const loadOpenItems = async (tx: Transaction, code: string): Promise<OpenItems> => {
   const { sourceNames, setup } = await loadSetup(tx)
   const known = await completeTo(tx, code)
+  const account = setup.accounts.get(code)
   return {
     transfers: (await openTransfers(tx, code)).map(row => transferItem(row, sourceNames)),
     lines: await openLines(tx, code),
@@ -93,7 +107,7 @@ export const loadOpenItems = async (tx: Transaction, code: string): Promise<Open
     facts: {
       windowDays,
       maxGroup,
-      bankFeeUpTo,
+      bankFeeUpTo: bankFeeIn(setup, account?.currency ?? setup.base),
       bankTexts: [...setup.sources].map(([key, source]) => [key, [...source.bankTexts]]),
       usualLags: [...(await usualLags(tx, code))],
       completeTo: [known.statementTo, known.booksTo].reduce<string>(

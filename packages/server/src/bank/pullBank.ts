@@ -2,69 +2,97 @@ import { type BankLine, bankColumns, FaultList, readBankRow, readColumns } from 
 import { sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
+import { isUnreachable } from '../database/reachable.ts'
+import { retrying } from '../database/retry.ts'
 import { refuseOn } from '../sources/fileRefused.ts'
-import { endPull, notePullProgress } from '../sources/pullLog.ts'
-import { importBankLines } from './importBankLines.ts'
+import { outsideService, ServiceUnreachable } from '../sources/outsideService.ts'
+import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from '../sources/pullLog.ts'
+import { loadGrant } from './bankGrant.ts'
+import { importBankLines, noteReach } from './importBankLines.ts'
 
 const pageSchema = z.object({
-  lines: z.array(z.record(z.string(), z.union([z.string(), z.number()]).transform(String))),
+  lines: z.array(z.record(z.string(), z.union([z.string(), z.number()]).transform(String))).max(10_000),
   next: z.string().nullable(),
 })
 
-/** Where the bank is reached: named by the one who runs the server. */
-const bankAddress = (): string | null => process.env.BANK_URL ?? null
+const mostIdlePages = 20
+/** Lines taken in by one pull; more come with the next. */
+const mostLines = 200_000
 
-/** Brings new lines of a bank account over from the bank. Lines that are there already are left alone. */
+/** Brings new lines of a bank account over from the bank that granted it. Lines that are there already are left alone. */
 export const pullBank = async (
   database: Database,
   actor: Actor,
   job: { pullId: string; source: string },
 ): Promise<void> => {
+  if (!(await takeUpPull(database, actor, job.pullId))) return
   try {
-    const address = bankAddress()
-    if (address === null) throw new Error('no bank is connected; bring in a statement as a file')
-    const account = await asClient(database, actor, tx =>
-      oneRow<{ code: string; bank_number: string | null; latest: string | null }>(
-        tx,
-        sql`
-      SELECT a.code, a.bank_number, (SELECT max(date)::text FROM bank_line b WHERE b.bank_account = a.code) AS latest
-      FROM account a WHERE a.client_id = current_client() AND a.code = ${job.source}`,
-      ),
+    await untilCancelled(database, actor, job.pullId, signal => pull(database, actor, { ...job, signal }))
+  } catch (error) {
+    if (isUnreachable(error)) throw error
+    const cancelled = error instanceof PullCancelled
+    await asClient(database, actor, tx =>
+      endPull(tx, job.pullId, {
+        state: cancelled ? 'cancelled' : 'failed',
+        message: cancelled ? '' : error instanceof Error ? error.message : 'failed',
+      }),
     )
-    const lines = await fetchLines(address, account, done =>
-      notePullProgress(database, actor, { pullId: job.pullId, done, total: null }),
+  }
+}
+
+const pull = async (
+  database: Database,
+  actor: Actor,
+  job: { pullId: string; source: string; signal: AbortSignal },
+): Promise<void> => {
+  const { account, grant } = await asClient(database, actor, async tx => ({
+    account: await oneRow<{ code: string; bank_number: string | null; latest: string | null; today: string }>(
+      tx,
+      sql`
+      SELECT a.code, a.bank_number, (SELECT max(date)::text FROM bank_line b WHERE b.client_id = a.client_id AND b.bank_account = a.code) AS latest,
+        (clock_now() AT TIME ZONE c.time_zone)::date::text AS today
+      FROM account a JOIN client c ON c.client_id = a.client_id WHERE a.client_id = current_client() AND a.code = ${job.source}`,
+    ),
+    grant: await loadGrant(tx, job.source),
+  }))
+  if (grant === null)
+    throw new ServiceUnreachable(
+      'No bank has granted this client access to the account; a grant that was shared by all clients has ended. Bring in statements as files, or connect the account anew with a key that the bank gives for this client.',
     )
-    await asClient(database, actor, async tx => {
+  const { get } = outsideService({ name: 'the bank', ...grant, signal: job.signal })
+  const lines = await fetchLines(get, account, done =>
+    notePullProgress(database, actor, { pullId: job.pullId, done, total: null }),
+  )
+  await retrying(() =>
+    asClient(database, actor, async tx => {
       const outcome = await importBankLines(tx, lines, { pullId: job.pullId, faults: new FaultList() })
+      await noteReach(tx, account.code, account.today)
       await endPull(tx, job.pullId, {
         state: 'done',
         message: '',
         counts: { added: outcome.added, revised: 0, same: outcome.same },
       })
-    })
-  } catch (error) {
-    await asClient(database, actor, tx =>
-      endPull(tx, job.pullId, { state: 'failed', message: error instanceof Error ? error.message : 'failed' }),
-    )
-  }
+    }),
+  )
 }
 
 const fetchLines = async (
-  address: string,
+  get: (path: string) => Promise<unknown>,
   account: { code: string; bank_number: string | null; latest: string | null },
-  note: (done: number) => Promise<boolean>,
+  note: (done: number) => Promise<void>,
 ): Promise<BankLine[]> => {
   const lines: BankLine[] = []
   const faults = new FaultList()
+  const number = encodeURIComponent(account.bank_number ?? account.code)
+  const from = account.latest === null ? '' : `&from=${account.latest}`
   let next: string | null = ''
-  while (next !== null) {
-    const from = account.latest === null ? '' : `&from=${account.latest}`
-    const response: Response = await fetch(
-      `${address}/accounts/${encodeURIComponent(account.bank_number ?? account.code)}/lines?after=${encodeURIComponent(next)}${from}`,
-      { signal: AbortSignal.timeout(30_000) },
+  let idle = 0
+  while (next !== null && lines.length < mostLines) {
+    const page: z.infer<typeof pageSchema> = pageSchema.parse(
+      await get(`/accounts/${number}/lines?after=${encodeURIComponent(next)}${from}`),
     )
-    if (!response.ok) throw new Error(`the bank answered ${response.status}`)
-    const page: z.infer<typeof pageSchema> = pageSchema.parse(await response.json())
+    idle = page.lines.length === 0 || page.next === next ? idle + 1 : 0
+    if (idle >= mostIdlePages) throw new ServiceUnreachable('the bank sends page after page with nothing new')
     const columns = readColumns([...bankColumns.known], bankColumns, faults)
     page.lines.forEach((fields, index) => {
       const line = readBankRow(

@@ -1,13 +1,16 @@
 import { randomUUID } from 'node:crypto'
-import { bankAsideBody, codeBody, confirmBody, wordingBody } from '@culvert/contract'
+import { bankAsideBody, bankGrantBody, codeBody, confirmBody, wordingBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { z } from 'zod'
 import { actorOf } from '../access/establish.ts'
+import { withFile } from '../access/receiveFile.ts'
 import { found } from '../access/refused.ts'
 import { asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import type { Jobs } from '../jobs/boss.ts'
+import { endDeadPulls } from '../sources/deadPulls.ts'
 import { beginPull } from '../sources/pullLog.ts'
+import { saveGrant } from './bankGrant.ts'
 import { codeLine } from './codeLine.ts'
 import { confirmCertain, confirmPairings } from './confirmPairings.ts'
 import { loadBankPage } from './loadBank.ts'
@@ -38,7 +41,12 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
   })
   router.post('/bank/statements', async (request, response) => {
     const { name } = z.object({ name: z.string().max(300).default('statement') }).parse(request.query)
-    response.json(await uploadStatement(database, actorOf(response), { name, body: request }))
+    const actor = actorOf(response)
+    response.json(await withFile(request, body => uploadStatement(database, actor, { name, body })))
+  })
+  router.put('/bank/:account/grant', async (request, response) => {
+    await saveGrant(database, actorOf(response), request.params.account, bankGrantBody.parse(request.body))
+    response.json({ changed: 1 })
   })
   router.get('/bank-wordings', async (_request, response) => {
     response.json({ sources: await asClient(database, actorOf(response), loadWordings) })
@@ -81,6 +89,7 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
         sql`SELECT FROM account WHERE client_id = current_client() AND code = ${request.params.account} AND type IN ('bank', 'card')`,
       )
       found(account, 'bank account')
+      await endDeadPulls(tx)
       await beginPull(tx, actor, {
         pullId,
         sort: 'bank_pull',

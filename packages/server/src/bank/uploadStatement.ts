@@ -11,13 +11,18 @@ import {
   FaultList,
   readBankRow,
   readColumns,
+  type StatementReach,
 } from '@culvert/core'
+import { sql } from 'drizzle-orm'
 import { SaxesParser } from 'saxes'
-import { type Actor, asClient, type Database } from '../database/connect.ts'
-import { refuseOn } from '../sources/fileRefused.ts'
-import { beginPull, endPull } from '../sources/pullLog.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdUpload } from '../sources/deadPulls.ts'
+import { refusalOf, refuseOn } from '../sources/fileRefused.ts'
+import { beginPull, endPull, noteRefusal } from '../sources/pullLog.ts'
 import { maxRecordBytes, readTable } from '../sources/readTable.ts'
-import { importBankLines } from './importBankLines.ts'
+import { SeenIds } from '../sources/seenIds.ts'
+import { noteReach, storeStaged } from './importBankLines.ts'
+import { openBankStage } from './stageBankLines.ts'
 
 /** Brings in a bank statement, camt.053 or CSV, whole or not at all. @throws FileRefused with every fault found. */
 export const uploadStatement = async (
@@ -25,24 +30,52 @@ export const uploadStatement = async (
   actor: Actor,
   upload: { readonly name: string; readonly body: Readable },
 ): Promise<StatementOutcome> => {
-  const faults = new FaultList()
-  const lines = await readStatement(upload.body, faults)
-  refuseOn(faults)
-  return asClient(database, actor, async tx => {
-    const pullId = randomUUID()
-    await beginPull(tx, actor, { pullId, sort: 'statement', source: 'bank', state: 'running', message: upload.name })
-    const outcome = await importBankLines(tx, lines, { pullId, faults })
-    await endPull(tx, pullId, {
-      state: 'done',
-      message: upload.name,
-      counts: { added: outcome.added, revised: 0, same: outcome.same },
+  const pullId = randomUUID()
+  await asClient(database, actor, tx =>
+    beginPull(tx, actor, { pullId, sort: 'statement', source: 'bank', state: 'running', message: upload.name }),
+  )
+  try {
+    return await asClient(database, actor, async tx => {
+      await holdUpload(tx, pullId)
+      const faults = new FaultList()
+      const stage = openBankStage(tx)
+      const reaches = await readStatement(upload.body, faults, (line, row) =>
+        faults.count === 0 ? stage.add(line, row) : undefined,
+      )
+      refuseOn(faults)
+      const outcome = await storeStaged(tx, stage, { pullId, faults })
+      await noteReaches(tx, reaches)
+      const counts = { added: outcome.added, revised: 0, same: outcome.same }
+      await endPull(tx, pullId, { state: 'done', message: upload.name, counts })
+      return outcome
     })
-    return outcome
-  })
+  } catch (caught) {
+    const error = refusalOf(caught) ?? caught
+    await noteRefusal(database, actor, { pullId, name: upload.name, error })
+    throw error
+  }
 }
 
-/** Reads a statement's lines; which format it is, its first character says. */
-export const readStatement = async (body: Readable, faults: FaultList): Promise<BankLine[]> => {
+const noteReaches = async (tx: Transaction, reaches: readonly StatementReach[]): Promise<void> => {
+  for (const { bankAccount, to } of reaches) {
+    const [account] = await rowsOf<{ code: string }>(
+      tx,
+      sql`SELECT code FROM account WHERE client_id = current_client() AND (code = ${bankAccount} OR bank_number = ${bankAccount})
+        ORDER BY code <> ${bankAccount} LIMIT 1`,
+    )
+    if (account) await noteReach(tx, account.code, to)
+  }
+}
+
+/** What a line that was read is handed to; a promise is waited for before the next is read. */
+export type TakeLine = (line: BankLine, row: number) => void | Promise<void>
+
+/** Reads a statement line by line; which format it is, its first character says. Returns up to when it tells of which account. */
+export const readStatement = async (
+  body: Readable,
+  faults: FaultList,
+  take: TakeLine,
+): Promise<readonly StatementReach[]> => {
   const chunks = body[Symbol.asyncIterator]() as AsyncIterator<Buffer>
   const head = await readFirst(chunks)
   const whole = Readable.from(
@@ -51,7 +84,9 @@ export const readStatement = async (body: Readable, faults: FaultList): Promise<
       for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield next.value
     })(),
   )
-  return head.toString('utf8').startsWith('<') ? readCamt(whole, faults) : readBankCsv(whole, faults)
+  if (head.toString('utf8').startsWith('<')) return readCamt(whole, faults, take)
+  await readBankCsv(whole, faults, take)
+  return []
 }
 
 // The first bytes that say something, without a byte order mark and the blanks before them.
@@ -68,9 +103,8 @@ const readFirst = async (chunks: AsyncIterator<Buffer>): Promise<Buffer> => {
 }
 const byteOrderMark = Buffer.from([0xef, 0xbb, 0xbf])
 
-const readBankCsv = async (body: Readable, faults: FaultList): Promise<BankLine[]> => {
-  const lines: BankLine[] = []
-  const ids = new Set<string>()
+const readBankCsv = async (body: Readable, faults: FaultList, take: TakeLine): Promise<void> => {
+  const ids = new SeenIds()
   let columns: Columns<BankColumn> | null = null
   await readTable(
     body,
@@ -81,19 +115,19 @@ const readBankCsv = async (body: Readable, faults: FaultList): Promise<BankLine[
       row: (record, row) => {
         const line = columns && readBankRow(record, { columns, row, faults })
         if (!line) return
-        const id = `${line.bankAccount} ${line.lineId}`
-        if (ids.has(id)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
-        ids.add(id)
-        lines.push(line)
+        if (!ids.add(`${line.bankAccount} ${line.lineId}`))
+          faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
+        return take(line, row)
       },
     },
     faults,
   )
-  return lines
 }
 
-const readCamt = async (body: Readable, faults: FaultList): Promise<BankLine[]> => {
-  const reader = camtReader(faults)
+const readCamt = async (body: Readable, faults: FaultList, take: TakeLine): Promise<readonly StatementReach[]> => {
+  // The parser calls back in the midst of a chunk; what has to be waited for is waited for before the next.
+  const found: [BankLine, number][] = []
+  const reader = camtReader(faults, (line, row) => found.push([line, row]))
   const parser = new SaxesParser()
   const local = (name: string): string => name.slice(name.indexOf(':') + 1)
   let broken = false
@@ -123,11 +157,16 @@ const readCamt = async (body: Readable, faults: FaultList): Promise<BankLine[]> 
     const text = broken ? null : decodedOr(decoder, chunk)
     if (text === null) refuse('not_utf8')
     else parser.write(text)
-    if (broken) break
+    for (const [line, row] of found.splice(0)) await take(line, row)
+    if (broken || faults.count >= mostFaults) break
   }
-  if (!broken) parser.close()
+  if (!broken && faults.count < mostFaults) parser.close()
+  for (const [line, row] of found.splice(0)) await take(line, row)
   return broken ? [] : reader.end(parser.line)
 }
+
+/** Faults after which a file is not read on. */
+const mostFaults = 10_000
 
 const sliceBytes = 65_536
 const slices = async function* (body: Readable): AsyncGenerator<Buffer> {

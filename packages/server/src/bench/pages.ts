@@ -31,7 +31,7 @@ const percentile = (sorted: readonly number[], share: number): number =>
 
 /** Times the data of each page at a steady rate, whether or not the one before has answered. */
 export const measurePages = async (database: Database, actor: Actor): Promise<PageFigures[]> => {
-  const jobs = await startJobs(process.env.APP_DATABASE_URL as string, database)
+  const jobs = await startJobs(process.env.APP_DATABASE_URL as string, database, () => undefined)
   const app = createApp({ database, jobs, person: { userId: actor.userId }, log: pino({ level: 'silent' }) })
   const server = app.listen(0, '127.0.0.1')
   await new Promise(resolve => server.once('listening', resolve))

@@ -13,6 +13,7 @@ export type ActSort =
   | 'undo_pairing'
   | 'code_line'
   | 'set_aside_bank'
+  | 'grant_bank'
   | 'save_wording'
   | 'state_balance'
   | 'save_routes'
@@ -33,8 +34,8 @@ export const recordAct = async (
   const actId = randomUUID()
   await rowsOfPrepared(
     tx,
-    sql`INSERT INTO act (client_id, act_id, sort, "by", note)
-    VALUES (current_client(), ${actId}, ${act.sort}, ${actor.userId}, ${act.note ?? ''})`,
+    sql`INSERT INTO act (client_id, act_id, sort, "by", note, at)
+    VALUES (current_client(), ${actId}, ${act.sort}, ${actor.userId}, ${act.note ?? ''}, clock_now())`,
   )
   return actId
 }

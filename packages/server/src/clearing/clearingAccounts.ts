@@ -195,7 +195,7 @@ export const lastDay = async (tx: Transaction, clearing: ClearingAccount): Promi
     tx,
     sql`SELECT coalesce(greatest((SELECT max(day) FROM account_total WHERE client_id = current_client() AND account = ${clearing.account}),
       (SELECT max(last_date) FROM settlement WHERE client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[]))),
-      current_date)::text AS day`,
+      clock_now()::date)::text AS day`,
   )
   return day
 }

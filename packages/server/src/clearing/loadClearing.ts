@@ -103,7 +103,7 @@ const balancePage = async (tx: Transaction, of: BalanceAccount, date: string | n
   const proved = await proveBalance(tx, of, date)
   const { day } = await oneRow<{ day: string }>(
     tx,
-    sql`SELECT coalesce(max(day), current_date)::text AS day FROM account_total
+    sql`SELECT coalesce(max(day), clock_now()::date)::text AS day FROM account_total
       WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency}`,
   )
   const on = proved?.date ?? date ?? day

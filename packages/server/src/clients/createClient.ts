@@ -1,13 +1,14 @@
 import type { NewClient } from '@culvert/contract'
 import { isCurrency, isZone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
 import { asPerson, type Database, oneRow } from '../database/connect.ts'
 import { refreshSummary, stages } from './refreshSummary.ts'
 
-/** Takes a client on; the one who does becomes its bookkeeper. Returns its id. @throws RangeError for facts that cannot be. */
+/** Takes a client on; the one who does becomes its bookkeeper. Returns its id. @throws Refused for facts that cannot be. */
 export const createClient = (database: Database, userId: number, facts: Required<NewClient>): Promise<number> => {
-  if (!isCurrency(facts.base)) throw new RangeError(`${facts.base} is no currency`)
-  if (!isZone(facts.timeZone)) throw new RangeError(`${facts.timeZone} is no time zone`)
+  if (!isCurrency(facts.base)) throw new Refused(400, `base: ${facts.base} is no currency`)
+  if (!isZone(facts.timeZone)) throw new Refused(400, `timeZone: ${facts.timeZone} is no time zone`)
   return asPerson(database, userId, async tx => {
     const { id } = await oneRow<{ id: number }>(
       tx,

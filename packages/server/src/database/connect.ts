@@ -22,20 +22,37 @@ export type Database = NodePgDatabase & { $client: pg.Pool }
 /** A transaction on a connection of its own, which COPY can use too. */
 export type Transaction = NodePgDatabase & { $client: pg.PoolClient }
 
-/** Connects to `url` with at most `connections` at once. */
-export const connect = (url: string, connections = 10): Database => {
+/** Where errors go that nobody waits for: `at` says of what. */
+export type Report = (error: unknown, at: string) => void
+
+/** Connects to `url` with at most `connections` at once; what its idle connections run into is reported. */
+export const connect = (url: string, connections = 10, report: Report = () => undefined): Database => {
   const pool = new pg.Pool({
     connectionString: url,
     max: connections,
     idleTimeoutMillis: 10_000,
+    connectionTimeoutMillis: 15_000,
     options: '-c jit=off',
   })
   // A terminated backend reports on its idle connection; the pool drops it, the process must not die of it.
-  pool.on('error', () => undefined)
+  pool.on('error', error => report(error, 'an idle connection to the database'))
   // Also when it was taken out of the pool already: without a listener the late report would end the process.
   pool.on('connect', connection => connection.on('error', () => undefined))
   return drizzle({ client: pool })
 }
+
+// The one clock of the application. A demo that lives in another month sets it, and it goes on from there; SQL asks `clock_now()` for the same.
+let setClock: { readonly at: number; readonly since: number } | null = null
+
+/** Sets the clock to `instant` (ISO 8601); from now on it goes at its usual pace. @throws RangeError where it is no time */
+export const startClockAt = (instant: string): void => {
+  const at = Date.parse(instant)
+  if (Number.isNaN(at)) throw new RangeError(`${instant} is no time`)
+  setClock = { at, since: Date.now() }
+}
+
+/** What time it is for everything that is done. */
+export const clockNow = (): Date => new Date(setClock === null ? Date.now() : setClock.at + Date.now() - setClock.since)
 
 /** Who acts, and on which client: what every statement runs under. */
 export interface Actor {
@@ -56,11 +73,12 @@ const inTransaction = async <Result>(
   connection.on('error', noteBreak)
   try {
     // One round trip for both. The values are whole numbers, checked here, since this form takes no parameters.
+    const clock = setClock === null ? '' : `, set_config('app.now', '${clockNow().toISOString()}', true)`
     const [user, client] = [settings.user, settings.client ?? ''].map(value =>
       String(value === '' ? '' : Math.trunc(Number(value))),
     )
     await connection.query(
-      `BEGIN; SELECT set_config('app.user', '${user}', true), set_config('app.client', '${client}', true)`,
+      `BEGIN; SELECT set_config('app.user', '${user}', true), set_config('app.client', '${client}', true)${clock}`,
     )
     const result = await work(drizzle({ client: connection }))
     await connection.query('COMMIT')

@@ -1,6 +1,8 @@
+import { setTimeout as pause } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import PgBoss from 'pg-boss'
-import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { type Actor, asClient, type Database, type Report, rowsOf, type Transaction } from '../database/connect.ts'
+import { isUnreachable, untilReachable } from '../database/reachable.ts'
 import type { QueueName } from './queues.ts'
 
 /** What a job carries: who asked for it, for which client, and the entry of the pull log it reports to. */
@@ -12,43 +14,155 @@ export interface JobData extends Actor {
 export interface Jobs {
   /** Enqueues in the caller's transaction: no job for what was rolled back. */
   enqueue(tx: Transaction, queue: QueueName, data: JobData): Promise<void>
-  /** Starts serving a queue with `work`. */
+  /** Starts serving a queue with `work`, which may be run again at any time after it was broken off. */
   serve(queue: QueueName, work: (data: JobData) => Promise<void>): Promise<void>
   stop(): Promise<void>
 }
 
+/** Jobs of one queue that run side by side in a process, and of these at most so many of one client: no other has to wait for all of its. */
+const workers = 6
+const mostOfOneClient = 3
+
+/** A job whose worker died is taken up so many times before it is given up. */
+const retryLimit = 5
+
+/** How often jobs are looked for whose worker is gone, and pulls whose job is. */
+const watchMs = 5000
+
 /** Connects to the job queues, which the owner has made. */
-export const startJobs = async (url: string, database: Database): Promise<Jobs> => {
+export const startJobs = async (url: string, database: Database, report: Report): Promise<Jobs> => {
   const boss = new PgBoss({ connectionString: url, migrate: false, max: 4, schedule: false })
-  boss.on('error', () => undefined)
+  boss.on('error', error => report(error, 'the job queue'))
   await boss.start()
+  const watches: NodeJS.Timeout[] = []
+  const loops: Promise<void>[] = []
+  let stopping = false
+  const isStopping = () => stopping
   return {
     enqueue: async (tx, queue, data) => {
       const db = { executeSql: (text: string, values: unknown[]) => tx.$client.query(text, values) }
-      await boss.send(queue, data, { db, retryLimit: 5, retryDelay: 1, expireInHours: 6 })
+      await boss.send(queue, data, { db, ...jobOptions })
     },
     serve: async (queue, work) => {
-      await recoverInterrupted(boss, database, queue)
-      await boss.work<JobData>(queue, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async jobs => {
-        for (const job of jobs) await whileHeld(database, job.id, () => work(job.data))
-      })
+      const watch = () =>
+        recoverInterrupted(boss, database, queue)
+          .then(() => endGivenUp(database, queue))
+          .catch(error => report(error, `watching ${queue}`))
+      await watch()
+      watches.push(setInterval(() => void watch(), watchMs))
+      const turns = new Turns()
+      const serveOne = (job: PgBoss.Job<JobData>): Promise<void> =>
+        turns.take(job.data.clientId)
+          ? whileHeld(database, { id: job.id, report, isStopping }, () => work(job.data)).finally(() =>
+              turns.giveBack(job.data.clientId),
+            )
+          : boss.send(queue, job.data, { ...jobOptions, startAfter: 1, priority: -1 }).then(() => undefined)
+      for (let worker = 0; worker < workers; worker++)
+        loops.push(serveLoop(boss, { queue, database, report, isStopping }, serveOne))
     },
-    stop: () => boss.stop({ graceful: true, timeout: 5000 }),
+    stop: async () => {
+      stopping = true
+      for (const watch of watches) clearInterval(watch)
+      await Promise.race([Promise.all(loops), pause(5000)])
+      await boss.stop({ graceful: false })
+    },
+  }
+}
+
+const jobOptions = { retryLimit, retryDelay: 1, expireInHours: 6 }
+
+/** How many jobs of each client run in this process. */
+class Turns {
+  private readonly running = new Map<number, number>()
+
+  /** False when the client has as many as it may. */
+  take(client: number): boolean {
+    const count = this.running.get(client) ?? 0
+    if (count >= mostOfOneClient) return false
+    this.running.set(client, count + 1)
+    return true
+  }
+  giveBack(client: number): void {
+    this.running.set(client, (this.running.get(client) ?? 1) - 1)
+  }
+}
+
+interface Loop {
+  readonly queue: QueueName
+  readonly database: Database
+  readonly report: Report
+  readonly isStopping: () => boolean
+}
+
+// Not the package's own workers: they do not wait for what they say of a job's end, and a database that has gone by then ends the process.
+const serveLoop = async (
+  boss: PgBoss,
+  { queue, database, report, isStopping }: Loop,
+  serveOne: (job: PgBoss.Job<JobData>) => Promise<void>,
+): Promise<void> => {
+  while (!isStopping()) {
+    let job: PgBoss.Job<JobData> | undefined
+    try {
+      job = (await boss.fetch<JobData>(queue))[0]
+      if (job === undefined) {
+        await pause(500)
+        continue
+      }
+      await serveOne(job)
+      await boss.complete(queue, job.id)
+    } catch (error) {
+      report(error, `a job of ${queue}`)
+      if (isUnreachable(error)) await untilReachable(database, isStopping)
+      // One that cannot even be said to have failed is found by its lock, which nobody holds.
+      else if (job) await boss.fail(queue, job.id).catch(failure => report(failure, `a job of ${queue}`))
+      await pause(200)
+    }
   }
 }
 
 const lockOf = (jobId: string) => sql`hashtextextended(${jobId}, 0)`
 
-// The lock lives as long as the worker's connection: whoever can take it knows that the worker is gone.
-const whileHeld = async (database: Database, jobId: string, work: () => Promise<void>): Promise<void> => {
+interface Held {
+  readonly id: string
+  readonly report: Report
+  readonly isStopping: () => boolean
+}
+
+/**
+ * Works while a lock says that somebody does: it lives as long as the worker's connection, and whoever can take it knows that the worker is gone.
+ * A database that does not answer is waited for, and the work begun again where it was broken off, unless another has taken it up by then.
+ */
+const whileHeld = async (database: Database, held: Held, work: () => Promise<void>): Promise<void> => {
+  for (;;) {
+    try {
+      await holding(database, held.id, work)
+      return
+    } catch (error) {
+      if (!isUnreachable(error) || held.isStopping()) throw error
+      held.report(error, `job ${held.id} waits for the database`)
+      await untilReachable(database, held.isStopping)
+      if (held.isStopping()) throw error
+    }
+  }
+}
+
+const holding = async (database: Database, jobId: string, work: () => Promise<void>): Promise<void> => {
   const connection = await database.$client.connect()
-  connection.on('error', () => undefined)
+  let broken: Error | undefined
+  const note = (error: Error): void => {
+    broken = error
+  }
+  connection.on('error', note)
   try {
-    await connection.query('SELECT pg_advisory_lock(hashtextextended($1, 0))', [jobId])
-    await work()
+    const { rows } = await connection.query<{ held: boolean }>(
+      'SELECT pg_try_advisory_lock(hashtextextended($1, 0)) AS held',
+      [jobId],
+    )
+    if (rows[0]?.held) await work()
   } finally {
-    await connection.query('SELECT pg_advisory_unlock_all()').catch(() => undefined)
-    connection.release()
+    await connection.query('SELECT pg_advisory_unlock_all()').catch(note)
+    connection.off('error', note)
+    connection.release(broken)
   }
 }
 
@@ -56,9 +170,10 @@ const whileHeld = async (database: Database, jobId: string, work: () => Promise<
 const recoverInterrupted = async (boss: PgBoss, database: Database, queue: QueueName): Promise<void> => {
   const interrupted = await database.transaction(async tx => {
     const bound = tx as unknown as Transaction
+    // A job that was fetched a moment ago has not taken its lock yet.
     const active = await rowsOf<{ id: string }>(
       bound,
-      sql`SELECT id::text FROM pgboss.job WHERE name = ${queue} AND state = 'active'`,
+      sql`SELECT id::text FROM pgboss.job WHERE name = ${queue} AND state = 'active' AND started_on < now() - interval '3 seconds'`,
     )
     const free: string[] = []
     for (const { id } of active) {
@@ -69,3 +184,24 @@ const recoverInterrupted = async (boss: PgBoss, database: Database, queue: Queue
   })
   if (interrupted.length > 0) await boss.fail(queue, interrupted)
 }
+
+// Whatever ends a job, its row says so: then it can be started again.
+const endGivenUp = async (database: Database, queue: QueueName): Promise<void> => {
+  const { rows } = await database.execute<{ data: JobData }>(sql`
+    SELECT j.data FROM pgboss.job j WHERE j.name = ${queue} AND j.state = 'failed' AND j.completed_on > now() - interval '1 day'
+      AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'pullId' = j.data->>'pullId')`)
+  for (const { data } of rows)
+    await asClient(database, data, tx =>
+      tx.execute(sql`UPDATE pull SET state = CASE WHEN state = 'cancelling' THEN 'cancelled' ELSE 'failed' END, ended_at = now(),
+          message = 'It was broken off again and again. What came in until then is kept; start it again to go on from there.'
+        WHERE client_id = current_client() AND pull_id = ${data.pullId} AND state IN ('waiting', 'running', 'cancelling')`),
+    )
+}
+
+/** Pulls whose job is waiting, running, or will be taken up again; any other is over, whatever its row says. */
+export const livePulls = (tx: Transaction, pullIds: readonly string[]): Promise<{ pullId: string }[]> =>
+  rowsOf(
+    tx,
+    sql`SELECT DISTINCT data->>'pullId' AS "pullId" FROM pgboss.job
+      WHERE state < 'completed' AND data->>'pullId' = ANY(${sql.param([...pullIds])}::text[])`,
+  )

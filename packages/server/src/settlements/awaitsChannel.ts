@@ -50,8 +50,7 @@ const loadReaches = async (tx: Transaction, { setup }: ClientSetup): Promise<rea
   const rows = await rowsOfPrepared<{ label: string; source: string; pulledTo: string | null }>(
     tx,
     sql`
-    SELECT t.label, t.channel AS source, (greatest(s.pulled_to, CASE WHEN s.address IS NOT NULL THEN (SELECT max(p.started_at)
-      FROM pull p WHERE p.client_id = s.client_id AND p.source = s.source AND p.sort = 'pull' AND p.state = 'done') END)
+    SELECT t.label, t.channel AS source, (greatest(s.pulled_to, s.read_to)
       AT TIME ZONE c.time_zone)::date::text AS "pulledTo"
     FROM tender_label t JOIN source s ON s.client_id = t.client_id AND s.source = t.channel
     JOIN client c ON c.client_id = t.client_id WHERE t.client_id = current_client()`,

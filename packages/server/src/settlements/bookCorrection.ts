@@ -37,7 +37,7 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
     tx,
     sql`
     SELECT s.generation, p.map_version, s.state, s.corrections,
-      (SELECT (coalesce(max(u.ended_at), now()) AT TIME ZONE c.time_zone)::date::text FROM pull u
+      (SELECT (coalesce(max(u.ended_at), clock_now()) AT TIME ZONE c.time_zone)::date::text FROM pull u
         WHERE u.added + u.revised > 0 AND (u.source = s.source
           OR u.source IN (SELECT m.channel FROM tender_match m WHERE m.client_id = s.client_id AND m.gateway = s.source)))
         AS pulled_on

@@ -31,6 +31,8 @@ export interface PostOutcome {
   readonly posted: readonly SettlementKey[]
   readonly entries: number
   readonly notPosted: readonly NotPosted[]
+  /** What was not tried any more after something went wrong in the midst: what was posted before stays posted. */
+  readonly brokenOff: { readonly left: number } | null
 }
 
 /** Settlements per transaction: with a journal and a transfer each, below 500 entries. */
@@ -59,10 +61,18 @@ export const postSettlements = async (
   keys: readonly SettlementKey[],
 ): Promise<PostOutcome> => {
   const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
-  const outcomes: PostOutcome[] = []
+  const outcomes: BatchOutcome[] = []
   let nextLook = manyPosted
+  let left = 0
   for (let start = 0; start < unique.length; start += batchSize) {
-    outcomes.push(await retrying(() => postBatch(database, actor, unique.slice(start, start + batchSize))))
+    try {
+      outcomes.push(await retrying(() => postBatch(database, actor, unique.slice(start, start + batchSize))))
+    } catch (error) {
+      // What is done in batches says what was done; where nothing was, the error says it all.
+      if (outcomes.every(outcome => outcome.posted.length === 0)) throw error
+      left = unique.length - start
+      break
+    }
     if (start + batchSize < nextLook) continue
     await refreshStatistics(database, actor)
     nextLook *= 4
@@ -71,11 +81,14 @@ export const postSettlements = async (
     posted: outcomes.flatMap(outcome => outcome.posted),
     entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
     notPosted: outcomes.flatMap(outcome => outcome.notPosted),
+    brokenOff: left > 0 ? { left } : null,
   }
 }
 
 // Composing happens before any lock is taken; the writing transaction then checks that nothing it rests on has changed.
-const postBatch = async (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<PostOutcome> => {
+type BatchOutcome = Omit<PostOutcome, 'brokenOff'>
+
+const postBatch = async (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<BatchOutcome> => {
   const prepared = await asClient(database, actor, tx => prepareBatch(tx, keys))
   if (prepared.ready.length === 0) return { posted: [], entries: 0, notPosted: prepared.notPosted }
   const entries = await asClient(database, actor, tx => writeBatch(tx, actor, prepared))

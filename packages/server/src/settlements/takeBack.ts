@@ -15,7 +15,11 @@ export interface TakeBackOutcome {
   readonly takenBack: readonly SettlementKey[]
   readonly entries: number
   readonly refused: readonly { readonly key: SettlementKey; readonly reason: 'not_posted' | 'paired' }[]
+  /** What was not tried any more after something went wrong in the midst: what was taken back before stays so. */
+  readonly brokenOff: { readonly left: number } | null
 }
+
+type BatchOutcome = Omit<TakeBackOutcome, 'brokenOff'>
 
 interface PostedEntry extends SettlementKey {
   readonly fiscal_year: number
@@ -36,15 +40,23 @@ export const takeBack = async (
   keys: readonly SettlementKey[],
 ): Promise<TakeBackOutcome> => {
   const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
-  const outcomes: TakeBackOutcome[] = []
+  const outcomes: BatchOutcome[] = []
+  let left = 0
   for (let start = 0; start < unique.length; start += batchSize)
-    outcomes.push(await retrying(() => takeBackBatch(database, actor, unique.slice(start, start + batchSize))))
+    try {
+      outcomes.push(await retrying(() => takeBackBatch(database, actor, unique.slice(start, start + batchSize))))
+    } catch (error) {
+      if (outcomes.every(outcome => outcome.takenBack.length === 0)) throw error
+      left = unique.length - start
+      break
+    }
   // What was held up as the double of what is now taken back is none any more.
   if (outcomes.some(outcome => outcome.takenBack.length > 0)) await recomposeHeldBy(database, actor, 'likely_double')
   return {
     takenBack: outcomes.flatMap(outcome => outcome.takenBack),
     entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
     refused: outcomes.flatMap(outcome => outcome.refused),
+    brokenOff: left > 0 ? { left } : null,
   }
 }
 
@@ -52,7 +64,7 @@ const takeBackBatch = async (
   database: Database,
   actor: Actor,
   keys: readonly SettlementKey[],
-): Promise<TakeBackOutcome> => {
+): Promise<BatchOutcome> => {
   const prepared = await asClient(database, actor, tx => prepare(tx, keys))
   if (prepared.ready.length > 0) await asClient(database, actor, tx => reverse(tx, actor, prepared))
   return { takenBack: prepared.ready, entries: prepared.reversals.length, refused: prepared.refused }

@@ -3,15 +3,17 @@ import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
+import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
 import { tieOut } from '../payments/tieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
-import { recomposeOutdated } from '../settlements/recompose.ts'
+import { recomposeHeldBy, recomposeOutdated } from '../settlements/recompose.ts'
 import { FileRefused } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
-import { endPull, notePullProgress } from './pullLog.ts'
-import { type ActivityPage, credentialsSchema, httpSourceClient, type SourceClient } from './sourceClient.ts'
+import { credentialsSchema, ServiceUnreachable } from './outsideService.ts'
+import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from './pullLog.ts'
+import { type ActivityPage, httpSourceClient, type SourceClient } from './sourceClient.ts'
 import { copyRecord } from './stageActivity.ts'
 import { markPulledTo, openStore, settleTouched } from './storeActivity.ts'
 
@@ -20,31 +22,59 @@ const linesPerStep = 2000
 
 /**
  * Pulls what is new at a source. Every step stores whole pages together with the cursor, so that a pull that ends
- * anywhere goes on from its last step, and a cancel leaves nothing half done.
+ * anywhere goes on from its last step, and a cancel leaves nothing half done. A database that goes away is the caller's to wait for.
  */
 export const pullSource = async (
   database: Database,
   actor: Actor,
   job: { pullId: string; source: string },
 ): Promise<void> => {
+  if (!(await takeUpPull(database, actor, job.pullId))) return
   const counts = { added: 0, revised: 0, same: 0 }
   try {
-    const { client, cursor } = await connectTo(database, actor, job.source)
-    await pullHeads(database, actor, job.source, client)
-    const finished = await pullActivity(database, actor, { ...job, client, cursor, counts })
-    await retrying(() => asClient(database, actor, tx => tieOut(tx)))
-    await recomposeOutdated(database, actor)
-    await asClient(database, actor, async tx => {
-      await importBalances(tx, job.source, await client.balances())
-      await endPull(tx, job.pullId, { state: finished ? 'done' : 'cancelled', message: '', counts })
-      await refreshSummary(tx, ['sources', 'clearing'])
-    })
+    await untilCancelled(database, actor, job.pullId, signal => pull(database, actor, { ...job, counts, signal }))
   } catch (error) {
-    await asClient(database, actor, async tx => {
-      await endPull(tx, job.pullId, { state: 'failed', message: messageOf(error), counts })
-      await refreshSummary(tx, ['sources'])
-    })
+    if (isUnreachable(error)) throw error
+    await retrying(() =>
+      asClient(database, actor, async tx => {
+        const cancelled = error instanceof PullCancelled
+        await endPull(tx, job.pullId, {
+          state: cancelled ? 'cancelled' : 'failed',
+          message: cancelled ? '' : messageOf(error),
+          counts,
+        })
+        await refreshSummary(tx, ['sources'])
+      }),
+    )
   }
+}
+
+interface Pull {
+  readonly pullId: string
+  readonly source: string
+  readonly counts: { added: number; revised: number; same: number }
+  readonly signal: AbortSignal
+}
+
+const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> => {
+  const { client, cursor, now } = await connectTo(database, actor, job)
+  await pullHeads(database, actor, job.source, client)
+  await pullActivity(database, actor, { ...job, client, cursor })
+  await retrying(() => asClient(database, actor, tx => tieOut(tx)))
+  const balances = await client.balances()
+  await retrying(() =>
+    asClient(database, actor, async tx => {
+      await holdSources(tx, [job.source], 'store')
+      await importBalances(tx, job.source, balances)
+      // Asked up to the moment at which it began, however quiet the source was.
+      await tx.execute(sql`UPDATE source SET read_to = greatest(read_to, ${now}::timestamptz)
+        WHERE client_id = current_client() AND source = ${job.source}`)
+      await endPull(tx, job.pullId, { state: 'done', message: '', counts: job.counts })
+      await refreshSummary(tx, ['sources', 'clearing'])
+    }),
+  )
+  await recomposeHeldBy(database, actor, 'awaits_channel')
+  await recomposeOutdated(database, actor)
 }
 
 const messageOf = (error: unknown): string => {
@@ -57,18 +87,16 @@ const messageOf = (error: unknown): string => {
   return error instanceof Error ? error.message : 'failed'
 }
 
-const connectTo = (database: Database, actor: Actor, source: string) =>
+const connectTo = (database: Database, actor: Actor, { source, signal }: Pull) =>
   asClient(database, actor, async tx => {
-    const row = await oneRow<{ address: string | null; credentials: unknown; cursor: string | null }>(
+    const row = await oneRow<{ address: string | null; credentials: unknown; cursor: string | null; now: string }>(
       tx,
       sql`
-      SELECT address, credentials, cursor FROM source WHERE client_id = current_client() AND source = ${source}`,
+      SELECT address, credentials, cursor, clock_now()::text AS now FROM source WHERE client_id = current_client() AND source = ${source}`,
     )
     if (row.address === null) throw new Error(`${source} is not connected; its activity comes as files`)
-    return {
-      client: httpSourceClient(source, row.address, credentialsSchema.parse(row.credentials)),
-      cursor: row.cursor,
-    }
+    const access = { address: row.address, credentials: credentialsSchema.parse(row.credentials) }
+    return { client: httpSourceClient(source, access, signal), cursor: row.cursor, now: row.now }
   })
 
 const pullHeads = async (database: Database, actor: Actor, source: string, client: SourceClient): Promise<void> => {
@@ -81,26 +109,27 @@ const pullHeads = async (database: Database, actor: Actor, source: string, clien
   )
 }
 
+/** Pages that bring nothing and lead nowhere new, one after another, after which a source is no longer asked. */
+const mostIdlePages = 20
+
 const pullActivity = async (
   database: Database,
   actor: Actor,
-  pull: {
-    pullId: string
-    source: string
-    client: SourceClient
-    cursor: string | null
-    counts: { added: number; revised: number; same: number }
-  },
-): Promise<boolean> => {
+  pull: Pull & { readonly client: SourceClient; readonly cursor: string | null },
+): Promise<void> => {
   let { cursor } = pull
   let done = 0
   let total: number | null = null
+  let idle = 0
   for (;;) {
     const pages: ActivityPage[] = []
     let next: string | null = cursor
     let lines = 0
     do {
       const page: ActivityPage = await pull.client.activity(next)
+      idle = page.lines.length === 0 || page.next === next ? idle + 1 : 0
+      if (idle >= mostIdlePages)
+        throw new ServiceUnreachable(`${pull.source} sends page after page with nothing new; what came before is kept`)
       pages.push(page)
       lines += page.lines.length
       next = page.next
@@ -109,13 +138,12 @@ const pullActivity = async (
     cursor = pages.at(-1)?.cursor ?? cursor
     await storeStep(database, actor, { ...pull, pages, cursor })
     done += lines
-    const wanted = await notePullProgress(database, actor, {
+    await notePullProgress(database, actor, {
       pullId: pull.pullId,
       done,
       total: total === null ? null : Math.max(total, done),
     })
-    if (!wanted) return false
-    if (next === null) return true
+    if (next === null) return
   }
 }
 

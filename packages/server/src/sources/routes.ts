@@ -4,10 +4,12 @@ import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { z } from 'zod'
 import { actorOf } from '../access/establish.ts'
+import { withFile } from '../access/receiveFile.ts'
 import { found, Refused } from '../access/refused.ts'
 import { asClient, type Database, rowsOf } from '../database/connect.ts'
 import type { Jobs } from '../jobs/boss.ts'
 import { createSource } from './createSource.ts'
+import { endDeadPulls } from './deadPulls.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { beginPull } from './pullLog.ts'
 import { uploadFile } from './uploadFile.ts'
@@ -16,7 +18,12 @@ import { uploadFile } from './uploadFile.ts'
 export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   const router = Router()
   router.get('/sources', async (_request, response) => {
-    response.json({ sources: await asClient(database, actorOf(response), loadSources) })
+    response.json({
+      sources: await asClient(database, actorOf(response), async tx => {
+        await endDeadPulls(tx)
+        return loadSources(tx)
+      }),
+    })
   })
   router.post('/sources', async (request, response) => {
     await createSource(database, actorOf(response), newSource.parse(request.body))
@@ -24,7 +31,12 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   })
   router.get('/pulls', async (request, response) => {
     const { source } = z.object({ source: z.string().optional() }).parse(request.query)
-    response.json({ pulls: await asClient(database, actorOf(response), tx => loadPulls(tx, source ?? null)) })
+    response.json({
+      pulls: await asClient(database, actorOf(response), async tx => {
+        await endDeadPulls(tx)
+        return loadPulls(tx, source ?? null)
+      }),
+    })
   })
   router.post('/sources/:source/pull', async (request, response) => {
     const actor = actorOf(response)
@@ -32,10 +44,11 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
       const [source] = await rowsOf<{ address: string | null }>(
         tx,
         sql`
-        SELECT address FROM source WHERE client_id = current_client() AND source = ${request.params.source} FOR UPDATE`,
+        SELECT address FROM source WHERE client_id = current_client() AND source = ${request.params.source} FOR NO KEY UPDATE`,
       )
       if (found(source, 'source').address === null)
         throw new Refused(409, 'This source is not connected; bring its activity in as files.')
+      await endDeadPulls(tx)
       const [running] = await rowsOf<{ id: string }>(
         tx,
         sql`SELECT pull_id AS id FROM pull WHERE client_id = current_client()
@@ -57,10 +70,11 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     response.status(202).json({ pullId })
   })
   router.post('/pulls/:pull/cancel', async (request, response) => {
-    await asClient(database, actorOf(response), tx =>
-      tx.execute(sql`UPDATE pull SET state = 'cancelling'
-      WHERE client_id = current_client() AND pull_id = ${request.params.pull} AND state IN ('waiting', 'running')`),
-    )
+    await asClient(database, actorOf(response), async tx => {
+      await tx.execute(sql`UPDATE pull SET state = 'cancelling'
+        WHERE client_id = current_client() AND pull_id = ${request.params.pull} AND state IN ('waiting', 'running')`)
+      await endDeadPulls(tx)
+    })
     response.json({})
   })
   router.post('/sources/:source/files', async (request, response) => {
@@ -73,7 +87,9 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
       )
       found(source, 'source')
     })
-    response.json(await uploadFile(database, actor, { source: request.params.source, name, body: request }))
+    response.json(
+      await withFile(request, body => uploadFile(database, actor, { source: request.params.source, name, body })),
+    )
   })
   return router
 }

@@ -13,6 +13,7 @@ import {
 } from '@culvert/core'
 import { z } from 'zod'
 import { FileRefused } from './fileRefused.ts'
+import { type Credentials, outsideService } from './outsideService.ts'
 
 /** How Culvert talks to an outside source; one implementation per sort of source. */
 export interface SourceClient {
@@ -45,60 +46,13 @@ const pageSchema = z.object({
   remaining: z.number().int().nullable(),
 })
 const rowsSchema = z.object({ rows: z.array(record).max(100_000) })
-const tokenSchema = z.object({ token: z.string(), expires_in: z.number() })
-
-export const credentialsSchema = z.object({ key: z.string(), secret: z.string() })
-type Credentials = z.infer<typeof credentialsSchema>
-
-/** What went wrong on the way to a source, for the pull log. */
-export class SourceUnreachable extends Error {
-  override readonly name = 'SourceUnreachable'
-}
-
-const attempts = 5
-const pause = (milliseconds: number) => new Promise(resolve => setTimeout(resolve, milliseconds))
-
-/** A source reached over HTTP with a token and pages: waits when told to, renews its token, tries faults again. */
-export const httpSourceClient = (source: string, address: string, credentials: Credentials): SourceClient => {
-  let token: string | null = null
-
-  const renew = async (): Promise<string> => {
-    const response = await fetch(`${address}/token`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(credentials),
-      signal: AbortSignal.timeout(15_000),
-    })
-    if (response.status === 401 || response.status === 403)
-      throw new SourceUnreachable(`${source} refused the access: ${response.status}`)
-    if (!response.ok) throw new Error(`${response.status} when asked for a token`)
-    return tokenSchema.parse(await response.json()).token
-  }
-
-  const get = async (path: string): Promise<unknown> => {
-    for (let attempt = 1; ; attempt++) {
-      const problem = await (async () => {
-        token ??= await renew()
-        const response = await fetch(`${address}${path}`, {
-          headers: { authorization: `Bearer ${token}` },
-          signal: AbortSignal.timeout(30_000),
-        })
-        if (response.ok) return { body: (await response.json()) as unknown }
-        if (response.status === 401) token = null
-        const wait = Number(response.headers.get('retry-after'))
-        return { status: response.status, wait: Number.isFinite(wait) && wait > 0 ? wait * 1000 : null }
-      })().catch((error: unknown) => {
-        if (error instanceof SourceUnreachable) throw error
-        return { status: error instanceof Error ? error.message : 'no answer', wait: null }
-      })
-      if ('body' in problem) return problem.body
-      if (attempt === attempts)
-        throw new SourceUnreachable(
-          `${source} did not answer ${path.split('?')[0]}: ${problem.status}, ${attempts} times`,
-        )
-      await pause(problem.wait ?? 100 * 2 ** attempt)
-    }
-  }
+/** A source reached over HTTP; `signal` ends whatever is under way. */
+export const httpSourceClient = (
+  source: string,
+  access: { readonly address: string; readonly credentials: Credentials },
+  signal: AbortSignal,
+): SourceClient => {
+  const { get } = outsideService({ name: source, ...access, signal })
   return {
     activity: async cursor => {
       const page = pageSchema.parse(

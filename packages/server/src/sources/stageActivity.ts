@@ -51,7 +51,8 @@ export const makeStage = (tx: Transaction) =>
 
 const escaped = /[\\\t\n\r]/
 const escapes: Record<string, string> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' }
-const field = (value: string | null): string => {
+/** A text as a field of COPY’s text format. */
+export const field = (value: string | null): string => {
   if (value === null) return '\\N'
   return escaped.test(value) ? value.replace(/[\\\t\n\r]/g, mark => escapes[mark] as string) : value
 }
@@ -112,9 +113,13 @@ export class RecordBytes {
 }
 const blockLength = 65_536
 
-/** Copies records into the staging table. */
-export const copyToStage = async (tx: Transaction, records: RecordBytes): Promise<void> => {
-  const stream = tx.$client.query(copyFrom(`COPY incoming (${columns.map(name => `"${name}"`).join(', ')}) FROM STDIN`))
+/** Copies records into the staging table of activity. */
+export const copyToStage = (tx: Transaction, records: RecordBytes): Promise<void> =>
+  copyRecords(tx, `incoming (${columns.map(name => `"${name}"`).join(', ')})`, records)
+
+/** Copies records into a table and its columns, as COPY names them. */
+export const copyRecords = async (tx: Transaction, into: string, records: RecordBytes): Promise<void> => {
+  const stream = tx.$client.query(copyFrom(`COPY ${into} FROM STDIN`))
   for (const block of records.taken()) stream.write(block)
   stream.end()
   await finished(stream)

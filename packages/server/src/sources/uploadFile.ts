@@ -24,10 +24,11 @@ import { retrying } from '../database/retry.ts'
 import { tieOut } from '../payments/tieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { recomposeOutdated } from '../settlements/recompose.ts'
+import { holdUpload } from './deadPulls.ts'
 import { refusalOf, refuseOn } from './fileRefused.ts'
 import { importBalances } from './importBalances.ts'
 import { importHeads } from './importHeads.ts'
-import { beginPull, endPull, type PullCounts } from './pullLog.ts'
+import { beginPull, endPull, noteRefusal, type PullCounts } from './pullLog.ts'
 import { readTable, type TableReader } from './readTable.ts'
 import { SeenIds } from './seenIds.ts'
 import { copyRecord } from './stageActivity.ts'
@@ -49,15 +50,13 @@ export const uploadFile = async (
   upload: { readonly source: string; readonly name: string; readonly body: Readable },
 ): Promise<UploadOutcome> => {
   const pullId = randomUUID()
+  // Its entry stands before anything is read: a process that is killed in the midst of it leaves one that can be told from what still runs.
+  await asClient(database, actor, tx =>
+    beginPull(tx, actor, { pullId, sort: 'upload', source: upload.source, state: 'running', message: upload.name }),
+  )
   try {
     const stored = await asClient(database, actor, async tx => {
-      await beginPull(tx, actor, {
-        pullId,
-        sort: 'upload',
-        source: upload.source,
-        state: 'running',
-        message: upload.name,
-      })
+      await holdUpload(tx, pullId)
       const outcome = await readUpload(tx, upload)
       await endPull(tx, pullId, { state: 'done', message: upload.name, counts: outcome })
       await refreshSummary(tx, ['sources'])
@@ -68,21 +67,7 @@ export const uploadFile = async (
     return stored
   } catch (caught) {
     const error = refusalOf(caught) ?? caught
-    // The refusal is noted after everything else of the file is undone.
-    await asClient(database, actor, async tx => {
-      await beginPull(tx, actor, {
-        pullId,
-        sort: 'upload',
-        source: upload.source,
-        state: 'running',
-        message: upload.name,
-      })
-      await endPull(tx, pullId, {
-        state: 'failed',
-        message: `${upload.name}: ${error instanceof Error ? error.message : 'failed'}`,
-      })
-      await refreshSummary(tx, ['sources'])
-    }).catch(() => undefined)
+    await noteRefusal(database, actor, { pullId, name: upload.name, error })
     throw error
   }
 }
@@ -151,11 +136,13 @@ const takeRow = (
   if (target.sort === 'settlements') {
     const head = readSettlementRow(record, { ...context, columns: target.columns })
     if (head) target.heads.push(head)
+    refuseTooMany(target.heads, row, faults)
     return
   }
   if (target.sort === 'balances') {
     const balance = readBalanceRow(record, { ...context, columns: target.columns })
     if (balance) target.balances.push(balance)
+    refuseTooMany(target.balances, row, faults)
     return
   }
   const line = readActivityRow(record, { ...context, columns: target.columns })
@@ -166,6 +153,15 @@ const takeRow = (
   if (size > maxMinor) faults.add({ row, column: 'amount', value: String(line.amount), code: 'sum_out_of_range' })
   else target.sizes.set(line.currency, size)
   if (faults.count === 0) return target.store.add(copyRecord(line, client.zone, client.cutOff))
+}
+
+/** Rows of heads or balances that a file may have: they are held whole. */
+const mostRows = 500_000
+
+const refuseTooMany = (rows: unknown[], row: number, faults: FaultList): void => {
+  if (rows.length <= mostRows) return
+  faults.add({ row, column: null, value: '', code: 'too_many_rows' })
+  rows.length = 0
 }
 
 const storeTarget = async (tx: Transaction, source: string, target: Target): Promise<UploadOutcome> => {

@@ -11,8 +11,14 @@ export const postedText = (outcome: PostOutcome): string => {
       return `${one.key.key}: ${(one.blocks ?? []).map(block => reasonText(block.reason)).join(', ')}`
     return `${one.key.key}: ${one.reason === 'posted' ? 'posted already' : one.reason.replace('_', ' ')}`
   })
-  return left.length === 0 ? posted : `${posted} Left out: ${left.join('; ')}.`
+  return `${posted}${left.length === 0 ? '' : ` Left out: ${left.join('; ')}.`}${leftText(outcome.brokenOff)}`
 }
+
+/** What was left after something went wrong in the midst. */
+const leftText = (brokenOff: { left: number } | null): string =>
+  brokenOff === null
+    ? ''
+    : ` Then something went wrong: ${countText(brokenOff.left, 'settlement')} ${brokenOff.left === 1 ? 'was' : 'were'} not tried. What is done stays done; look, and go on.`
 
 export const takenBackText = (outcome: TakeBackOutcome): string => {
   const done = `Took back ${countText(outcome.takenBack.length, 'settlement')} by ${countText(outcome.entries, 'reversal')}.`
@@ -20,5 +26,5 @@ export const takenBackText = (outcome: TakeBackOutcome): string => {
     one =>
       `${one.key.key}: ${one.reason === 'paired' ? 'its deposit is confirmed; take that apart on the Bank page first' : 'not posted'}`,
   )
-  return left.length === 0 ? done : `${done} Left: ${left.join('; ')}.`
+  return `${done}${left.length === 0 ? '' : ` Left: ${left.join('; ')}.`}${leftText(outcome.brokenOff)}`
 }

@@ -1,5 +1,9 @@
 -- Who may reach the rows of grants and reaches, and what stood before the counters were there. Runs as the owner.
 
+-- The application's clock: a demo that lives in another month sets it for each transaction.
+CREATE FUNCTION clock_now() RETURNS timestamptz LANGUAGE sql STABLE PARALLEL SAFE AS
+  $$ SELECT coalesce(nullif(current_setting('app.now', true), '')::timestamptz, now()) $$;
+--> statement-breakpoint
 DO $$
 DECLARE
   name text;
