@@ -69,7 +69,11 @@ export const pairingFacts = z.object({
   windowDays: z.number(),
   maxGroup: z.number(),
   bankFeeUpTo: minor.nullable(),
+  /** Keys and confirmed wordings of the sources that pay into the account or draw from it. */
   bankTexts: z.array(z.tuple([z.string(), z.array(z.string())])),
+  /** Open lines and payouts that references bind to what is decided already. */
+  boundLines: z.array(z.string()),
+  boundTransfers: z.array(z.string()),
   completeTo: localDate,
   usualLags: z.array(z.tuple([z.string(), z.object({ from: z.number(), to: z.number() })])),
 })

@@ -15,7 +15,12 @@ export const pairOpenItems = ({ transfers, lines, facts }: OpenItems): ProposalL
   const { pairings, groupsNotSearched, tooManyFit } = proposePairings(
     transfers.map(transfer => ({ ...transfer, bankAccount })),
     lines.map(line => ({ ...line, bankAccount })),
-    { ...facts, bankTexts: new Map(facts.bankTexts), usualLags: new Map(facts.usualLags) },
+    {
+      ...facts,
+      bankTexts: new Map(facts.bankTexts),
+      payers: new Map([[bankAccount, new Set(facts.bankTexts.map(([source]) => source))]]),
+      usualLags: new Map(facts.usualLags),
+    },
   )
   const transferById = new Map(transfers.map(transfer => [transfer.id, transfer]))
   const lineById = new Map(lines.map(line => [line.id, line]))

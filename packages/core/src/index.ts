@@ -158,8 +158,16 @@ export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseA
 export { printAmount } from './money/printAmount.ts'
 export { splitMinor } from './money/splitMinor.ts'
 export { assignEqual } from './pairing/assignEqual.ts'
-export { containsWords, isTellingReference, payerWording, proposeWording } from './pairing/bankWording.ts'
+export {
+  containsWords,
+  isTellingReference,
+  payerWording,
+  proposeWording,
+  readText,
+  WordsIndex,
+} from './pairing/bankWording.ts'
 export { bestDisjoint, components, type Weighed, weigh } from './pairing/bestDisjoint.ts'
+export { referenceDays } from './pairing/bindings.ts'
 export { composeDifference, type Difference, type DifferenceDraft } from './pairing/composeDifference.ts'
 export { type ExactGroupings, exactGroupings } from './pairing/exactGroupings.ts'
 export {

@@ -1,8 +1,17 @@
 const dayMs = 86_400_000
 
+// Books name few dates many times: what was worked out once is kept, of so many dates as a century has.
+const knownDays = new Map<string, number>()
+const mostKnownDays = 40_000
+
 /** Days since 1970-01-01 of an ISO date. */
-export const dayNumber = (date: string): number =>
-  Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / dayMs
+export const dayNumber = (date: string): number => {
+  const known = knownDays.get(date)
+  if (known !== undefined) return known
+  const day = Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / dayMs
+  if (knownDays.size < mostKnownDays) knownDays.set(date, day)
+  return day
+}
 
 /** ISO date of a day number. */
 export const dateOfDay = (day: number): string => new Date(day * dayMs).toISOString().slice(0, 10)

@@ -1,5 +1,6 @@
 import { dayNumber } from '../activity/localDate.ts'
-import { containsWords, isTellingReference, payerWording } from './bankWording.ts'
+import { payerWording } from './bankWording.ts'
+import { type Bindings, referenceDays } from './bindings.ts'
 import { groupBy } from './groupBy.ts'
 import {
   byDateAndId,
@@ -10,64 +11,112 @@ import {
   type OpenBankLine,
   type OpenTransfer,
   type PairingOptions,
-  textOfLine,
 } from './pairingItems.ts'
-import { type Subsets, subsetsOfSum } from './subsetsOfSum.ts'
+import { subsetsOfSum } from './subsetsOfSum.ts'
 
 /** Members on the many side of one item's window beyond which only 1:1 is sought. */
 const maxWindowMembers = 24
-/** Groupings that share members beyond which none of them is likely; no more of one window need be listed. */
+/** Groupings that share members beyond which none of them is likely. */
 export const maxComponent = 200
+/** Exact groupings of two or more members beyond which a window yields none. */
+const maxOfWindow = 200
 
 export interface ExactGroupings {
   readonly groupings: readonly Grouping[]
-  /** How many exact groupings hold each item, by its key: those that are not listed counted too. */
+  /** How many exact groupings hold each item, by its key. */
   readonly counts: ReadonlyMap<string, number>
-  /** Items, by key, tied by more groupings than are listed. */
-  readonly overfull: readonly { readonly keys: readonly string[]; readonly count: number }[]
+  /** The one item of each window that yields no groups, since too many fit; by key. */
+  readonly overfull: ReadonlySet<string>
+  /** Members of such windows, by key: none of them is certain by name. */
+  readonly crowded: ReadonlySet<string>
   /** Keys of items in a window too crowded to look for groups. */
   readonly groupsNotSearched: ReadonlySet<string>
 }
 
-/** All groupings with equal sums, one sign, dates in the window and one payer: 1:1, n:1 and 1:n. */
+/** All groupings with equal sums, one sign, one payer, and dates and references that fit: 1:1, n:1 and 1:n. */
 export const exactGroupings = (
   transfers: readonly OpenTransfer[],
   bankLines: readonly OpenBankLine[],
   options: PairingOptions,
+  bindings: Bindings,
 ): ExactGroupings => {
   const search = new Search(options)
   const paid = transfers.filter(moves).sort(byDateAndId)
   const came = bankLines.filter(moves).sort(byDateAndId)
+  freeGroupings(search, {
+    paid: paid.filter(transfer => !bindings.isBound(transfer)),
+    came: came.filter(line => !bindings.isBound(line)),
+    windowDays: options.windowDays,
+  })
+  boundGroupings(search, { paid, came, bindings })
+  return search
+}
+
+/** What no reference binds: windows in time. */
+const freeGroupings = (
+  search: Search,
+  { paid, came, windowDays }: { paid: readonly OpenTransfer[]; came: readonly OpenBankLine[]; windowDays: number },
+): void => {
   const bySource = partitions(paid, transfer => transfer.source)
   const byWording = partitions(came, line => payerWording(line.description))
   const alike = new Map(
-    [...groupBy(paid, transfer => `${laneOf(transfer)} ${transfer.amount}`)].map(([key, same]) => [
-      key,
-      new Dated(same),
+    [...groupBy(paid, laneOf)].map(([lane, some]) => [
+      lane,
+      new Map([...groupBy(some, transfer => transfer.amount)].map(([amount, same]) => [amount, new Dated(same)])),
     ]),
   )
   for (const line of came) {
     const day = dayNumber(line.date)
     const lane = laneOf(line)
-    const same = alike.get(`${lane} ${line.amount}`)
+    const same = alike.get(lane)?.get(line.amount)
     if (same) {
-      same.moveTo(day - options.windowDays, day)
+      same.moveTo(day - windowDays, day)
       for (let at = same.low; at < same.high; at++)
         search.add({ bankLines: [line], transfers: [same.items[at] as OpenTransfer] })
     }
     for (const partition of bySource.get(lane) ?? []) {
-      const many = partition.window(day - options.windowDays, day, line.amount)
+      const many = partition.window(day - windowDays, day, line.amount)
       if (many !== null) search.transfersOf(line, many)
     }
   }
   for (const transfer of paid) {
     const day = dayNumber(transfer.date)
     for (const partition of byWording.get(laneOf(transfer)) ?? []) {
-      const many = partition.window(day, day + options.windowDays, transfer.amount)
+      const many = partition.window(day, day + windowDays, transfer.amount)
       if (many !== null) search.linesOf(transfer, many)
     }
   }
-  return search
+}
+
+/** What references bind: each line with the payouts that it bears, each payout with the lines that bear it. */
+const boundGroupings = (
+  search: Search,
+  { paid, came, bindings }: { paid: readonly OpenTransfer[]; came: readonly OpenBankLine[]; bindings: Bindings },
+): void => {
+  for (const line of came) {
+    const borne = bindings.borne(line)
+    if (borne.length === 0) continue
+    const lane = laneOf(line)
+    const fitting = borne
+      .filter(
+        transfer => moves(transfer) && laneOf(transfer) === lane && bindings.mayMeet(line, transfer, referenceDays),
+      )
+      .sort(byDateAndId)
+    for (const transfer of fitting)
+      if (transfer.amount === line.amount) search.add({ bankLines: [line], transfers: [transfer] })
+    if (fitting.length < 2) continue
+    for (const many of groupBy(fitting, transfer => transfer.source).values())
+      if (many.length > 1) search.transfersOf(line, many)
+  }
+  for (const transfer of paid) {
+    const bearers = bindings.bearers(transfer)
+    if (bearers.length < 2) continue
+    const lane = laneOf(transfer)
+    const fitting = bearers.filter(line => moves(line) && laneOf(line) === lane)
+    if (fitting.length < 2) continue
+    for (const many of groupBy([...fitting].sort(byDateAndId), line => payerWording(line.description)).values())
+      if (many.length > 1) search.linesOf(transfer, many)
+  }
 }
 
 type Item = OpenTransfer | OpenBankLine
@@ -106,6 +155,17 @@ class Dated<One extends Item> {
 
 /** One payer's items. */
 class Partition<One extends Item> extends Dated<One> {
+  private readonly sizes: readonly number[]
+  /** Sum of the sizes before each place. */
+  private readonly sums: number[]
+
+  constructor(items: readonly One[]) {
+    super(items)
+    this.sizes = items.map(item => Math.abs(item.amount))
+    this.sums = [0]
+    for (const size of this.sizes) this.sums.push((this.sums.at(-1) as number) + size)
+  }
+
   /** The items of the days `from` to `to`; null where they cannot add up to `sum`. */
   window(from: number, to: number, sum: number): readonly One[] | null {
     this.moveTo(from, to)
@@ -114,9 +174,11 @@ class Partition<One extends Item> extends Dated<One> {
     if (size > maxWindowMembers) return this.items.slice(this.low, this.high)
     // Without copying, since most windows are done with here.
     const target = Math.abs(sum)
-    let [fitting, whole] = [0, 0]
+    if ((this.sums[this.high] as number) - (this.sums[this.low] as number) < target) return null
+    let fitting = 0
+    let whole = 0
     for (let at = this.low; at < this.high; at++) {
-      const own = Math.abs((this.items[at] as One).amount)
+      const own = this.sizes[at] as number
       if (own >= target) continue
       fitting++
       whole += own
@@ -130,7 +192,8 @@ const moves = (item: { readonly amount: number }): boolean => item.amount !== 0
 class Search implements ExactGroupings {
   readonly groupings: Grouping[] = []
   readonly counts = new Map<string, number>()
-  readonly overfull: { keys: readonly string[]; count: number }[] = []
+  readonly overfull = new Set<string>()
+  readonly crowded = new Set<string>()
   readonly groupsNotSearched = new Set<string>()
   private readonly options: PairingOptions
 
@@ -141,23 +204,20 @@ class Search implements ExactGroupings {
   add(found: Grouping): void {
     const grouping = keyed(found)
     this.groupings.push(grouping)
-    for (const key of grouping.keys) this.count(key, 1)
+    for (const key of grouping.keys) this.counts.set(key, (this.counts.get(key) ?? 0) + 1)
   }
   /** Payouts of one source that a bank line may hold. */
   transfersOf(line: OpenBankLine, many: readonly OpenTransfer[]): void {
     this.groups(line.amount, many, {
       keys: () => [keyOfLine(line), ...many.map(keyOfTransfer)],
       grouping: transfers => ({ bankLines: [line], transfers }),
-      named: transfer => isTellingReference(transfer.reference) && containsWords(textOfLine(line), transfer.reference),
     })
   }
   /** Bank lines of one payer that may be parts of a payout. */
   linesOf(transfer: OpenTransfer, many: readonly OpenBankLine[]): void {
-    const { reference } = transfer
     this.groups(transfer.amount, many, {
       keys: () => [keyOfTransfer(transfer), ...many.map(keyOfLine)],
       grouping: bankLines => ({ bankLines, transfers: [transfer] }),
-      named: line => isTellingReference(reference) && containsWords(textOfLine(line), reference),
     })
   }
 
@@ -168,28 +228,22 @@ class Search implements ExactGroupings {
       /** Of the one item, then of the many. */
       readonly keys: () => readonly string[]
       readonly grouping: (members: readonly One[]) => Grouping
-      readonly named: (item: One) => boolean
     },
   ): void {
     if (many.length > maxWindowMembers) {
       for (const key of how.keys()) this.groupsNotSearched.add(key)
       return
     }
-    const limits = { most: this.options.maxGroup, mostListed: maxComponent }
-    const found: Subsets<One> = subsetsOfSum(many, sum, limits)
-    if (found.count <= maxComponent) {
-      for (const members of found.listed) this.add(how.grouping(members))
+    const found: readonly (readonly One[])[] | null = subsetsOfSum(many, sum, {
+      most: this.options.maxGroup,
+      mostListed: maxOfWindow,
+    })
+    if (found !== null) {
+      for (const members of found) this.add(how.grouping(members))
       return
     }
     const [one, ...others] = how.keys() as [string, ...string[]]
-    this.count(one, found.count)
-    for (const [place, key] of others.entries()) this.count(key, found.holding[place] as number)
-    this.overfull.push({ keys: [one, ...others.filter((_, place) => found.holding[place] !== 0)], count: found.count })
-    // Too many to list, but those that references prove are still to be found among them.
-    for (const members of subsetsOfSum(many.filter(how.named), sum, limits).listed)
-      this.groupings.push(keyed(how.grouping(members)))
-  }
-  private count(key: string, by: number): void {
-    this.counts.set(key, (this.counts.get(key) ?? 0) + by)
+    this.overfull.add(one)
+    for (const key of [one, ...others]) this.crowded.add(key)
   }
 }

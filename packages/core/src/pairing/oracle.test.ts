@@ -10,6 +10,7 @@ const dates = fc
   .oneof(
     { weight: 3, arbitrary: fc.integer({ min: 0, max: 6 }) },
     { weight: 1, arbitrary: fc.integer({ min: 0, max: 13 }) },
+    { weight: 1, arbitrary: fc.integer({ min: 0, max: 40 }) },
   )
   .map(day => addDays('2026-03-02', day))
 const accounts = fc.oneof({ weight: 24, arbitrary: fc.constant('1000') }, { weight: 1, arbitrary: fc.constant('1001') })
@@ -24,31 +25,43 @@ const texts = fc.constantFrom(
   'XOPENHALL',
   'RENT (March) OHP-1001',
   'openhall; OHP-1002 and OHP-1001',
+  'OPEN HALL SETTL',
+  'OPEN SETTL OHP-1003',
 )
 
-/** Few amounts make sums meet, many leave them alone. */
-const amountsOf = (few: boolean) =>
-  few
-    ? fc.constantFrom(1000, 2000, 3000, -1000, 4000)
-    : fc.oneof(
-        fc.constantFrom(1000, 2000, 3000, 5000, 7300, 2700, -1000, -4000, 0),
-        fc.integer({ min: 900, max: 1100 }),
-      )
+/** Few amounts make sums meet, many leave them alone; parts on one side and wholes on the other make groups. */
+const amountsOf = (few: boolean, side: 'parts' | 'wholes' | 'any') =>
+  side !== 'any'
+    ? fc.constantFrom(...(side === 'parts' ? [1000, 2000, 1100] : [3000, 2100, 4100]))
+    : few
+      ? fc.constantFrom(1000, 2000, 3000, -1000, 4000)
+      : fc.oneof(
+          fc.constantFrom(1000, 2000, 3000, 5000, 7300, 2700, -1000, -4000, 0),
+          fc.integer({ min: 900, max: 1100 }),
+        )
 
-const cases = fc.boolean().chain(few => {
+const cases = fc.tuple(fc.boolean(), fc.constantFrom('equal', 'equal', 'joined', 'split')).chain(([few, how]) => {
+  const sides = { equal: ['any', 'any'], joined: ['parts', 'wholes'], split: ['wholes', 'parts'] } as const
+  const [paidOf, cameOf] = sides[how]
   const payout = fc.record({
-    source: fc.constantFrom('openhall', 'openhall', 'brookpay'),
+    source: fc.constantFrom('openhall', 'openhall', 'brookpay', 'open', 'open hall'),
     bankAccount: accounts,
     date: dates,
-    amount: amountsOf(few),
-    reference: fc.constantFrom(null, 'OHP-1001', 'OHP-1002', 'SHORT', 'A1'),
+    amount: amountsOf(few, paidOf),
+    reference: fc.oneof(
+      { weight: few ? 4 : 1, arbitrary: fc.constantFrom(null, 'SHORT', 'A1') },
+      { weight: 1, arbitrary: fc.constantFrom('OHP-1001', 'OHP-1002', 'OHP-1003') },
+    ),
   })
   const line = fc.record({
     bankAccount: accounts,
     date: dates,
-    amount: amountsOf(few),
+    amount: amountsOf(few, cameOf),
     description: texts,
-    reference: fc.constantFrom('', '', 'OHP-1001', 'OHP-10010'),
+    reference: fc.oneof(
+      { weight: few ? 4 : 1, arbitrary: fc.constant('') },
+      { weight: 1, arbitrary: fc.constantFrom('OHP-1001', 'OHP-10010') },
+    ),
   })
   return fc.record({
     transfers: fc.array(payout, { minLength: 2, maxLength: 8, size: 'max' }),

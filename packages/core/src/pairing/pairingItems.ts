@@ -30,6 +30,12 @@ export interface PairingOptions {
   readonly bankFeeUpTo: number | null
   /** Confirmed wordings per source, besides its key. */
   readonly bankTexts: ReadonlyMap<string, readonly string[]>
+  /** Sources that pay into or draw from each bank account, by its name; absent: all that are known pay into each. */
+  readonly payers?: ReadonlyMap<string, ReadonlySet<string>>
+  /** Bank lines that bear the reference of a payout that is decided already, by id: they go with no other. */
+  readonly boundLines?: Iterable<string>
+  /** Payouts whose reference a bank line bears that is decided already, by id: likewise. */
+  readonly boundTransfers?: Iterable<string>
   /** Until when data is known: a grouping whose window ends later is not certain by uniqueness. Null: complete. */
   readonly completeTo: string | null
   /** Days that a source's deposits took so far, from the least to the most; evidence, never a bound. */

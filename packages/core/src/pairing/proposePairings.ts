@@ -1,9 +1,11 @@
 import { addDays, dayNumber, daysBetween } from '../activity/localDate.ts'
 import { assignEqual } from './assignEqual.ts'
-import { containsWords, isTellingReference } from './bankWording.ts'
+import { type ReadText, readText } from './bankWording.ts'
 import { bestDisjoint, components, type Weighed, weigh } from './bestDisjoint.ts'
+import { Bindings } from './bindings.ts'
 import { type ExactGroupings, exactGroupings, maxComponent } from './exactGroupings.ts'
 import { groupBy } from './groupBy.ts'
+import { OpenAmounts } from './openAmounts.ts'
 import {
   byDateAndId,
   type Grouping,
@@ -17,6 +19,7 @@ import {
   type PairingOptions,
   textOfLine,
 } from './pairingItems.ts'
+import { Payers } from './payers.ts'
 
 export type Sureness = 'certain' | 'likely' | 'possible'
 
@@ -64,21 +67,33 @@ export const proposePairings = (
   bankLines: readonly OpenBankLine[],
   options: PairingOptions,
 ): PairingProposal => {
-  const exact = exactGroupings(transfers, bankLines, options)
+  const texts = new Map(bankLines.map(line => [line, readText(textOfLine(line))]))
+  const textOf = (line: OpenBankLine): ReadText => texts.get(line) as ReadText
+  const bindings = new Bindings(transfers, bankLines, options, textOf)
+  const payers = new Payers(transfers, options, textOf)
+  const exact = exactGroupings(transfers, bankLines, options, bindings)
   const groupings = [...exact.groupings].sort(compareGroupings)
-  const context: Context = { options, exact, byItem: indexByItem(groupings), order: orderBySource(transfers) }
+  const context: Context = {
+    options,
+    exact,
+    bindings,
+    payers,
+    open: new OpenAmounts(transfers, bankLines, payers),
+    byItem: indexByItem(groupings),
+    order: orderBySource(transfers),
+  }
   const certain = groupings.flatMap(grouping =>
     judge(grouping, context).certain ? [pairing(grouping, 'certain', context)] : [],
   )
   const taken = new Set(certain.flatMap(keysOf))
   const free = groupings.filter(grouping => !keysOf(grouping).some(key => taken.has(key)))
-  const { chosen, tooManyFit } = chooseLikely(free, exact, taken)
+  const { chosen, tooManyFit } = chooseLikely(free, exact, bindings)
   const likely = chosen.map(grouping => pairing(grouping, 'likely', context))
   for (const key of likely.flatMap(keysOf)) taken.add(key)
   const possible = choosePossible(
     transfers.filter(transfer => !taken.has(keyOfTransfer(transfer))),
     bankLines.filter(line => !taken.has(keyOfLine(line))),
-    options,
+    { options, bindings },
   ).map(grouping => pairing(grouping, 'possible', context))
   return {
     pairings: [...certain, ...likely, ...possible].sort(compareGroupings),
@@ -92,6 +107,9 @@ const idOf = (key: string): string => key.slice(1)
 interface Context {
   readonly options: PairingOptions
   readonly exact: ExactGroupings
+  readonly bindings: Bindings
+  readonly payers: Payers
+  readonly open: OpenAmounts
   readonly byItem: ReadonlyMap<string, readonly Grouping[]>
   /** Place of each transfer among those of its source, by id. */
   readonly order: ReadonlyMap<string, number>
@@ -140,18 +158,11 @@ const overlapping = (grouping: Grouping, { byItem }: Context): Grouping[] => {
   return [...new Set(keys.flatMap(key => byItem.get(key) ?? []))].filter(other => other !== grouping)
 }
 
-const namesPayer = (line: OpenBankLine, source: string, options: PairingOptions): boolean =>
-  [source, ...(options.bankTexts.get(source) ?? [])].some(wording => containsWords(textOfLine(line), wording))
+const payerNamed = ({ bankLines, transfers }: Grouping, payers: Payers): boolean =>
+  bankLines.every(line => transfers.every(transfer => payers.named(line) === transfer.source))
 
-const payerNamed = ({ bankLines, transfers }: Grouping, options: PairingOptions): boolean =>
-  bankLines.every(line => transfers.every(transfer => namesPayer(line, transfer.source, options)))
-
-const referenceFound = ({ bankLines, transfers }: Grouping): boolean =>
-  bankLines.every(line =>
-    transfers.every(
-      transfer => isTellingReference(transfer.reference) && containsWords(textOfLine(line), transfer.reference),
-    ),
-  )
+const referenceFound = ({ bankLines, transfers }: Grouping, bindings: Bindings): boolean =>
+  bankLines.every(line => transfers.every(transfer => bindings.bears(line, transfer)))
 
 /** Last date on which something could still arrive that fits a member of the grouping. */
 const windowEnd = (grouping: Grouping, options: PairingOptions): string => {
@@ -160,16 +171,48 @@ const windowEnd = (grouping: Grouping, options: PairingOptions): string => {
 }
 
 const judge = (grouping: Grouping, context: Context): { certain: boolean; waitsFor: string | null } => {
-  const { options, exact } = context
-  const keys = keysOf(grouping)
-  if (referenceFound(grouping) && !overlapping(grouping, context).some(referenceFound))
+  const { options, bindings } = context
+  if (
+    referenceFound(grouping, bindings) &&
+    !overlapping(grouping, context).some(other => referenceFound(other, bindings))
+  )
     return { certain: true, waitsFor: null }
-  // Counted, not looked up: groupings too many to list stand in the way as well.
-  const alone = keys.every(key => exact.counts.get(key) === 1 && !exact.groupsNotSearched.has(key))
-  if (!alone || !payerNamed(grouping, options)) return { certain: false, waitsFor: null }
+  if (!certainByName(grouping, context)) return { certain: false, waitsFor: null }
   if (options.completeTo === null) return { certain: true, waitsFor: null }
   const end = windowEnd(grouping, options)
   return options.completeTo >= end ? { certain: true, waitsFor: null } : { certain: false, waitsFor: end }
+}
+
+/** Receipts that name their payer, that nothing else fits, and beside which nothing of the payer's is alike, or could have been cut to them. */
+const certainByName = (grouping: Grouping, context: Context): boolean => {
+  const { exact, payers, open } = context
+  if ((grouping.transfers[0] as OpenTransfer).amount <= 0) return false
+  const alone = keysOf(grouping).every(
+    key => exact.counts.get(key) === 1 && !exact.groupsNotSearched.has(key) && !exact.crowded.has(key),
+  )
+  return (
+    alone &&
+    payerNamed(grouping, payers) &&
+    !open.anyAlike(grouping) &&
+    !open.anyTwoAlike(grouping) &&
+    !grouping.bankLines.some(line => mayBeCut(line, grouping, context))
+  )
+}
+
+/** Whether a bank line is lower by up to the fee than an open payout of its source, outside its grouping, that it may be grouped with. */
+const mayBeCut = (line: OpenBankLine, { transfers }: Grouping, { options, open, bindings }: Context): boolean => {
+  const { bankFeeUpTo, windowDays } = options
+  if (bankFeeUpTo === null) return false
+  const [{ source }] = transfers as [OpenTransfer]
+  return open
+    .payoutsBefore(line, source, windowDays)
+    .some(
+      payout =>
+        payout.amount > line.amount &&
+        payout.amount - line.amount <= bankFeeUpTo &&
+        !transfers.includes(payout) &&
+        bindings.mayMeet(line, payout, windowDays),
+    )
 }
 
 const pairing = (grouping: Grouping, sureness: Sureness, context: Context): Pairing => {
@@ -193,15 +236,19 @@ const pairing = (grouping: Grouping, sureness: Sureness, context: Context): Pair
   }
 }
 
-const evidenceOf = (grouping: Grouping, { options, order }: Context, exactSum: boolean): PairingEvidence => {
+const evidenceOf = (
+  grouping: Grouping,
+  { options, order, payers, bindings }: Context,
+  exactSum: boolean,
+): PairingEvidence => {
   const { bankLines, transfers } = grouping
   const lag = lagDays(grouping, daysBetween)
   const usual = options.usualLags?.get(transfers[0]?.source ?? '')
   const places = transfers.map(transfer => order.get(transfer.id) as number)
   return {
     exactSum,
-    payerNamed: payerNamed(grouping, options),
-    referenceFound: referenceFound(grouping),
+    payerNamed: payerNamed(grouping, payers),
+    referenceFound: referenceFound(grouping, bindings),
     lagDays: lag,
     lagUsual: usual === undefined ? null : usual.from <= lag && lag <= usual.to,
     consecutive:
@@ -222,77 +269,71 @@ const scoreOf = (evidence: PairingEvidence): number =>
 const isOneToOne = ({ bankLines, transfers }: Grouping): boolean => bankLines.length === 1 && transfers.length === 1
 
 /** Chooses among exact groupings that touch no certain one, or says for which items too many fit. */
-const chooseLikely = (groupings: readonly Grouping[], exact: ExactGroupings, taken: ReadonlySet<string>) => {
+const chooseLikely = (groupings: readonly Grouping[], exact: ExactGroupings, bindings: Bindings) => {
   const chosen: Grouping[] = []
-  const tooMany = new Set<string>()
-  const drowned = drownedKeys(groupings, exact, taken)
+  const tooMany = new Set<string>(exact.overfull)
   for (const component of components(groupings.map(grouping => weigh(grouping, keysOf(grouping).length)))) {
     const members = component.map(one => one.grouping)
-    if (members.some(grouping => keysOf(grouping).some(key => drowned.has(key)))) continue
-    if (members.every(isOneToOne)) chosen.push(...assignEqual(members))
+    if (members.every(isOneToOne)) chosen.push(...assigned(component, bindings))
     else if (component.length > maxComponent) for (const key of members.flatMap(keysOf)) tooMany.add(key)
     else {
       const crowded = new Set(members.flatMap(keysOf).filter(key => (exact.counts.get(key) ?? 0) > maxGroupingsOfItem))
       for (const key of crowded) tooMany.add(key)
       const rest = component.filter(one => !keysOf(one.grouping).some(key => crowded.has(key)))
-      for (const part of components(rest)) chosen.push(...solved(part, tooMany))
+      for (const part of components(rest)) chosen.push(...solved(part, tooMany, bindings))
     }
   }
-  for (const key of drowned) tooMany.add(key)
   return {
     chosen,
-    tooManyFit: [...tooMany].sort().map(key => ({ id: idOf(key), count: exact.counts.get(key) ?? 0 })),
+    tooManyFit: [...tooMany].sort().map(key => ({
+      id: idOf(key),
+      count: exact.overfull.has(key) ? maxComponent + 1 : (exact.counts.get(key) ?? 0),
+    })),
   }
 }
 
-const solved = (part: readonly Weighed[], tooMany: Set<string>): Grouping[] => {
+/** The best of equal amounts 1:1. What references bind does not keep to the order of dates, and is solved as any other grouping is. */
+const assigned = (component: readonly Weighed[], bindings: Bindings): Grouping[] => {
+  const members = component.map(one => one.grouping)
+  const anyBound = members.some(({ bankLines }) => bankLines.some(line => bindings.isBound(line)))
+  const best = anyBound ? bestDisjoint(component) : null
+  return best?.map(one => one.grouping) ?? assignEqual(members)
+}
+
+const solved = (part: readonly Weighed[], tooMany: Set<string>, bindings: Bindings): Grouping[] => {
   const members = part.map(one => one.grouping)
-  if (members.every(isOneToOne)) return assignEqual(members)
+  if (members.every(isOneToOne)) return assigned(part, bindings)
   const best = bestDisjoint(part)
   if (best === null) for (const key of members.flatMap(keysOf)) tooMany.add(key)
   return (best ?? []).map(one => one.grouping)
 }
 
-/** Items tied, directly or through others, to more groupings than are listed: a component beyond every bound. */
-const drownedKeys = (
-  groupings: readonly Grouping[],
-  exact: ExactGroupings,
-  taken: ReadonlySet<string>,
-): Set<string> => {
-  const drowned = new Set(exact.overfull.flatMap(({ keys }) => keys.filter(key => !taken.has(key))))
-  if (drowned.size === 0) return drowned
-  const byItem = indexByItem(groupings)
-  const waiting = [...drowned]
-  for (let key = waiting.pop(); key !== undefined; key = waiting.pop())
-    for (const other of (byItem.get(key) ?? []).flatMap(keysOf))
-      if (!drowned.has(other)) {
-        drowned.add(other)
-        waiting.push(other)
-      }
-  return drowned
-}
-
 const choosePossible = (
   transfers: readonly OpenTransfer[],
   bankLines: readonly OpenBankLine[],
-  options: PairingOptions,
+  { options, bindings }: Pick<Context, 'options' | 'bindings'>,
 ): Grouping[] => {
   const { bankFeeUpTo, windowDays } = options
   if (bankFeeUpTo === null) return []
   const byDay = groupBy(transfers, transfer => dayNumber(transfer.date))
+  const open = new Set(transfers)
   const isShort = (transfer: OpenTransfer, line: OpenBankLine): boolean => {
     const short = transfer.amount - line.amount
     const sameMoney = transfer.bankAccount === line.bankAccount && transfer.currency === line.currency
-    return sameMoney && line.amount > 0 && short > 0 && short <= bankFeeUpTo
+    return (
+      sameMoney && line.amount > 0 && short > 0 && short <= bankFeeUpTo && bindings.mayMeet(line, transfer, windowDays)
+    )
   }
-  const candidates: Weighed[] = []
-  for (const line of bankLines) {
+  const inWindow = (line: OpenBankLine): readonly OpenTransfer[] => {
     const day = dayNumber(line.date)
-    for (let paid = day - windowDays; paid <= day; paid++)
-      for (const transfer of byDay.get(paid) ?? [])
-        if (isShort(transfer, line))
-          candidates.push(weigh(keyed({ bankLines: [line], transfers: [transfer] }), transfer.amount - line.amount))
+    return Array.from({ length: windowDays + 1 }, (_, lag) => byDay.get(day - lag) ?? []).flat()
   }
+  const candidates = bankLines.flatMap(line => {
+    const near = bindings.isBound(line) ? bindings.borne(line).filter(transfer => open.has(transfer)) : inWindow(line)
+    return near
+      .filter(transfer => isShort(transfer, line))
+      .map(transfer => weigh(keyed({ bankLines: [line], transfers: [transfer] }), transfer.amount - line.amount))
+  })
   candidates.sort((left, right) => compareGroupings(left.grouping, right.grouping))
   return components(candidates).flatMap(component => (bestDisjoint(component) ?? []).map(one => one.grouping))
 }

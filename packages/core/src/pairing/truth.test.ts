@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { holdAgainstTruth, makeDeposits } from '../testing/depositTruth.ts'
+import { groupName, holdAgainstTruth, makeDeposits } from '../testing/depositTruth.ts'
+import { makeHarshDeposits } from '../testing/harshDeposits.ts'
 import type { PairingOptions } from './pairingItems.ts'
 import { proposePairings } from './proposePairings.ts'
 
@@ -24,6 +25,52 @@ describe('against what really happened', () => {
     console.log(`seed ${seed}, ${payouts} payouts in ${days} days: ${JSON.stringify(figures)}`)
     expect(figures.certainWrong).toBe(0)
     expect(figures.certainRight).toBeGreaterThan(truth.groups.size * 0.7)
+  })
+})
+
+describe('as unkind as it comes', () => {
+  it.each([
+    [0, 0.25],
+    [0.6, 0.65],
+    [1, 0.88],
+  ])('nothing certain is wrong with references on a share of %d, and %d are certain', (referenced, atLeast) => {
+    const [certain, groups] = [new Set<string>(), new Set<string>()]
+    for (let seed = 1; seed <= 12; seed++) {
+      const days = [60, 300, 1200][seed % 3] as number
+      const truth = makeHarshDeposits({ payouts: 500, days, referenced, bankFeeUpTo: 500, seed })
+      for (const name of truth.groups) groups.add(`${seed} ${name}`)
+      for (const one of proposePairings(truth.transfers, truth.bankLines, options).pairings) {
+        const far = [...one.bankLines, ...one.transfers].some(({ id }) => truth.farNetted.has(id))
+        if (one.sureness === 'certain' && !far) certain.add(`${seed} ${groupName(one.bankLines, one.transfers)}`)
+      }
+    }
+    expect([...certain].filter(name => !groups.has(name))).toEqual([])
+    expect(certain.size / groups.size).toBeGreaterThan(atLeast)
+  })
+  it('two payouts that came too late for a group’s window can stand for one of it', () => {
+    const payout = (id: string, date: string, amount: number) => ({
+      id,
+      source: 'openhall',
+      bankAccount: '1000',
+      currency: 'EUR',
+      date,
+      amount,
+      reference: null,
+    })
+    const line = {
+      id: 'd',
+      bankAccount: '1000',
+      currency: 'EUR',
+      date: '2026-03-22',
+      amount: 255_955,
+      description: 'OPENHALL',
+      reference: '',
+    }
+    const pair = [payout('t3', '2026-03-15', 175_955), payout('t4', '2026-03-18', 80_000)]
+    const early = [payout('t1', '2026-03-13', 30_000), payout('t2', '2026-03-14', 50_000)]
+    const sureness = (paid: typeof pair) => proposePairings(paid, [line], options).pairings.map(one => one.sureness)
+    expect(sureness(pair)).toEqual(['certain'])
+    expect(sureness([...early, ...pair])).toEqual(['likely'])
   })
 })
 
@@ -108,7 +155,7 @@ it('lists what it did not search, and what too many fit, and comes to an end', (
   }
   expect(proposePairings(many, [line], options).groupsNotSearched).toContain('d')
   const crowded = proposePairings(many.slice(0, 20), [line], options)
-  // 167,960 ways to take 9 of 20.
-  expect(crowded.tooManyFit.find(one => one.id === 'd')?.count).toBe(167_960)
+  // Of 167,960 ways to take 9 of 20, as many as it takes to know that they are too many.
+  expect(crowded.tooManyFit.find(one => one.id === 'd')?.count).toBe(201)
   expect(crowded.pairings).toEqual([])
 })

@@ -1,6 +1,7 @@
 import { addDays } from '../activity/localDate.ts'
 import type { OpenBankLine, OpenTransfer } from '../pairing/pairingItems.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'
+import { seededRandom } from './seededRandom.ts'
 
 /** What really happened: payouts, the deposits they became, and which belong together. */
 export interface DepositTruth {
@@ -10,18 +11,8 @@ export interface DepositTruth {
   readonly groups: ReadonlySet<string>
 }
 
-/** A generator of numbers from 0 up to 1 that is the same on every machine. */
-const seededRandom = (seed: number): (() => number) => {
-  let state = seed >>> 0
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1)
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61)
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32
-  }
-}
-
-const groupName = (lines: readonly { id: string }[], transfers: readonly { id: string }[]): string =>
+/** Names a group by the ids of its bank lines and transfers. */
+export const groupName = (lines: readonly { id: string }[], transfers: readonly { id: string }[]): string =>
   [lines, transfers]
     .map(items =>
       items

@@ -30,7 +30,10 @@ const payerText = (description: string): string =>
     .trim()
 
 const saysWord = (line: OpenBankLine, wanted: string): boolean => {
-  const escaped = wanted.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
+  const escaped = wanted
+    .split(/\s+/)
+    .map(part => part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
+    .join('\\s+')
   return [line.reference, line.description].some(text =>
     new RegExp(`(^|[^\\p{L}\\p{N}])${escaped}($|[^\\p{L}\\p{N}])`, 'iu').test(text),
   )
@@ -39,39 +42,102 @@ const saysWord = (line: OpenBankLine, wanted: string): boolean => {
 const subsets = <Item>(items: readonly Item[]): Item[][] =>
   Array.from({ length: 2 ** items.length - 1 }, (_, mask) => items.filter((__, at) => ((mask + 1) >> at) & 1))
 
-const isExact = ({ lines, payouts }: Group, { windowDays, maxGroup }: PairingOptions): boolean => {
+const bears = (line: OpenBankLine, { reference, bankAccount }: OpenTransfer): boolean =>
+  bankAccount === line.bankAccount &&
+  reference !== null &&
+  reference.length >= 5 &&
+  /[0-9]/.test(reference) &&
+  saysWord(line, reference)
+
+interface All {
+  readonly lines: readonly OpenBankLine[]
+  readonly payouts: readonly OpenTransfer[]
+  readonly options: PairingOptions
+}
+
+const lagBetween = (line: OpenBankLine, payout: OpenTransfer): number => dayOf(line.date) - dayOf(payout.date)
+
+/** Whether references and dates let a bank line and a payout be the same money. */
+const mayMeet = (line: OpenBankLine, payout: OpenTransfer, { lines, payouts, options }: All): boolean => {
+  const lag = lagBetween(line, payout)
+  if (bears(line, payout)) return lag >= 0 && lag <= 30
+  if (payouts.some(other => bears(line, other))) return false
+  if (lines.some(other => bears(other, payout) && lagBetween(other, payout) >= 0 && lagBetween(other, payout) <= 30))
+    return false
+  return lag >= 0 && lag <= options.windowDays
+}
+
+const isExact = ({ lines, payouts }: Group, all: All): boolean => {
+  const { maxGroup } = all.options
   if (lines.length > 1 && payouts.length > 1) return false
   if (Math.max(lines.length, payouts.length) > Math.max(1, maxGroup)) return false
   if (sum(lines) !== sum(payouts)) return false
-  const all = [...lines, ...payouts]
-  if (all.some(item => item.amount === 0 || item.amount > 0 !== (all[0] as OpenBankLine).amount > 0)) return false
-  if (new Set(all.map(item => `${item.bankAccount} ${item.currency}`)).size > 1) return false
+  const items = [...lines, ...payouts]
+  if (items.some(item => item.amount === 0 || item.amount > 0 !== (items[0] as OpenBankLine).amount > 0)) return false
+  if (new Set(items.map(item => `${item.bankAccount} ${item.currency}`)).size > 1) return false
   if (new Set(payouts.map(payout => payout.source)).size > 1) return false
   if (new Set(lines.map(line => payerText(line.description))).size > 1) return false
-  return lines.every(line =>
-    payouts.every(payout => {
-      const lag = dayOf(line.date) - dayOf(payout.date)
-      return lag >= 0 && lag <= windowDays
-    }),
-  )
+  return lines.every(line => payouts.every(payout => mayMeet(line, payout, all)))
 }
 
 const membersOf = ({ lines, payouts }: Group): (OpenBankLine | OpenTransfer)[] => [...lines, ...payouts]
 const overlap = (one: Group, other: Group): boolean => membersOf(one).some(item => membersOf(other).includes(item))
 
-const named = ({ lines, payouts }: Group, options: PairingOptions): boolean =>
-  lines.every(line =>
-    payouts.every(({ source }) =>
-      [source, ...(options.bankTexts.get(source) ?? [])].some(wording => saysWord(line, wording)),
+/** The source of the longest key or wording that a line's text holds; null for none, or two as long of different sources. */
+const payerOf = (line: OpenBankLine, { payouts, options }: All): string | null => {
+  const sources = [...new Set([...options.bankTexts.keys(), ...payouts.map(payout => payout.source)])]
+  const found = sources.flatMap(source =>
+    [source, ...(options.bankTexts.get(source) ?? [])]
+      .filter(wording => saysWord(line, wording))
+      .map(wording => ({ source, length: wording.split(/\s+/).join(' ').length })),
+  )
+  const longest = Math.max(...found.map(one => one.length))
+  const best = new Set(found.filter(one => one.length === longest).map(one => one.source))
+  return best.size === 1 ? ([...best][0] as string) : null
+}
+
+const proved = ({ lines, payouts }: Group): boolean => lines.every(line => payouts.every(payout => bears(line, payout)))
+
+const certainByName = (group: Group, all: All): boolean => {
+  const { lines, payouts } = group
+  const [{ source }] = payouts as [OpenTransfer]
+  if (membersOf(group).some(item => item.amount < 0)) return false
+  if (lines.some(line => payerOf(line, all) !== source)) return false
+  const together = (one: OpenBankLine | OpenTransfer): boolean =>
+    one.bankAccount === (lines[0] as OpenBankLine).bankAccount && one.currency === (lines[0] as OpenBankLine).currency
+  const whole = sum(lines)
+  const nearby = (line: OpenBankLine, payout: OpenTransfer): boolean =>
+    lagBetween(line, payout) >= 0 && lagBetween(line, payout) <= 30
+  const otherPayouts = all.payouts.filter(one => one.source === source && together(one) && !payouts.includes(one))
+  const otherLines = all.lines.filter(one => together(one) && !lines.includes(one) && payerOf(one, all) === source)
+  if (
+    otherPayouts.some(
+      one =>
+        lines.some(line => nearby(line, one)) &&
+        (one.amount === whole || payouts.some(payout => payout.amount === one.amount)),
+    )
+  )
+    return false
+  if (
+    otherLines.some(
+      one =>
+        payouts.some(payout => nearby(one, payout)) &&
+        (one.amount === whole || lines.some(line => line.amount === one.amount)),
+    )
+  )
+    return false
+  // Two payouts too early for the window could stand in the place of a group's member.
+  const early = otherPayouts.filter(one => one.amount > 0 && nearby(lines[0] as OpenBankLine, one))
+  const twoMake = (amount: number): boolean =>
+    early.some((one, at) => early.slice(at + 1).some(other => one.amount + other.amount === amount))
+  if (payouts.length > 1 && payouts.some(payout => twoMake(payout.amount))) return false
+  const fee = all.options.bankFeeUpTo
+  return !lines.some(line =>
+    otherPayouts.some(
+      one => fee !== null && one.amount > line.amount && one.amount - line.amount <= fee && mayMeet(line, one, all),
     ),
   )
-const proved = ({ lines, payouts }: Group): boolean =>
-  lines.every(line =>
-    payouts.every(
-      ({ reference }) =>
-        reference !== null && reference.length >= 5 && /[0-9]/.test(reference) && saysWord(line, reference),
-    ),
-  )
+}
 
 const compareGroups = (one: Group, other: Group): number => {
   for (const side of ['lines', 'payouts'] as const) {
@@ -163,10 +229,11 @@ export const pairByBruteForce = (
         .map(some => ({ lines: some, payouts: [payout] })),
     ),
   ]
-  const exact = candidates.filter(group => isExact(group, options))
+  const all: All = { lines, payouts, options }
+  const exact = candidates.filter(group => isExact(group, all))
   const certain = exact.filter(group => {
     const others = exact.filter(other => other !== group && overlap(group, other))
-    return (others.length === 0 && named(group, options)) || (proved(group) && !others.some(proved))
+    return (others.length === 0 && certainByName(group, all)) || (proved(group) && !others.some(proved))
   })
   const free = exact.filter(group => !certain.some(sure => overlap(sure, group)))
   const likely = likelyOf(free, exact)
@@ -175,10 +242,9 @@ export const pairByBruteForce = (
   const short = lines.flatMap(line =>
     payouts
       .filter(payout => {
-        const lag = dayOf(line.date) - dayOf(payout.date)
         const missing = payout.amount - line.amount
         const together = payout.bankAccount === line.bankAccount && payout.currency === line.currency
-        const open = !used.has(line) && !used.has(payout) && together && lag >= 0 && lag <= options.windowDays
+        const open = !used.has(line) && !used.has(payout) && together && mayMeet(line, payout, all)
         return fee !== null && open && line.amount > 0 && missing > 0 && missing <= fee
       })
       .map(payout => ({ lines: [line], payouts: [payout] })),

@@ -3,6 +3,7 @@ import { convertMinor, currencyDigits, rateOn } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { boundElsewhere } from './boundElsewhere.ts'
 import { transferId } from './transferId.ts'
 
 /** A deposit comes within so many days of its payout. */
@@ -99,16 +100,21 @@ export const loadOpenItems = async (tx: Transaction, code: string): Promise<Open
   const { sourceNames, setup } = await loadSetup(tx)
   const known = await completeTo(tx, code)
   const account = setup.accounts.get(code)
+  const transfers = (await openTransfers(tx, code)).map(row => transferItem(row, sourceNames))
+  const lines = await openLines(tx, code)
   return {
-    transfers: (await openTransfers(tx, code)).map(row => transferItem(row, sourceNames)),
-    lines: await openLines(tx, code),
+    transfers,
+    lines,
     known,
     sourceNames,
     facts: {
       windowDays,
       maxGroup,
       bankFeeUpTo: bankFeeIn(setup, account?.currency ?? setup.base),
-      bankTexts: [...setup.sources].map(([key, source]) => [key, [...source.bankTexts]]),
+      bankTexts: [...setup.sources.values()]
+        .filter(source => [...source.paysInto, ...source.drawnFrom].some(row => row.account === code))
+        .map(source => [source.key, [...source.bankTexts]]),
+      ...(await boundElsewhere(tx, code, { transfers, lines })),
       usualLags: [...(await usualLags(tx, code))],
       completeTo: [known.statementTo, known.booksTo].reduce<string>(
         (least, date) => (date === null ? '0000-01-01' : date < least ? date : least),

@@ -40,7 +40,8 @@ export const saveWording = (
       const other = all.find(
         one =>
           one.source !== source &&
-          [one.source, ...one.wordings].some(words => containsWords(words, wording) || containsWords(wording, words)),
+          // One that is part of a longer one is no matter: the longest names the payer.
+          [one.source, ...one.wordings].some(words => containsWords(words, wording) && containsWords(wording, words)),
       )
       if (known && other) throw new Refused(422, `“${wording}” names ${other.name} already: it would name two payers.`)
       const rest = mine.wordings.filter(words => words.toLowerCase() !== wording.toLowerCase())

@@ -164,6 +164,32 @@ const measurePairing = async (): Promise<void> => {
   )
 }
 
+/** What is certain of 200,000 payouts as unkind as they come, and how long crowds of equal amounts take. */
+const measureHarshPairing = async (): Promise<void> => {
+  const payouts = Number(process.env.BENCH_PAYOUTS ?? 200_000)
+  const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
+  const share = (part: number, whole: number): string => `${((100 * part) / Math.max(1, whole)).toFixed(1)} %`
+  for (const referenced of [0, 0.6, 1]) {
+    const { result } = await task('harsh', { payouts: Math.ceil(payouts / 3), referenced, seed })
+    say(
+      `harsh deposits, references on ${100 * referenced} %`,
+      `${result.payouts} payouts: certain ${result.certain}, ${share(result.certain, result.groups)} of the true pairs, ${result.certainWrong} wrong, ${result.farNettedWrong} more where a bank kept more than the limit; likely ${result.likely}, ${share(result.likelyWrong, result.likely)} wrong; possible ${result.possible}, ${share(result.possibleWrong, result.possible)} wrong (bar: none certain wrong)`,
+      result.certainWrong === 0 && result.certain > 0,
+    )
+  }
+  for (const [each, amounts, bar] of [
+    [100, 1, 1000],
+    [1000, 5, 5000],
+  ] as const) {
+    const { result } = await task('equalAmounts', { each, amounts })
+    say(
+      `pairing ${each} × ${each} of ${amounts === 1 ? 'equal amounts' : `${amounts} amounts`} in a week`,
+      `${(result / 1000).toFixed(2)} s (bar ${bar / 1000} s)`,
+      result < bar,
+    )
+  }
+}
+
 const measureReaders = async (): Promise<void> => {
   const files = Number(process.env.BENCH_FILES ?? 100_000)
   const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
@@ -187,6 +213,7 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
   heart: measureHeart,
   books: measureBooks,
   pairing: measurePairing,
+  harsh: measureHarshPairing,
   readers: measureReaders,
 }
 

@@ -12,7 +12,7 @@ import { uploadFile } from '../sources/uploadFile.ts'
 import { composeBase } from './composeBase.ts'
 import { importBase } from './importBase.ts'
 import { measurePages } from './pages.ts'
-import { measurePairing, type PairingFigures } from './pairing.ts'
+import { type HarshFigures, measureEqualAmounts, measureHarsh, measurePairing, type PairingFigures } from './pairing.ts'
 import { meetEndlessRecord, meetMutatedFiles } from './readers.ts'
 
 /** Work that is measured in a process of its own: with a heap of its own, and nobody else's memory in its figure. */
@@ -26,6 +26,8 @@ export interface Tasks {
   upkeep: { args: object; result: null }
   pages: { args: Actor; result: Awaited<ReturnType<typeof measurePages>> }
   pairing: { args: { payouts: number; days: number; seed: number }; result: PairingFigures }
+  harsh: { args: { payouts: number; referenced: number; seed: number }; result: HarshFigures }
+  equalAmounts: { args: { each: number; amounts: number }; result: number }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
   endlessRecord: { args: { megabytes: number }; result: Awaited<ReturnType<typeof meetEndlessRecord>> }
 }
@@ -96,6 +98,8 @@ const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']
     },
     pages: measurePages,
     pairing: async (_, args) => measurePairing(args),
+    harsh: async (_, args) => measureHarsh(args),
+    equalAmounts: async (_, args) => measureEqualAmounts(args),
     mutatedFiles: (_, args) => meetMutatedFiles(args),
     endlessRecord: (_, args) => meetEndlessRecord(args),
   }

@@ -142,6 +142,7 @@ export const readExampleSetup = (json: unknown): ExampleSetup => {
       maxGroup: parsed.pairing.maxGroup,
       bankFeeUpTo: bankFeeUpTo ? minorOf(bankFeeUpTo, base) : null,
       bankTexts: new Map(parsed.sources.map(source => [source.key, source.bankTexts])),
+      payers: payersOf(parsed),
       completeTo: null,
     },
     proofs:
@@ -160,6 +161,15 @@ const sourceOf = (source: ParsedSetup['sources'][number], base: string): Source 
     taxTolerance: source.options.taxTolerance ? minorOf(source.options.taxTolerance, base) : null,
   },
 })
+
+/** The sources that pay into each bank account, or draw from it. */
+const payersOf = ({ sources }: ParsedSetup): Map<string, Set<string>> => {
+  const payers = new Map<string, Set<string>>()
+  for (const { key, paysInto, drawnFrom } of sources)
+    for (const { account } of [...paysInto, ...drawnFrom])
+      payers.set(account, (payers.get(account) ?? new Set()).add(key))
+  return payers
+}
 
 // A route of a kind that no line can have serves nothing.
 const routesOf = (parsed: ParsedSetup): Route[] =>

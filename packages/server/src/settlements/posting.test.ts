@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
 import { refreshSummary, stages } from '../clients/refreshSummary.ts'
 import { setLocked } from '../close/loadClose.ts'
+import { loadMonthState } from '../close/loadMonthState.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import {
   booksOf,
@@ -109,10 +110,12 @@ describe('posting', () => {
 
   it('posts nothing into a month that is being locked', async () => {
     const { actor, keys } = await makeClientWithWeeks(database, 'Locking', 30, 3)
+    for (const month of ['2026-01', '2026-02'])
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
     const locking = (async () => {
       for (let round = 0; round < 12; round++)
-        await setLocked(database, actor, { month: '2026-03', locked: round % 2 === 0 })
-      await setLocked(database, actor, { month: '2026-03', locked: true })
+        await setLocked(database, actor, { month: '2026-03', locked: round % 2 === 0, reason: 'tried' })
+      await setLocked(database, actor, { month: '2026-03', locked: true, reason: 'tried' })
     })()
     const before = await asClient(database, actor, tx =>
       rowsOf<{ at: string }>(tx, sql`SELECT clock_timestamp()::text AS at`),
@@ -138,11 +141,32 @@ describe('posting', () => {
     await checkBooks(actor)
   })
 
+  it('locks months in order only, and with a reason where something is open', async () => {
+    const { actor, keys } = await makeClientWithWeeks(database, 'In order', 6, 3)
+    const lock = (month: string, locked: boolean, reason = '') => setLocked(database, actor, { month, locked, reason })
+    await expect(lock('2026-02', true, 'tried')).rejects.toThrow('2026-01 is still open')
+    await expect(lock('2026-01', true)).rejects.toThrow('needs a reason')
+    await lock('2026-01', true, 'handed over early')
+    await lock('2026-02', true, 'tried')
+    await expect(lock('2026-01', false)).rejects.toThrow('2026-02 is locked')
+    await lock('2026-02', false)
+    await lock('2026-01', false)
+    const state = await asClient(database, actor, tx => loadMonthState(tx, '2026-01'))
+    expect(state).toMatchObject({
+      proposed: 3,
+      open: true,
+      before: null,
+      unproved: [{ account: '1210', outcome: null }],
+    })
+    await postSettlements(database, actor, keys)
+    expect(await asClient(database, actor, tx => loadMonthState(tx, '2026-01'))).toMatchObject({ proposed: 0 })
+  })
+
   it('dates a reversal in a locked month on the first open day', async () => {
     const { actor, keys } = await makeClientWithWeeks(database, 'First open day', 4, 3)
     await postSettlements(database, actor, keys)
-    await setLocked(database, actor, { month: '2026-01', locked: true })
-    await setLocked(database, actor, { month: '2026-02', locked: true })
+    for (const month of ['2026-01', '2026-02'])
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
     await takeBack(database, actor, keys)
     const dates = await asClient(database, actor, tx =>
       rowsOf<{ date: string }>(

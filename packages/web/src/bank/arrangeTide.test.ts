@@ -30,7 +30,16 @@ const page: BankPage = {
   booksTo: null,
   transfers: [transfer('a', '2026-03-03'), transfer('b', '2026-03-03'), transfer('c', '2026-03-02')],
   lines: [bankLine('x', '2026-03-06')],
-  facts: { windowDays: 7, maxGroup: 12, bankFeeUpTo: null, bankTexts: [], completeTo: '2026-03-31', usualLags: [] },
+  facts: {
+    windowDays: 7,
+    maxGroup: 12,
+    bankFeeUpTo: null,
+    bankTexts: [],
+    boundLines: [],
+    boundTransfers: [],
+    completeTo: '2026-03-31',
+    usualLags: [],
+  },
   decided: [],
   differenceAccount: null,
 }
