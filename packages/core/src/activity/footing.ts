@@ -1,4 +1,4 @@
-import { addMinor } from '../money/minor.ts'
+import { addWide, negateWide, type Wide } from '../money/minor.ts'
 
 /**
  * Closing − opening − the sum of all lines, minor units; zero when the settlement foots, null where the source does not
@@ -6,8 +6,8 @@ import { addMinor } from '../money/minor.ts'
  */
 export const footingDifference = (
   head: { openingBalance: number | null; closingBalance: number | null } | null,
-  sumOfLines: number,
-): number | null =>
+  sumOfLines: Wide,
+): Wide | null =>
   head === null || head.openingBalance === null || head.closingBalance === null
     ? null
-    : addMinor(head.closingBalance, -head.openingBalance, -sumOfLines)
+    : addWide(addWide(head.closingBalance, negateWide(head.openingBalance)), negateWide(sumOfLines))

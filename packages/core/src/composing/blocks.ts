@@ -1,6 +1,6 @@
 import type { Kind } from '../activity/kinds.ts'
 import type { Route } from '../mapping/route.ts'
-import { addMinor } from '../money/minor.ts'
+import { addWide, isMinor, type Wide } from '../money/minor.ts'
 import type { ChannelReach } from '../tieout/awaitsChannel.ts'
 import type { LineBlock } from './resolveLine.ts'
 
@@ -9,10 +9,11 @@ export type BlockReason =
   | 'does_not_foot'
   | 'rate_missing'
   | 'tax_differs'
+  | 'out_of_range'
   | 'likely_double'
   | 'awaits_channel'
 
-/** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference. Minor units. */
+/** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference, minor units; 0 of what is out of range. */
 export interface Block {
   readonly reason: BlockReason
   readonly amount: number
@@ -36,35 +37,42 @@ export interface Block {
 export class Blocks {
   private readonly found = new Map<
     BlockReason,
-    { amount: number; concerned: Map<string, Block['concerned'][number]> }
+    { amount: Wide; concerned: Map<string, Omit<Block['concerned'][number], 'amount'> & { amount: Wide }> }
   >()
-  private transfersWithoutRate = 0
+  private transfersWithoutRate: Wide = 0
   private anyTransferWithoutRate = false
 
-  add(reason: BlockReason, amount: number): void {
+  add(reason: BlockReason, amount: Wide): void {
     const block = this.found.get(reason) ?? { amount: 0, concerned: new Map() }
-    block.amount = addMinor(block.amount, amount)
+    block.amount = addWide(block.amount, amount)
     this.found.set(reason, block)
   }
   addLine(
-    resolution: { readonly reason: LineBlock; readonly route: Route | null },
+    { reasons, route }: { readonly reasons: readonly LineBlock[]; readonly route: Route | null },
     line: { kind: Kind; category: string | null; amount: number; count: number },
   ): void {
-    this.add(resolution.reason, line.amount)
-    const concerned = this.found.get(resolution.reason)?.concerned
+    for (const reason of new Set(reasons)) this.addConcerned(reason, route, line)
+  }
+  private addConcerned(
+    reason: LineBlock,
+    route: Route | null,
+    line: { kind: Kind; category: string | null; amount: number; count: number },
+  ): void {
+    this.add(reason, line.amount)
+    const concerned = this.found.get(reason)?.concerned
     const key = JSON.stringify([line.kind, line.category])
     const before = concerned?.get(key)
     concerned?.set(key, {
       kind: line.kind,
       category: line.category,
-      amount: addMinor(before?.amount ?? 0, line.amount),
+      amount: addWide(before?.amount ?? 0, line.amount),
       count: (before?.count ?? 0) + line.count,
-      route: resolution.route?.id ?? null,
+      route: route?.id ?? null,
     })
   }
   transferWithoutRate(amount: number): void {
     this.anyTransferWithoutRate = true
-    this.transfersWithoutRate = addMinor(this.transfersWithoutRate, amount)
+    this.transfersWithoutRate = addWide(this.transfersWithoutRate, amount)
   }
   addTransferRates(): void {
     if (this.anyTransferWithoutRate) this.add('rate_missing', this.transfersWithoutRate)
@@ -72,11 +80,22 @@ export class Blocks {
   has(reason: BlockReason): boolean {
     return this.found.has(reason)
   }
+  /** All reasons; one whose money is beyond what an amount can be is out of range. */
   list(): Block[] {
-    return [...this.found].map(([reason, { amount, concerned }]) => ({
-      reason,
-      amount,
-      concerned: [...concerned.values()],
-    }))
+    const listed = [...this.found].map(
+      ([reason, { amount, concerned }]): Block =>
+        isMinor(amount)
+          ? { reason, amount, concerned: [...concerned.values()].map(inRange) }
+          : { reason: 'out_of_range', amount: 0, concerned: [] },
+    )
+    return listed.filter(
+      (block, index) =>
+        block.reason !== 'out_of_range' || listed.findIndex(one => one.reason === block.reason) === index,
+    )
   }
 }
+
+const inRange = (one: Omit<Block['concerned'][number], 'amount'> & { amount: Wide }): Block['concerned'][number] => ({
+  ...one,
+  amount: isMinor(one.amount) ? one.amount : 0,
+})

@@ -1,7 +1,7 @@
 import type { ActivityLine, SettlementHead, WeightedLine } from '../activity/activityLine.ts'
 import { isPayout } from '../activity/kinds.ts'
 import type { Zone } from '../activity/zone.ts'
-import { sumMinor } from '../money/minor.ts'
+import { sumWide } from '../money/minor.ts'
 import { type MatchEvidence, matchTenders } from '../tieout/matchTenders.ts'
 import { tieOutLines } from '../tieout/tieOutLine.ts'
 import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
@@ -140,7 +140,7 @@ const settlementActivity = (
           region: line.region,
         }),
       ),
-    sumOfLines: sumMinor(group, line => line.amount),
+    sumOfLines: sumWide(group, line => line.amount),
     lastDate: last === null ? null : context.zone.localDate(last),
   }
 }

@@ -1,7 +1,7 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
-import { addMinor } from '../money/minor.ts'
-import { splitMinor } from '../money/splitMinor.ts'
-import { taxOnTop, taxWithin } from '../tax/computeTax.ts'
+import { addWide, negateWide, sumWide, type Wide } from '../money/minor.ts'
+import { splitWide } from '../money/splitMinor.ts'
+import { wideTaxOnTop, wideTaxWithin } from '../tax/computeTax.ts'
 import { componentWeights, type RatesInForce, type TaxCode } from '../tax/taxCode.ts'
 import type { Resolved } from './resolveLine.ts'
 
@@ -9,17 +9,17 @@ import type { Resolved } from './resolveLine.ts'
 interface RateSums {
   readonly rates: RatesInForce | null
   /** Lines that are all tax, without and with those withheld by the marketplace. */
-  allTax: number
-  withheld: number
+  allTax: Wide
+  withheld: Wide
   /** Amount of lines whose tax is computed, and, rounded line by line, that tax. */
-  toCompute: number
-  computedPerLine: number
+  toCompute: Wide
+  computedPerLine: Wide
   /** Amount of lines that state their tax, and that tax. */
-  stating: number
-  stated: number
+  stating: Wide
+  stated: Wide
   /** Amount of lines that bear no tax of their own: no code, basis none or exclusive, reverse charge. */
-  plain: number
-  reversePerLine: number
+  plain: Wide
+  reversePerLine: Wide
   /** Lines whose tax was rounded on its own: stated, or a line of tax. */
   roundedAlone: number
   /** Lines whose tax is computed. */
@@ -72,58 +72,60 @@ export const addToBucket = (bucket: Bucket, line: WeightedLine, resolved: Resolv
   if (resolved.route) bucket.routes.add(resolved.route.id)
   const { taxCode, rates } = resolved
   if (resolved.allTax) {
-    sums.allTax = addMinor(sums.allTax, line.amount)
+    sums.allTax = addWide(sums.allTax, line.amount)
     sums.roundedAlone += line.count
-    if (line.kind === 'tax_withheld') sums.withheld = addMinor(sums.withheld, line.amount)
+    if (line.kind === 'tax_withheld') sums.withheld = addWide(sums.withheld, line.amount)
   } else if (!taxCode || !rates || taxCode.components.length === 0) {
-    sums.plain = addMinor(sums.plain, line.amount)
+    sums.plain = addWide(sums.plain, line.amount)
   } else if (taxCode.reverseCharge) {
-    sums.plain = addMinor(sums.plain, line.amount)
-    sums.reversePerLine = addMinor(
+    sums.plain = addWide(sums.plain, line.amount)
+    sums.reversePerLine = addWide(
       sums.reversePerLine,
-      perLine(line, amount => taxOnTop(amount, rates.total)),
+      perLine(line, amount => wideTaxOnTop(amount, rates.total)),
     )
   } else if (taxCode.basis === 'none') {
-    sums.plain = addMinor(sums.plain, line.amount)
+    sums.plain = addWide(sums.plain, line.amount)
   } else if (line.taxAmount !== null) {
-    sums.stating = addMinor(sums.stating, line.amount)
-    sums.stated = addMinor(sums.stated, line.taxAmount)
+    sums.stating = addWide(sums.stating, line.amount)
+    sums.stated = addWide(sums.stated, line.taxAmount)
     sums.roundedAlone += line.count
   } else if (taxCode.basis === 'inclusive') {
-    sums.toCompute = addMinor(sums.toCompute, line.amount)
+    sums.toCompute = addWide(sums.toCompute, line.amount)
     sums.computedLines += line.count
-    sums.computedPerLine = addMinor(
+    sums.computedPerLine = addWide(
       sums.computedPerLine,
-      perLine(line, amount => taxWithin(amount, rates.total)),
+      perLine(line, amount => wideTaxWithin(amount, rates.total)),
     )
   } else {
-    sums.plain = addMinor(sums.plain, line.amount)
+    sums.plain = addWide(sums.plain, line.amount)
   }
 }
 
 // Only asked for with tax rounded per line, where a weighted line holds lines of one amount; elsewhere it goes unused.
-const perLine = (line: WeightedLine, tax: (amount: number) => number): number => {
+const perLine = (line: WeightedLine, tax: (amount: number) => Wide): Wide => {
   const each = line.amount / line.count
-  return Number.isInteger(each) ? tax(each) * line.count : 0
+  if (!Number.isInteger(each)) return 0
+  const own = tax(each)
+  return line.count === 1 ? own : addWide(BigInt(own) * BigInt(line.count), 0)
 }
 
 /** What a bucket comes to. Minor units, plus is a credit. */
 export interface BucketSums {
   /** N: to the bucket's account. */
-  readonly net: number
+  readonly net: Wide
   /** Tax per component account: plus to its liability account. */
-  readonly taxes: readonly { readonly account: string; readonly amount: number }[]
+  readonly taxes: readonly { readonly account: string; readonly amount: Wide }[]
   /** Reverse charge: credited to `account`, debited to `inputAccount` (negative: the other way round). */
-  readonly reverse: readonly { readonly account: string; readonly inputAccount: string; readonly amount: number }[]
+  readonly reverse: readonly { readonly account: string; readonly inputAccount: string; readonly amount: Wide }[]
 }
 
 export const closeBucket = (bucket: Bucket, rounding: 'bucket' | 'line'): BucketSums => {
-  const taxes: { account: string; amount: number }[] = []
-  const reverse: { account: string; inputAccount: string; amount: number }[] = []
-  let net = 0
+  const taxes: { account: string; amount: Wide }[] = []
+  const reverse: { account: string; inputAccount: string; amount: Wide }[] = []
+  let net: Wide = 0
   for (const sums of bucket.byRates.values()) {
     const tax = taxOf(sums, rounding)
-    net = addMinor(net, sums.toCompute, sums.stating, sums.plain, sums.allTax, -tax)
+    net = addWide(net, netOf(sums, tax))
     if (bucket.taxCode && sums.rates) {
       taxes.push(...splitOver(bucket.taxCode, sums.rates, tax))
       if (bucket.taxCode.reverseCharge && bucket.account) reverse.push(...reverseOf(bucket.taxCode, sums, rounding))
@@ -132,28 +134,32 @@ export const closeBucket = (bucket: Bucket, rounding: 'bucket' | 'line'): Bucket
   return { net, taxes, reverse }
 }
 
-const taxOf = (sums: RateSums, rounding: 'bucket' | 'line'): number => {
+const netOf = (sums: RateSums, tax: Wide): Wide =>
+  sumWide([sums.toCompute, sums.stating, sums.plain, sums.allTax, negateWide(tax)], amount => amount)
+
+const taxOf = (sums: RateSums, rounding: 'bucket' | 'line'): Wide => {
   const computed =
-    rounding === 'line' || sums.rates === null ? sums.computedPerLine : taxWithin(sums.toCompute, sums.rates.total)
-  return addMinor(sums.allTax, sums.stated, computed)
+    rounding === 'line' || sums.rates === null ? sums.computedPerLine : wideTaxWithin(sums.toCompute, sums.rates.total)
+  return addWide(addWide(sums.allTax, sums.stated), computed)
 }
 
-const splitOver = (code: TaxCode, rates: RatesInForce, tax: number): { account: string; amount: number }[] => {
+const splitOver = (code: TaxCode, rates: RatesInForce, tax: Wide): { account: string; amount: Wide }[] => {
   if (tax === 0 || code.components.length === 0) return []
-  const parts = splitMinor(tax, componentWeights(rates))
-  return code.components.map((component, index) => ({ account: component.account, amount: parts[index] as number }))
+  const parts = splitWide(tax, componentWeights(rates))
+  return code.components.map((component, index) => ({ account: component.account, amount: parts[index] as Wide }))
 }
 
 // N stays the whole amount. Output tax is a credit for a cost (negative N), so its sign is that of −N.
 const reverseOf = (code: TaxCode, sums: RateSums, rounding: 'bucket' | 'line') => {
   const { rates } = sums
-  if (!rates) return []
-  const tax = rounding === 'line' ? sums.reversePerLine : taxOnTop(sums.plain, rates.total)
-  const parts = splitMinor(-tax, componentWeights(rates))
+  // A code without components bears no tax.
+  if (!rates || code.components.length === 0) return []
+  const tax = rounding === 'line' ? sums.reversePerLine : wideTaxOnTop(sums.plain, rates.total)
+  const parts = splitWide(negateWide(tax), componentWeights(rates))
   return code.components.map((component, index) => ({
     account: component.account,
     inputAccount: component.inputAccount ?? component.account,
-    amount: parts[index] as number,
+    amount: parts[index] as Wide,
   }))
 }
 
@@ -167,8 +173,8 @@ export const taxSeen = (bucket: Bucket, rounding: 'bucket' | 'line') =>
     return {
       key,
       rates: sums.rates,
-      seen: addMinor(tax, -sums.withheld),
-      net: addMinor(sums.toCompute, sums.stating, sums.plain, sums.allTax, -tax),
+      seen: addWide(tax, negateWide(sums.withheld)),
+      net: netOf(sums, tax),
       roundings: sums.roundedAlone + (rounding === 'line' ? sums.computedLines : Math.min(1, sums.computedLines)),
     }
   })

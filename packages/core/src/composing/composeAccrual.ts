@@ -1,5 +1,5 @@
 import { addDays, lastDayOfMonth, monthOf } from '../activity/localDate.ts'
-import { sumMinor } from '../money/minor.ts'
+import { sumWide } from '../money/minor.ts'
 import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
 import type { DraftEntry } from './draft.ts'
 import { mirrorEntry } from './mirrorEntry.ts'
@@ -24,7 +24,7 @@ export const composeAccrual = (activity: SettlementActivity, month: string, setu
     head: null,
     lines,
     payouts: [],
-    sumOfLines: sumMinor(lines, line => line.amount),
+    sumOfLines: sumWide(lines, line => line.amount),
     lastDate: day,
   }
   const { blocks, entries } = composeSettlement(part, setup)

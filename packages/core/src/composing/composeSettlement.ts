@@ -1,12 +1,14 @@
 import type { SettlementHead, WeightedLine } from '../activity/activityLine.ts'
 import { footingDifference } from '../activity/footing.ts'
 import { isStock } from '../activity/kinds.ts'
-import { rateOn } from '../money/exchange.ts'
-import { addMinor, sumMinor } from '../money/minor.ts'
-import { taxOnTop } from '../tax/computeTax.ts'
+import { convertWide, rateOn } from '../money/exchange.ts'
+import type { Fraction } from '../money/fraction.ts'
+import { addWide, isMinor, negateWide, sumWide, type Wide } from '../money/minor.ts'
+import { wideTaxOnTop } from '../tax/computeTax.ts'
+import type { RatesInForce } from '../tax/taxCode.ts'
 import { type Block, Blocks } from './blocks.ts'
 import { type Bucket, closeBucket, taxSeen } from './bucket.ts'
-import { type DraftEntry, finishLines, mergeParts, type Part } from './draft.ts'
+import { type DraftEntry, finishedLines, mergeParts, type Part } from './draft.ts'
 import { type Allocation, fillBuckets, type MonthPart, monthParts } from './monthParts.ts'
 import { accountUsable, type Resolution, resolveLine } from './resolveLine.ts'
 import type { Setup, Source } from './setup.ts'
@@ -24,7 +26,7 @@ export interface SettlementActivity {
   readonly lines: readonly WeightedLine[]
   readonly payouts: readonly PayoutLine[]
   /** Sum of all available lines, payouts and left-out ones too; what footing is judged on. */
-  readonly sumOfLines: number
+  readonly sumOfLines: Wide
   /** Local date of the last line, by instant, that is no payout. */
   readonly lastDate: string | null
 }
@@ -42,15 +44,15 @@ export const composeSettlement = (activity: SettlementActivity, setup: Setup): C
   if (!source) throw new RangeError(`unknown source ${activity.source}`)
   const resolutions = activity.lines.map(line => resolveLine(line, setup, source, activity.currency))
   const blocks = new Blocks()
+  const clearing = source.clearing[activity.currency]
+  const stockPayable = stockPayableOf(source, setup, activity.currency)
   resolutions.forEach((resolution, index) => {
     const line = activity.lines[index] as WeightedLine
-    if (!resolution.ok) blocks.addLine(resolution, line)
-    else if (isStock(line.kind) && !stockPayableOf(source, setup, activity.currency))
-      blocks.addLine({ reason: 'account_unusable', route: resolution.route }, line)
+    const noAccount = clearing === undefined || (isStock(line.kind) && stockPayable === null)
+    const reasons = resolution.ok ? [] : resolution.reasons
+    const all = noAccount && !resolution.elsewhere ? [...reasons, 'account_unusable' as const] : reasons
+    blocks.addLine({ reasons: all, route: resolution.route }, line)
   })
-  const clearing = source.clearing[activity.currency]
-  if (clearing === undefined)
-    for (const line of activity.lines) blocks.addLine({ reason: 'account_unusable', route: null }, line)
   const transfers = composeTransfers(activity, setup, source, blocks)
   const difference = footingDifference(activity.head, activity.sumOfLines)
   if (difference !== null && difference !== 0) blocks.add('does_not_foot', difference)
@@ -59,7 +61,7 @@ export const composeSettlement = (activity: SettlementActivity, setup: Setup): C
   const allocations: Allocation[] = []
   const journals = parts.map((part, entry) => {
     const buckets = fillBuckets(part, activity, resolutions, entry, allocations)
-    checkTax(buckets, source, blocks)
+    checkTax(part, { activity, setup, source, resolutions, buckets, blocks })
     const sums = sumsOf(part, activity, resolutions)
     return composeJournal(part, buckets, { activity, setup, source, clearing: clearing ?? '', blocks, sums })
   })
@@ -80,11 +82,11 @@ const sumsOf = (part: MonthPart, activity: SettlementActivity, resolutions: read
   const amountOf = (index: number) => (activity.lines[index] as WeightedLine).amount
   const isStockLine = (index: number) => isStock((activity.lines[index] as WeightedLine).kind)
   return {
-    clearing: sumMinor(
+    clearing: sumWide(
       booked.filter(index => !isStockLine(index)),
       amountOf,
     ),
-    stock: sumMinor(booked.filter(isStockLine), amountOf),
+    stock: sumWide(booked.filter(isStockLine), amountOf),
   }
 }
 
@@ -97,12 +99,12 @@ const composeJournal = (
     source: Source
     clearing: string
     blocks: Blocks
-    sums: { clearing: number; stock: number }
+    sums: { clearing: Wide; stock: Wide }
   },
 ): DraftEntry | null => {
   const { activity, setup, source, sums } = context
   const { currency } = activity
-  const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date: part.date })
+  const rate = rateOfPart(part, activity, setup)
   if (currency !== setup.base && rate === null) {
     context.blocks.add('rate_missing', sums.clearing)
     return null
@@ -110,55 +112,94 @@ const composeJournal = (
   const parts = [...buckets.values()].flatMap(bucket => bucketParts(bucket, source))
   const rest = { taxCode: '', segments: '', bucket: null, routes: [] }
   parts.push({ ...rest, account: context.clearing, amount: sums.clearing })
-  if (sums.stock !== 0) parts.push({ ...rest, account: source.options.stockPayable ?? '', amount: -sums.stock })
+  if (sums.stock !== 0)
+    parts.push({ ...rest, account: source.options.stockPayable ?? '', amount: negateWide(sums.stock) })
   const merged = mergeParts(parts)
   if (context.blocks.list().length > 0) return null
-  const lines = finishLines(merged, { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding })
-  if (!lines) context.blocks.add('account_unusable', 0)
-  return lines && { document: 'journal', date: part.date, currency, payoutLine: null, lines }
+  const money = { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding }
+  const lines = finishedLines(merged, money)
+  if (Array.isArray(lines)) return { document: 'journal', date: part.date, currency, payoutLine: null, lines }
+  context.blocks.add(lines, 0)
+  return null
 }
+
+const rateOfPart = ({ date }: MonthPart, { currency }: SettlementActivity, { base, rates }: Setup): Fraction | null =>
+  currency === base ? null : rateOn(rates, { currency, base, date })
 
 // A bucket's N above zero is a credit, so every part of it changes sign: plus is a debit in a draft.
 const bucketParts = (bucket: Bucket, source: Source): Part[] => {
   const sums = closeBucket(bucket, source.options.taxRounding)
   const taxCode = bucket.taxCode?.code ?? ''
-  const part = (account: string, amount: number, segments = ''): Part => ({
+  const part = (account: string, amount: Wide, segments = ''): Part => ({
     account,
     taxCode,
     segments,
-    amount: amount === 0 ? 0 : -amount,
+    amount: negateWide(amount),
     bucket: bucket.key,
     routes: bucket.routes,
   })
   return [
     ...(bucket.account === null ? [] : [part(bucket.account, sums.net, bucket.segments)]),
     ...sums.taxes.map(tax => part(tax.account, tax.amount)),
-    ...sums.reverse.flatMap(tax => [part(tax.account, tax.amount), part(tax.inputAccount, -tax.amount)]),
+    ...sums.reverse.flatMap(tax => [part(tax.account, tax.amount), part(tax.inputAccount, negateWide(tax.amount))]),
   ]
 }
 
-const checkTax = (buckets: ReadonlyMap<string, Bucket>, source: Source, blocks: Blocks): void => {
+/**
+ * Tax seen against expected, per code of an entry: beyond the source's tolerance, an amount in base, it differs. Judged on
+ * every line that has a route and a code, also where something else stops it; not where the entry has no rate into base.
+ */
+const checkTax = (
+  part: MonthPart,
+  context: {
+    activity: SettlementActivity
+    setup: Setup
+    source: Source
+    resolutions: readonly Resolution[]
+    buckets: ReadonlyMap<string, Bucket>
+    blocks: Blocks
+  },
+): void => {
+  const { activity, setup, source, resolutions, blocks } = context
+  const { currency } = activity
   const tolerance = source.options.taxTolerance
-  if (tolerance === null) return
-  const byCode = new Map<
-    string,
-    Map<string, { rates: ReturnType<typeof taxSeen>[number]['rates']; seen: number; net: number }>
-  >()
-  for (const bucket of buckets.values()) {
+  const rate = rateOfPart(part, activity, setup)
+  if (tolerance === null || (currency !== setup.base && rate === null)) return
+  const anyStopped = part.indexes.some(index => taxedThough(resolutions[index] as Resolution) !== null)
+  const judged = anyStopped
+    ? fillBuckets(
+        part,
+        activity,
+        resolutions.map(one => taxedThough(one) ?? one),
+        0,
+        [],
+      )
+    : context.buckets
+  for (const difference of taxDifferences(judged.values(), source.options.taxRounding)) {
+    const inBase = rate ? convertWide(difference, rate, { currency, base: setup.base }) : difference
+    if (!isMinor(inBase) || Math.abs(inBase) > tolerance) blocks.add('tax_differs', difference)
+  }
+}
+
+const taxedThough = (resolution: Resolution): Resolution | null => (resolution.ok ? null : resolution.taxed)
+
+/** Tax seen less tax expected, per code; expected is rounded per set of rates. */
+const taxDifferences = (buckets: Iterable<Bucket>, rounding: 'bucket' | 'line'): Wide[] => {
+  const byCode = new Map<string, Map<string, { rates: RatesInForce | null; seen: Wide; net: Wide }>>()
+  for (const bucket of buckets) {
     if (!bucket.taxCode || bucket.taxCode.reverseCharge || bucket.taxCode.basis === 'none') continue
     const byRates = byCode.get(bucket.taxCode.code) ?? new Map()
     byCode.set(bucket.taxCode.code, byRates)
-    for (const { key, rates, seen, net } of taxSeen(bucket, source.options.taxRounding)) {
+    for (const { key, rates, seen, net } of taxSeen(bucket, rounding)) {
       const before = byRates.get(key)
-      byRates.set(key, { rates, seen: addMinor(before?.seen ?? 0, seen), net: addMinor(before?.net ?? 0, net) })
+      byRates.set(key, { rates, seen: addWide(before?.seen ?? 0, seen), net: addWide(before?.net ?? 0, net) })
     }
   }
-  for (const byRates of byCode.values()) {
-    const difference = sumMinor(byRates.values(), ({ rates, seen, net }) =>
-      addMinor(seen, rates ? -taxOnTop(net, rates.total) : 0),
-    )
-    if (Math.abs(difference) > tolerance) blocks.add('tax_differs', difference)
-  }
+  return [...byCode.values()].map(byRates =>
+    sumWide(byRates.values(), ({ rates, seen, net }) =>
+      addWide(seen, rates ? negateWide(wideTaxOnTop(net, rates.total)) : 0),
+    ),
+  )
 }
 
 const composeTransfers = (
@@ -172,16 +213,10 @@ const composeTransfers = (
     .map(payout => {
       const outcome = composeTransfer(payout, { activity, setup, source })
       if (outcome.ok) return outcome.entry
-      if (outcome.reason === 'rate_missing') blocks.transferWithoutRate(payout.amount)
-      else
-        blocks.addLine(
-          { reason: outcome.reason, route: null },
-          {
-            kind: payout.kind,
-            category: null,
-            amount: payout.amount,
-            count: 1,
-          },
-        )
+      const { reasons } = outcome
+      if (reasons.includes('rate_missing')) blocks.transferWithoutRate(payout.amount)
+      if (reasons.includes('out_of_range')) blocks.add('out_of_range', 0)
+      const ofLine = reasons.filter(reason => reason === 'unmapped' || reason === 'account_unusable')
+      blocks.addLine({ reasons: ofLine, route: null }, { ...payout, category: null, count: 1 })
       return null
     })

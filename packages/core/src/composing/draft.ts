@@ -1,7 +1,7 @@
 import { compareText } from '../mapping/compareText.ts'
 import { convertMinor } from '../money/exchange.ts'
 import type { Fraction } from '../money/fraction.ts'
-import { addMinor, sumMinor } from '../money/minor.ts'
+import { addWide, MinorOutOfRange, narrow, sumWide, type Wide } from '../money/minor.ts'
 
 /** One line of an entry not yet posted. Minor units, plus is a debit; `baseAmount` in the client's base currency. */
 export interface DraftLine {
@@ -31,7 +31,7 @@ export interface Part {
   readonly account: string
   readonly taxCode: string
   readonly segments: string
-  readonly amount: number
+  readonly amount: Wide
   readonly bucket: string | null
   readonly routes: Iterable<number>
 }
@@ -40,7 +40,7 @@ interface Merged {
   readonly account: string
   readonly taxCode: string
   readonly segments: string
-  amount: number
+  amount: Wide
   readonly buckets: Set<string>
   readonly routes: Set<number>
 }
@@ -62,7 +62,7 @@ export const mergeParts = (parts: Iterable<Part>): Merged[] => {
       }
       merged.set(key, line)
     }
-    line.amount = addMinor(line.amount, part.amount)
+    line.amount = addWide(line.amount, part.amount)
     if (part.bucket !== null) line.buckets.add(part.bucket)
     for (const route of part.routes) line.routes.add(route)
   }
@@ -79,6 +79,7 @@ const compareLines = (left: Merged, right: Merged): number =>
 /**
  * Orders merged lines and gives each its base amount at `rate` (null: the entry is in the base currency). What rounding
  * leaves goes to `exchangeRounding`, as one more line that is empty but in base; null if that account is not named.
+ * @throws MinorOutOfRange when a line is beyond ±9·10^15 in its currency or in base
  */
 export const finishLines = (
   merged: readonly Merged[],
@@ -89,14 +90,27 @@ export const finishLines = (
     account: line.account,
     taxCode: line.taxCode,
     segments: line.segments,
-    amount: line.amount,
-    baseAmount: rate ? convertMinor(line.amount, rate, money) : line.amount,
+    amount: narrow(line.amount),
+    baseAmount: rate ? convertMinor(narrow(line.amount), rate, money) : narrow(line.amount),
     buckets: [...line.buckets].sort(compareText),
     routes: [...line.routes].sort((one, other) => one - other),
   }))
-  const rest = -sumMinor(lines, line => line.baseAmount)
+  const rest = -narrow(sumWide(lines, line => line.baseAmount))
   if (rest === 0) return lines
   if (money.exchangeRounding === null) return null
   const rounding = { account: money.exchangeRounding, taxCode: '', segments: '', amount: 0, baseAmount: rest }
   return [...lines, { ...rounding, buckets: [], routes: [] }]
+}
+
+/** The same, or why there are none: no account for what rounding leaves, or a line beyond the range. */
+export const finishedLines = (
+  merged: readonly Merged[],
+  money: Parameters<typeof finishLines>[1],
+): DraftLine[] | 'account_unusable' | 'out_of_range' => {
+  try {
+    return finishLines(merged, money) ?? 'account_unusable'
+  } catch (error) {
+    if (error instanceof MinorOutOfRange) return 'out_of_range'
+    throw error
+  }
 }

@@ -14,10 +14,20 @@ export type LineBlock = 'unmapped' | 'tax_code_missing' | 'account_unusable' | '
 
 /** Where a line goes, or why it cannot. */
 export type Resolution =
-  | { readonly ok: false; readonly reason: LineBlock; readonly route: Route | null; readonly elsewhere: false }
+  | Stopped
   | Resolved
   /** Booked by another document, or without a route by the tender that it was matched with: it takes no part in the entry. */
   | { readonly ok: true; readonly route: Route | null; readonly elsewhere: true }
+
+/** All that stops a line: none hides another. */
+export interface Stopped {
+  readonly ok: false
+  readonly elsewhere: false
+  readonly reasons: readonly LineBlock[]
+  readonly route: Route | null
+  /** How its tax is judged all the same: what has a route and a tax code; null where one lacks. */
+  readonly taxed: Resolved | null
+}
 
 export interface Resolved {
   readonly ok: true
@@ -57,26 +67,33 @@ export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, cu
   if (gatewayClearing !== null) return { ...plainly, account: gatewayClearing }
   const route = setup.routes.serve(line)
   const decided = applyRules(setup.rules ?? [], line)
-  if (decided.block || route?.block) return blocked('rule', route)
-  if (route?.elsewhere && decided.account === undefined) return { ok: true, route, elsewhere: true }
-  if (!route && decided.account === undefined) return blocked('unmapped', null)
+  const reasons: LineBlock[] = decided.block || route?.block ? ['rule'] : []
+  if (route?.elsewhere && decided.account === undefined)
+    return reasons.length > 0 ? stopped(reasons, route) : { ok: true, route, elsewhere: true }
+  if (!route && decided.account === undefined) return stopped([...reasons, 'unmapped'], null)
   const item = route?.item ? setup.items?.get(route.item) : null
-  if (item === undefined && decided.account === undefined) return blocked('unmapped', route)
+  if (item === undefined && decided.account === undefined) return stopped([...reasons, 'unmapped'], route)
   const target = targetOf(route, item ?? null, decided)
   const taxCode = target.taxCode === null ? null : setup.taxCodes.get(target.taxCode)
-  if (taxCode === undefined) return blocked('tax_code_missing', route)
-  const rates = taxCode && ratesInForce(taxCode, line.localDate)
-  if (taxCode && !rates) return blocked('tax_code_missing', route)
-  const contact = decided.contact ?? null
-  if (taxCode && isTaxKind(line.kind) && !route?.charge)
-    return taxCode.components.length === 0
-      ? blocked('tax_code_missing', route)
-      : { ...plainly, route, taxCode, rates, allTax: true, contact, rules: decided.rules }
-  if (target.account === null) return blocked('unmapped', route)
-  const account = setup.accounts.get(target.account)
-  if (!accountUsable(account, currency)) return blocked('account_unusable', route)
-  const segments = segmentsOf(line, source, (account as Account).type, { ...route?.segments, ...decided.segments })
-  return { ...plainly, route, account: target.account, taxCode, rates, segments, contact, rules: decided.rules }
+  const rates = taxCode ? ratesInForce(taxCode, line.localDate) : null
+  const allTax = Boolean(taxCode) && isTaxKind(line.kind) && !route?.charge
+  const codeMissing = taxCode === undefined || (taxCode && (!rates || (allTax && taxCode.components.length === 0)))
+  if (codeMissing) reasons.push('tax_code_missing')
+  const account = target.account === null ? undefined : setup.accounts.get(target.account)
+  if (!allTax && target.account === null && (!codeMissing || !isTaxKind(line.kind))) reasons.push('unmapped')
+  if (!allTax && target.account !== null && !accountUsable(account, currency)) reasons.push('account_unusable')
+  const made = {
+    ...plainly,
+    route,
+    taxCode: taxCode ?? null,
+    rates,
+    rules: decided.rules,
+    contact: decided.contact ?? null,
+  }
+  const segments = () =>
+    account ? segmentsOf(line, source, account.type, { ...route?.segments, ...decided.segments }) : ''
+  const resolved = allTax ? { ...made, allTax } : { ...made, account: target.account, segments: segments() }
+  return reasons.length === 0 ? resolved : stopped(reasons, route, taxCode && !codeMissing ? resolved : null)
 }
 
 const plainly: Resolved = {
@@ -92,7 +109,13 @@ const plainly: Resolved = {
   rules: [],
 }
 
-const blocked = (reason: LineBlock, route: Route | null): Resolution => ({ ok: false, reason, route, elsewhere: false })
+const stopped = (reasons: readonly LineBlock[], route: Route | null, taxed: Resolved | null = null): Stopped => ({
+  ok: false,
+  elsewhere: false,
+  reasons,
+  route,
+  taxed,
+})
 
 // A rule wins over the route, the route's own tax code over its item's.
 const targetOf = (route: Route | null, item: Item | null, decided: Decided) => ({

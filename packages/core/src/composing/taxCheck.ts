@@ -1,7 +1,7 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
 import { isTaxKind } from '../activity/kinds.ts'
 import { compareText } from '../mapping/compareText.ts'
-import { addMinor } from '../money/minor.ts'
+import { addMinor, narrow } from '../money/minor.ts'
 import { taxOnTop } from '../tax/computeTax.ts'
 import type { RatesInForce, TaxCode } from '../tax/taxCode.ts'
 import { type Bucket, taxSeen } from './bucket.ts'
@@ -99,8 +99,8 @@ const addCode = (
       roundings: 0,
     }
     codes.set(key, sums)
-    sums.base = addMinor(sums.base, net)
-    sums.booked = addMinor(sums.booked, seen)
+    sums.base = addMinor(sums.base, narrow(net))
+    sums.booked = addMinor(sums.booked, narrow(seen))
     sums.roundings += roundings
   }
 }
@@ -110,7 +110,7 @@ const codeCheck = ({ taxCode, currency, rates, base, booked, roundings }: CodeSu
   return {
     taxCode,
     currency,
-    version: rates.key,
+    version: rates.version,
     percent: percentOf(rates),
     base,
     booked,

@@ -1,6 +1,6 @@
 import { rateOn } from '../money/exchange.ts'
 import type { SettlementActivity } from './composeSettlement.ts'
-import { type DraftEntry, finishLines, mergeParts } from './draft.ts'
+import { type DraftEntry, finishedLines, mergeParts } from './draft.ts'
 import type { BankRow, Setup, Source } from './setup.ts'
 
 /** A payout or returned payout of a source. Minor units; minus leaves the source's balance. */
@@ -14,7 +14,9 @@ export interface PayoutLine {
 
 type Outcome =
   | { readonly ok: true; readonly entry: DraftEntry }
-  | { readonly ok: false; readonly reason: 'unmapped' | 'account_unusable' | 'rate_missing' }
+  | { readonly ok: false; readonly reasons: readonly TransferBlock[] }
+
+export type TransferBlock = 'unmapped' | 'account_unusable' | 'rate_missing' | 'out_of_range'
 
 /** The bank row that serves a region and currency: the part wins over the country, the country over none. */
 export const bankRowFor = (rows: readonly BankRow[], region: string | null, currency: string): BankRow | null => {
@@ -47,12 +49,14 @@ export const composeTransfer = (
   const paidIn = payout.kind === 'payout' ? payout.amount < 0 : payout.amount > 0
   const bank = bankRowFor(paidIn ? source.paysInto : source.drawnFrom, payout.region, currency)
   const clearing = source.clearing[currency]
-  if (!bank || clearing === undefined) return { ok: false, reason: 'unmapped' }
-  const account = setup.accounts.get(bank.account)
-  if (!account || account.archived) return { ok: false, reason: 'account_unusable' }
+  const account = bank ? setup.accounts.get(bank.account) : undefined
   const date = transferDate(payout, activity)
   const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date })
-  if (currency !== setup.base && rate === null) return { ok: false, reason: 'rate_missing' }
+  const reasons: TransferBlock[] = []
+  if (!bank || clearing === undefined) reasons.push('unmapped')
+  if (bank && (!account || account.archived)) reasons.push('account_unusable')
+  if (currency !== setup.base && rate === null) reasons.push('rate_missing')
+  if (!bank || clearing === undefined || reasons.length > 0) return { ok: false, reasons }
   const part = (code: string, amount: number) => ({
     account: code,
     taxCode: '',
@@ -62,7 +66,8 @@ export const composeTransfer = (
     routes: [],
   })
   const merged = mergeParts([part(bank.account, -payout.amount), part(clearing, payout.amount)])
-  const lines = finishLines(merged, { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding })
-  if (!lines) return { ok: false, reason: 'account_unusable' }
+  const money = { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding }
+  const lines = finishedLines(merged, money)
+  if (!Array.isArray(lines)) return { ok: false, reasons: [lines] }
   return { ok: true, entry: { document: 'transfer', date, currency, payoutLine: payout.lineId, lines } }
 }

@@ -128,10 +128,10 @@ describe('ordered rules', () => {
     }
     expect(resolved([german])).toMatchObject({ ok: true, account: '4010', segments: 'land=DE;till=1', rules: [1] })
     expect(resolved([german], { kind: 'tip' })).toMatchObject({ ok: true, account: '4010', route: null })
-    expect(resolved([], { kind: 'tip' })).toMatchObject({ ok: false, reason: 'unmapped' })
+    expect(resolved([], { kind: 'tip' })).toMatchObject({ ok: false, reasons: ['unmapped'] })
     expect(resolved([rule(4, [{ field: 'kind', is: 'equal', value: 'sale' }])])).toMatchObject({
       ok: false,
-      reason: 'rule',
+      reasons: ['rule'],
     })
   })
   it('see the texts of single lines', () => {

@@ -1,6 +1,6 @@
 import { currencyDigits } from './currency.ts'
 import { type Fraction, parseFraction } from './fraction.ts'
-import { scaleMinor } from './minor.ts'
+import { narrow, scaleWide, type Wide } from './minor.ts'
 
 /** One unit of `from` is worth `rate` units of `to` on `date` (local date). */
 export interface ExchangeRate {
@@ -32,8 +32,12 @@ export const rateOn = (
 
 /** Minor units of `currency` as minor units of `base` at `rate`, rounded half away from zero. */
 export const convertMinor = (minor: number, rate: Fraction, pair: { currency: string; base: string }): number =>
-  scaleMinor(
-    minor,
+  narrow(convertWide(minor, rate, pair))
+
+/** The same of a sum on its way. */
+export const convertWide = (amount: Wide, rate: Fraction, pair: { currency: string; base: string }): Wide =>
+  scaleWide(
+    amount,
     rate.numerator * 10n ** BigInt(currencyDigits(pair.base)),
     rate.denominator * 10n ** BigInt(currencyDigits(pair.currency)),
   )

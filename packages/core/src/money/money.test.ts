@@ -3,11 +3,21 @@ import { describe, expect, it } from 'vitest'
 import { checkRate } from './checkRate.ts'
 import { convertMinor, rateOn } from './exchange.ts'
 import { formatAmount } from './formatAmount.ts'
-import { addMinor, divideHalfAway, maxMinor, negateMinor } from './minor.ts'
+import {
+  addMinor,
+  addWide,
+  divideHalfAway,
+  isMinor,
+  maxMinor,
+  narrow,
+  negateMinor,
+  scaleWide,
+  sumWide,
+} from './minor.ts'
 import { parseAmount } from './parseAmount.ts'
 import { printAmount } from './printAmount.ts'
 import { parseQuantity, sumQuantities } from './quantity.ts'
-import { splitMinor } from './splitMinor.ts'
+import { splitMinor, splitWide } from './splitMinor.ts'
 
 const minor = fc.integer({ min: -maxMinor, max: maxMinor })
 
@@ -165,5 +175,27 @@ describe('exchange', () => {
       date: '2026-01-02',
     })
     expect(rate && convertMinor(1000, rate, { currency: 'JPY', base: 'EUR' })).toBe(610)
+  })
+})
+
+describe('sums on their way', () => {
+  it('are exact however large, and a number again as soon as they can be', () => {
+    fc.assert(
+      fc.property(fc.array(minor, { maxLength: 20 }), amounts => {
+        const exact = amounts.reduce((sum, amount) => sum + BigInt(amount), 0n)
+        const sum = sumWide(amounts, amount => amount)
+        expect(BigInt(sum)).toBe(exact)
+        expect(isMinor(sum)).toBe(exact <= BigInt(maxMinor) && exact >= BigInt(-maxMinor))
+        if (isMinor(sum)) expect(narrow(sum)).toBe(sum)
+        else expect(() => narrow(sum)).toThrow('out of range')
+        const parts = splitWide(sum, [1n, 2n, 4n])
+        expect(sumWide(parts, part => part)).toBe(sum)
+        expect(BigInt(scaleWide(sum, 3n, 3n))).toBe(exact)
+      }),
+    )
+  })
+  it('are never minus zero', () => {
+    expect(Object.is(addWide(-5, 5), 0)).toBe(true)
+    expect(Object.is(addWide(-(10n ** 20n), 10n ** 20n), 0)).toBe(true)
   })
 })

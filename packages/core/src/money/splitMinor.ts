@@ -1,4 +1,4 @@
-import { checkMinor } from './minor.ts'
+import { addWide, checkMinor, negateWide, type Wide } from './minor.ts'
 
 /**
  * Splits `total` (minor units) in proportion to `weights` (not negative) by largest remainder; ties go to the earlier
@@ -8,13 +8,19 @@ import { checkMinor } from './minor.ts'
  */
 export const splitMinor = (total: number, weights: readonly bigint[]): number[] => {
   checkMinor(total)
+  return splitWide(total, weights) as number[]
+}
+
+/** The same of a sum on its way. @throws RangeError without parts. */
+export const splitWide = (total: Wide, weights: readonly bigint[]): Wide[] => {
   if (weights.length === 0) throw new RangeError('nothing to split over')
   const whole = weights.reduce((sum, weight) => sum + weight, 0n)
   if (whole === 0n) return weights.map((_, index) => (index === 0 ? total : 0))
-  return splitSize(BigInt(Math.abs(total)), weights, whole).map(part => (total < 0 && part !== 0 ? -part : part))
+  const size = BigInt(total)
+  return splitSize(size < 0n ? -size : size, weights, whole).map(part => (total < 0 ? negateWide(part) : part))
 }
 
-const splitSize = (size: bigint, weights: readonly bigint[], whole: bigint): number[] => {
+const splitSize = (size: bigint, weights: readonly bigint[], whole: bigint): Wide[] => {
   const parts = weights.map((weight, index) => {
     const share = size * weight
     return { index, floor: share / whole, remainder: share % whole }
@@ -28,5 +34,5 @@ const splitSize = (size: bigint, weights: readonly bigint[], whole: bigint): num
     part.floor += 1n
     rest -= 1n
   }
-  return parts.map(part => Number(part.floor))
+  return parts.map(part => addWide(part.floor, 0))
 }

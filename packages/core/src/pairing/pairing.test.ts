@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { addDays, daysBetween } from '../activity/localDate.ts'
-import { containsWords, payerWording } from './bankWording.ts'
+import { containsWords, payerWording, readText, WordsIndex } from './bankWording.ts'
 import type { OpenBankLine, OpenTransfer, PairingOptions } from './pairingItems.ts'
 import { type PairingProposal, proposePairings } from './proposePairings.ts'
 
@@ -191,4 +191,18 @@ it('reads bank texts by whole words, and one payer from texts that differ in num
     containsWords('x', ''),
   ]).toEqual([true, false, false])
   expect(payerWording('BROOKPAY PAYOUT 1/2')).toBe(payerWording('Brookpay  payout 2/2'))
+})
+
+it('ends words where letters and digits end, also those beyond the basic plane', () => {
+  // 𝒜 is a letter of two units, 🏺 a sign of two.
+  expect(containsWords('OPENHALL𝒜', 'openhall')).toBe(false)
+  expect(containsWords('𝒜OPENHALL', 'openhall')).toBe(false)
+  expect(containsWords('🏺OPENHALL🏺', 'openhall')).toBe(true)
+  const found = (text: string, sought: string) => {
+    const index = new WordsIndex<number>()
+    index.add(sought, 1)
+    return index.in(readText(text)).length
+  }
+  expect([found('x open  hall y', 'OPEN HALL'), found('openhall', 'open'), found('open𝒜', 'open')]).toEqual([1, 0, 0])
+  expect([found('OHP-100012', 'OHP-1000'), found('ref:OHP-1000.', 'ohp-1000')]).toEqual([0, 1])
 })

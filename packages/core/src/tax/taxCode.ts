@@ -32,8 +32,10 @@ export interface TaxCode {
 
 /** A code's rates in force on a date: effective percent per component and their sum. */
 export interface RatesInForce {
-  /** Names the set: lines with equal keys were taxed alike. */
+  /** Names the set by its percents: lines with equal keys were taxed alike, whatever versions their rates are of. */
   readonly key: string
+  /** First dates of the versions, by component. */
+  readonly version: string
   readonly effective: readonly Fraction[]
   readonly total: Fraction
 }
@@ -69,7 +71,19 @@ export const ratesInForce = (code: TaxCode, date: string): RatesInForce | null =
     total = addFractions(total, rate)
     return rate
   })
-  return { key: versions.map(version => version?.from ?? '').join(' '), effective, total }
+  return {
+    key: effective.map(plainText).join(' '),
+    version: versions.map(version => version?.from ?? '').join(' '),
+    effective,
+    total,
+  }
+}
+
+// Denominators are powers of ten: 23.0 and 23 are one rate.
+const plainText = ({ numerator, denominator }: Fraction): string => {
+  let [top, under] = [numerator, denominator]
+  while (under > 1n && top % 10n === 0n) [top, under] = [top / 10n, under / 10n]
+  return `${top}/${under}`
 }
 
 /** Weights that split a tax over the components: effective rates over one denominator. */

@@ -27,7 +27,7 @@ const failOn = (faults: FaultList, file: string): void => {
 /** Reads every row of a CSV file. @throws Error naming the first fault. */
 const readRows = async <Name extends string, Row>(
   path: string,
-  expected: { known: readonly Name[]; required: readonly Name[] },
+  expected: { known: readonly Name[]; required: readonly Name[] } & { id?: (row: Row) => string },
   readRow: (
     record: readonly string[],
     context: { columns: ReturnType<typeof readColumns<Name>>; row: number; faults: FaultList },
@@ -35,6 +35,7 @@ const readRows = async <Name extends string, Row>(
 ): Promise<Row[]> => {
   const faults = new FaultList()
   const rows: Row[] = []
+  const ids = new Set<string>()
   let columns: ReturnType<typeof readColumns<Name>> | null = null
   await readTable(
     createReadStream(path),
@@ -44,7 +45,12 @@ const readRows = async <Name extends string, Row>(
       },
       row: (record, row) => {
         const read = columns && readRow(record, { columns, row, faults })
-        if (read) rows.push(read)
+        if (!read) return
+        const id = expected.id?.(read)
+        // As an upload does: an id stands for one line.
+        if (id !== undefined && ids.has(id)) faults.add({ row, column: 'line_id', value: id, code: 'twice_in_file' })
+        if (id !== undefined) ids.add(id)
+        rows.push(read)
       },
     },
     faults,
@@ -62,8 +68,10 @@ export const readExample = async (folder: string): Promise<ExampleInput> => {
   for (const file of files.filter(name => name.endsWith('.activity.csv')).sort()) {
     const source = file.slice(0, -'.activity.csv'.length)
     lines.push(
-      ...(await readRows(join(folder, file), activityColumns, (record, context) =>
-        readActivityRow(record, { ...context, source }),
+      ...(await readRows(
+        join(folder, file),
+        { ...activityColumns, id: (line: ActivityLine) => line.lineId },
+        (record, context) => readActivityRow(record, { ...context, source }),
       )),
     )
   }
@@ -73,6 +81,8 @@ export const readExample = async (folder: string): Promise<ExampleInput> => {
       await readRows(join(folder, file), settlementColumns, readSettlementRow),
     )
   const bank = join(folder, 'bank.csv')
-  const bankLines: BankLine[] | null = existsSync(bank) ? await readRows(bank, bankColumns, readBankRow) : null
+  const bankLines: BankLine[] | null = existsSync(bank)
+    ? await readRows(bank, { ...bankColumns, id: (line: BankLine) => line.lineId }, readBankRow)
+    : null
   return { example, lines, heads, bankLines }
 }

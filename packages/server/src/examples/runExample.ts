@@ -97,7 +97,11 @@ const blockedCsv = (booked: BookedActivity): string | null => {
   const rows = booked.settlements.flatMap(({ name, activity, composed }) =>
     composed.blocks.map(block => ({
       sort: [name, block.reason, activity.source, activity.currency],
-      record: [name, block.reason, formatAmount(block.amount, activity.currency)],
+      record: [
+        name,
+        block.reason,
+        block.reason === 'out_of_range' ? '' : formatAmount(block.amount, activity.currency),
+      ],
     })),
   )
   if (rows.length === 0) return null

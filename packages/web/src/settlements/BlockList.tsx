@@ -30,7 +30,9 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
         <Box key={block.reason} py="3px">
           <Flex gap="12px" align="center" wrap="wrap">
             <span className="ochre strong">◆ {reasonText(block.reason)}</span>
-            <Amount minor={block.amount} currency={page.currency} signed className="strong" />
+            {block.reason === 'out_of_range' ? null : (
+              <Amount minor={block.amount} currency={page.currency} signed className="strong" />
+            )}
             <span className="small">{advice(block, page)}</span>
             {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>

@@ -11,6 +11,7 @@ const reasons: Record<string, string> = {
   rule: 'a route stops it for a person',
   does_not_foot: 'does not foot',
   rate_missing: 'exchange rate missing',
+  out_of_range: 'beyond what an amount can be',
   tax_differs: 'tax seen differs from tax expected',
   likely_double: 'likely a double',
   awaits_channel: 'waits for its channel',
