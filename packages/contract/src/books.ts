@@ -55,7 +55,11 @@ export const registerRow = z.object({
   memo: z.string(),
   taxCode: z.string(),
   segments: z.string(),
+  /** In the money of the account's sums. */
   amount: minor,
+  /** What the line moves in its entry's currency, where that is another; else null. */
+  foreignAmount: minor.nullable(),
+  foreignCurrency: currency,
   balance: minor,
 })
 export type RegisterRow = z.infer<typeof registerRow>

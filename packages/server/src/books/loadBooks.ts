@@ -1,17 +1,20 @@
 import type { ChartPage, EntryList, EntryPage, EntryRow, RegisterPage, RegisterRow } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { isBound, sumCurrency } from './accountMoney.ts'
 
-/** The chart of accounts with balances up to a date (null: all). */
+/** The chart of accounts with balances up to a date (null: all), each in the money that its lines add up in. */
 export const loadChart = async (tx: Transaction, to: string | null): Promise<ChartPage> => {
   const accounts = await rowsOf<ChartPage['accounts'][number]>(
     tx,
     sql`
-    SELECT a.code, a.name, a.type, a.currency, a.archived, coalesce(t.debit, 0)::bigint AS debit,
-      coalesce(t.credit, 0)::bigint AS credit, coalesce(t.debit - t.credit, 0)::bigint AS balance,
-      coalesce(t.base, 0)::bigint AS "baseBalance"
-    FROM account a LEFT JOIN (SELECT account, sum(debit) AS debit, sum(credit) AS credit, sum(base_debit - base_credit) AS base
-      FROM account_total WHERE client_id = current_client() ${to === null ? sql`` : sql`AND day <= ${to}`} GROUP BY 1) t ON t.account = a.code
+    SELECT a.code, a.name, a.type, ${sumCurrency(sql`a`)} AS currency, a.archived,
+      coalesce(CASE WHEN ${isBound(sql`a`)} THEN t.debit ELSE t.base_debit END, 0)::bigint AS debit,
+      coalesce(CASE WHEN ${isBound(sql`a`)} THEN t.credit ELSE t.base_credit END, 0)::bigint AS credit,
+      coalesce(CASE WHEN ${isBound(sql`a`)} THEN t.debit - t.credit ELSE t.base_debit - t.base_credit END, 0)::bigint AS balance,
+      coalesce(t.base_debit - t.base_credit, 0)::bigint AS "baseBalance"
+    FROM account a LEFT JOIN (SELECT account, sum(debit) AS debit, sum(credit) AS credit, sum(base_debit) AS base_debit,
+      sum(base_credit) AS base_credit FROM account_total WHERE client_id = current_client() ${to === null ? sql`` : sql`AND day <= ${to}`} GROUP BY 1) t ON t.account = a.code
     WHERE a.client_id = current_client() ORDER BY a.code`,
   )
   const { base, entries } = await oneRow<{ base: string; entries: number }>(
@@ -81,19 +84,23 @@ export const loadRegister = async (
   account: string,
   wanted: { from: string | null; to: string | null; offset: number; limit: number },
 ): Promise<RegisterPage | null> => {
-  const [facts] = await rowsOf<RegisterPage['account']>(
+  const [found] = await rowsOf<RegisterPage['account'] & { bound: boolean }>(
     tx,
     sql`
-    SELECT code, name, type, currency FROM account WHERE client_id = current_client() AND code = ${account}`,
+    SELECT code, name, type, ${sumCurrency(sql`a`)} AS currency, ${isBound(sql`a`)} AS bound
+    FROM account a WHERE client_id = current_client() AND code = ${account}`,
   )
-  if (!facts) return null
+  if (!found) return null
+  const { bound, ...facts } = found
+  const own = bound ? sql`debit - credit` : sql`base_debit - base_credit`
+  const amount = bound ? sql`l.amount` : sql`l.base_amount`
   const from = wanted.from ?? '0001-01-01'
   const to = wanted.to ?? '9999-12-31'
   const sums = await oneRow<{ opening: number; closing: number }>(
     tx,
     sql`
-    SELECT coalesce(sum(debit - credit) FILTER (WHERE day < ${from}), 0)::bigint AS opening,
-      coalesce(sum(debit - credit), 0)::bigint AS closing
+    SELECT coalesce(sum(${own}) FILTER (WHERE day < ${from}), 0)::bigint AS opening,
+      coalesce(sum(${own}), 0)::bigint AS closing
     FROM account_total WHERE client_id = current_client() AND account = ${account} AND day <= ${to}`,
   )
   const { total } = await oneRow<{ total: number }>(
@@ -106,7 +113,8 @@ export const loadRegister = async (
     tx,
     sql`
     SELECT l.fiscal_year || '-' || l.number AS entry, l.line_no AS "lineNo", l.date::text, e.document, e.memo, l.tax_code AS "taxCode",
-      l.segments, l.amount, (${sums.closing}::bigint - coalesce(sum(l.amount) OVER (ORDER BY l.date DESC, l.fiscal_year DESC,
+      l.segments, ${amount} AS amount, CASE WHEN ${!bound} AND e.currency <> ${facts.currency} THEN l.amount END AS "foreignAmount",
+      e.currency AS "foreignCurrency", (${sums.closing}::bigint - coalesce(sum(${amount}) OVER (ORDER BY l.date DESC, l.fiscal_year DESC,
         l.number DESC, l.line_no DESC ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING), 0))::bigint AS balance
     FROM (SELECT * FROM entry_line l WHERE l.client_id = current_client() AND l.account = ${account} AND l.date BETWEEN ${from} AND ${to}
       ORDER BY l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC LIMIT ${wanted.offset + wanted.limit}) l

@@ -119,6 +119,10 @@ const linesBehind = (
   })
 }
 
+// Gross has its tax in it, as the statement's figure does.
+const isOfPart = (kind: Kind, part: StatementPart): boolean =>
+  kinds[kind].part === part || (part === 'gross' && kinds[kind].part === 'tax')
+
 const fromSettlement = async (
   tx: Transaction,
   start: SettlementKey & { kind?: string; category?: string | undefined; part?: StatementPart | undefined },
@@ -129,7 +133,7 @@ const fromSettlement = async (
   const { part } = start
   const mine =
     start.kind === undefined
-      ? lines.filter(line => (part ? kinds[line.kind as Kind].part === part : !isPayout(line.kind as Kind)))
+      ? lines.filter(line => (part ? isOfPart(line.kind as Kind, part) : !isPayout(line.kind as Kind)))
       : lines.filter(line => line.kind === start.kind && (line.category ?? '') === (start.category ?? ''))
   const kindLabel =
     start.kind === undefined

@@ -6,6 +6,7 @@ import { loadRoutes } from '../mapping/loadMap.ts'
 import { loadWeeks, placeOfWeek, waysOf } from '../mapping/seenRows.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { isMatched } from '../settlements/storedLines.ts'
+import { sumAmount, sumCurrency } from './accountMoney.ts'
 import { loadInBase } from './inBase.ts'
 
 type StartAt<At extends TraceStart['at']> = Extract<TraceStart, { at: At }>
@@ -15,24 +16,28 @@ const named = 12
 
 /** An account's movements, all or one side, up to a day: how many entry lines, and the heaviest of them. */
 export const sumOfAccount = async (tx: Transaction, start: StartAt<'account'>): Promise<Trace | null> => {
-  const side = start.side === 'debit' ? sql`AND l.amount > 0` : start.side === 'credit' ? sql`AND l.amount < 0` : sql``
+  const amount = sumAmount(sql`a`, sql`l`)
+  const side =
+    start.side === 'debit' ? sql`AND ${amount} > 0` : start.side === 'credit' ? sql`AND ${amount} < 0` : sql``
   const where = sql`l.client_id = current_client() AND l.account = ${start.account} ${side}
     ${start.to ? sql`AND l.date <= ${start.to}` : sql``} ${start.through ? upTo(start.through) : sql``}`
   const [account] = await rowsOf<{ name: string; currency: string }>(
     tx,
-    sql`SELECT name, currency FROM account WHERE client_id = current_client() AND code = ${start.account}`,
+    sql`SELECT name, ${sumCurrency(sql`a`)} AS currency FROM account a WHERE client_id = current_client() AND code = ${start.account}`,
   )
   if (!account) return null
   const total = await oneRow<{ count: number; amount: number }>(
     tx,
-    sql`SELECT count(*)::int AS count, coalesce(sum(l.amount), 0)::bigint AS amount FROM entry_line l WHERE ${where}`,
+    sql`SELECT count(*)::int AS count, coalesce(sum(${amount}), 0)::bigint AS amount
+      FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account WHERE ${where}`,
   )
   const lines = await rowsOf<{ number: string; line: number; date: string; memo: string; amount: number }>(
     tx,
     sql`
-    SELECT l.fiscal_year || '-' || l.number AS number, l.line_no AS line, l.date::text, e.memo, l.amount
-    FROM (SELECT * FROM entry_line l WHERE ${where} ORDER BY abs(l.amount) DESC, l.date DESC, l.number LIMIT ${named}) l
-    JOIN entry e USING (client_id, fiscal_year, number) ORDER BY abs(l.amount) DESC, l.date DESC, l.number`,
+    SELECT l.fiscal_year || '-' || l.number AS number, l.line_no AS line, l.date::text, e.memo, l.summed AS amount
+    FROM (SELECT l.*, ${amount} AS summed FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
+      WHERE ${where} ORDER BY abs(${amount}) DESC, l.date DESC, l.number LIMIT ${named}) l
+    JOIN entry e USING (client_id, fiscal_year, number) ORDER BY abs(l.summed) DESC, l.date DESC, l.number`,
   )
   const query = start.to ? `?to=${start.to}` : ''
   const step: TraceStep = {

@@ -117,7 +117,10 @@ describe(`the input of a proof from the database is that of the core (seed ${see
     .map(path => fileURLToPath(new URL(path, import.meta.url)))
     .filter(existsSync)
     .flatMap(folder =>
-      readdirSync(folder, { withFileTypes: true }).flatMap(one => (one.isDirectory() ? [join(folder, one.name)] : [])),
+      readdirSync(folder, { withFileTypes: true }).flatMap(one =>
+        // Amounts that no sum can be made of are refused in both, before there is a proof.
+        one.isDirectory() && one.name !== 'too-large-to-book' ? [join(folder, one.name)] : [],
+      ),
     )
   it.each(folders.map(folder => [basename(folder), folder]))('on %s', async (_, folder) => {
     const { example, lines, heads } = await readExample(folder)

@@ -84,17 +84,24 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
       note: String(open.length),
     }
   },
+  // A payout and a deposit of one amount are one thing to decide, and one sum of money.
   bank: async (tx, inBase) =>
     together(
       await rowsOf<WaitingIn>(
         tx,
         sql`
-    SELECT currency, count(*)::int AS waiting, sum(abs(amount))::bigint AS amount, 0 AS note FROM transfer
-    WHERE client_id = current_client() AND NOT paired AND NOT reversed GROUP BY 1
-    UNION ALL
-    SELECT a.currency, count(*)::int, sum(abs(o.amount))::bigint, count(*)::int
-    FROM open_bank_line o JOIN account a ON a.client_id = o.client_id AND a.code = o.bank_account
-    WHERE o.client_id = current_client() GROUP BY 1`,
+    SELECT currency, sum(greatest(paid, came))::int AS waiting, sum(abs(amount) * greatest(paid, came))::bigint AS amount,
+      sum(came)::int AS note
+    FROM (
+      SELECT currency, bank_account, amount, sum(paid) AS paid, sum(came) AS came FROM (
+        SELECT currency, bank_account, amount, 1 AS paid, 0 AS came FROM transfer
+        WHERE client_id = current_client() AND NOT paired AND NOT reversed
+        UNION ALL
+        SELECT a.currency, o.bank_account, o.amount, 0, 1
+        FROM open_bank_line o JOIN account a ON a.client_id = o.client_id AND a.code = o.bank_account
+        WHERE o.client_id = current_client()
+      ) items GROUP BY 1, 2, 3
+    ) alike GROUP BY 1`,
       ),
       inBase,
     ),

@@ -12,10 +12,10 @@ afterAll(() => rmSync(folder, { recursive: true }))
 describe('a worked example', () => {
   it('is refused where a line stands twice, as an upload would', async () => {
     cpSync(join(examples, 'every-reason-is-listed'), folder, { recursive: true })
-    expect((await readExample(folder)).lines).toHaveLength(16)
+    expect((await readExample(folder)).lines).toHaveLength(10)
     const file = join(folder, 'openhall.activity.csv')
     const rows = readFileSync(file, 'utf8').trimEnd().split('\n')
     writeFileSync(file, `${[...rows, rows.at(-1)].join('\n')}\n`)
-    await expect(readExample(folder)).rejects.toThrow('“H-3”, expected each id once in a file')
+    await expect(readExample(folder)).rejects.toThrow('“F-3”, expected each id once in a file')
   })
 })

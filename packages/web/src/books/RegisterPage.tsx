@@ -13,6 +13,19 @@ import { registerQuery } from './bookQueries.ts'
 
 const pageSize = 200
 
+/** What a line is of; in another currency than the register's, what it moves there. */
+const Memo = ({ row }: { readonly row: RegisterRow }) => (
+  <>
+    {row.memo}
+    {row.foreignAmount === null ? null : (
+      <span className="muted">
+        {' '}
+        · {row.foreignCurrency} <Amount minor={row.foreignAmount} currency={row.foreignCurrency} signed />
+      </span>
+    )}
+  </>
+)
+
 /** The register of an account: its lines with the running balance, the latest first. */
 export const RegisterPage = () => {
   const { account = '' } = useParams()
@@ -60,7 +73,7 @@ export const RegisterPage = () => {
       cell: row => row.document.replace('_', ' '),
       value: row => row.document,
     },
-    { id: 'memo', head: 'Of', cell: row => row.memo, value: row => row.memo },
+    { id: 'memo', head: 'Of', cell: row => <Memo row={row} />, value: row => row.memo },
     {
       id: 'segments',
       head: 'Segments',

@@ -77,7 +77,7 @@ export const ClientsPage = () => {
 const StageCell = ({ client, stage }: { readonly client: Session['clients'][number]; readonly stage: StageName }) => {
   const summary = client.stages.find(one => one.stage === stage)
   if (!summary) return <td />
-  const saying = stageSaying(summary)
+  const saying = stageSaying(summary, client.stages)
   const tone = saying.tone === 'warn' ? 'ochre' : saying.tone === 'fail' ? 'crimson' : 'muted'
   return (
     <td className={`small ${tone}`} style={{ lineHeight: 1.25 }}>

@@ -13,7 +13,7 @@ export const CourseBar = ({ course }: { readonly course: Course }) => {
       <ul className="course">
         {stageNames.map((stage: StageName) => {
           const summary = byStage.get(stage) ?? { stage, waiting: 0, amount: 0, note: '' }
-          const saying = stageSaying(summary)
+          const saying = stageSaying(summary, course.stages)
           return (
             <li key={stage} className={saying.tone}>
               <NavLink to={href(`/${stage}`)}>

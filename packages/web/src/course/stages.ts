@@ -12,12 +12,28 @@ export const stageLabels: Record<StageName, string> = {
   close: 'Close',
 }
 
-/** What the course says under a stage, and how loudly. */
-export const stageSaying = ({
-  stage,
-  waiting,
-  note,
-}: StageSummary): { text: string; tone: '' | 'warn' | 'fail'; money: boolean } => {
+export interface StageSaying {
+  readonly text: string
+  readonly tone: '' | 'warn' | 'fail'
+  readonly money: boolean
+}
+
+const nothing: StageSaying = { text: 'nothing yet', tone: '', money: false }
+
+/** What the course says under a stage, and how loudly. Of a client with nothing in it no stage is said to be done. */
+export const stageSaying = (summary: StageSummary, course: readonly StageSummary[]): StageSaying => {
+  const { stage, waiting, note } = summary
+  const find = (name: StageName) => course.find(one => one.stage === name)
+  const anyBooked = Number(find('books')?.note ?? 0) > 0
+  const anySettlement = anyBooked || (find('settlements')?.waiting ?? 0) > 0
+  if (waiting === 0 && !anySettlement)
+    return stage === 'sources' && Number(note) > 0 ? { text: `${note} connected`, tone: '', money: false } : nothing
+  // What is not posted can neither be proved nor paired nor locked.
+  if (waiting === 0 && !anyBooked && (stage === 'clearing' || stage === 'bank' || stage === 'close')) return nothing
+  return sayingOf(summary)
+}
+
+const sayingOf = ({ stage, waiting, note }: StageSummary): StageSaying => {
   switch (stage) {
     case 'sources':
       return waiting > 0

@@ -76,7 +76,7 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
             source: row.source,
             key: row.key,
             currency: row.currency,
-            ...(name === 'fees' || name === 'payout' ? { part: name } : {}),
+            ...(name === 'tax' ? {} : { part: name }),
           }}
         />
       ),
