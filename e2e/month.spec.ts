@@ -149,9 +149,17 @@ const goToProof = async (page: import('@playwright/test').Page): Promise<void> =
 test('a month is locked, and nothing is posted into it', async ({ page }) => {
   await page.goto(`${client}/close`)
   await page.getByRole('button', { name: 'Lock Jan 2026' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Lock Jan 2026' })
+  // Something is open in it: it is said, and locking it all the same takes a reason.
+  await expect(dialog.getByRole('listitem').first()).toBeVisible()
+  await expect(dialog.getByRole('button', { name: 'Lock the month' })).toBeDisabled()
+  await dialog.getByLabel('Why it is locked all the same').fill('The first months were closed before.')
+  await dialog.getByRole('button', { name: 'Lock the month' }).click()
   await expect(rowWith(page, 'Jan 2026')).toContainText('locked')
   await page.goto(`${client}/settlements/openhall/OH-2626/EUR`)
   await page.goto(`${client}/close`)
   await page.getByRole('button', { name: 'Open Jan 2026' }).click()
+  await expect(page.getByRole('dialog')).toContainText('closed before')
+  await page.getByRole('button', { name: 'Open again' }).click()
   await expect(rowWith(page, 'Jan 2026')).not.toContainText('locked')
 })

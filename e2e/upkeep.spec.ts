@@ -129,7 +129,9 @@ test('dollars wait for their rate, are given it on the spot, and are posted with
     clearing: [{ currency: 'USD', account: '1230' }],
     banks: [{ direction: 'into', currency: 'USD', account: '1001' }],
   })
+  const { version } = await (await page.request.get('/api/clients/1/items')).json()
   await api('put', '/routes', {
+    version,
     changed: [{ routeId: null, kind: 'collected', account: '4000', taxCode: null }],
   })
   await page.goto(`${client}/sources/brookpay`)

@@ -5,7 +5,7 @@ import { mirrorLines } from './mirrorEntry.ts'
 /**
  * What revised lines change in a settlement that is posted: the journals it would have now less all that it has booked,
  * earlier corrections included. Booked, its balances are those of the revised lines posted in the first place. Null where
- * nothing differs. `date` (local date): the day the revision was pulled, or the first open day.
+ * nothing differs. `date` (local date): that of the journal it corrects, or the first open day.
  */
 export const composeCorrection = (
   now: readonly DraftEntry[],

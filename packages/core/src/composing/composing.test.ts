@@ -7,6 +7,7 @@ import { routeBook } from '../mapping/resolveRoute.ts'
 import type { Route } from '../mapping/route.ts'
 import { sumMinor } from '../money/minor.ts'
 import type { TaxCode } from '../tax/taxCode.ts'
+import { madeRoute } from '../testing/madeSetup.ts'
 import { bookActivity, weightedLine } from './bookActivity.ts'
 import { composeSettlement, type SettlementActivity } from './composeSettlement.ts'
 import { type Account, defaultOptions, type Setup, type SourceOptions } from './setup.ts'
@@ -275,6 +276,20 @@ describe('blocks', () => {
     // 103.00 net at 23 percent calls for 23.69; 20.00 is 3.69 short.
     expect(reasons(300)).toEqual([['tax_differs', -369]])
     expect(reasons(369)).toEqual([])
+  })
+  it('take a code that turns tax round without a component as one that bears none', () => {
+    const setup = setupWith({})
+    const code = { code: 'RC0', name: 'No component', treatment: 'taxed', basis: 'none', use: 'purchases' } as const
+    const taxCodes = new Map(setup.taxCodes).set('RC0', { ...code, reverseCharge: true, components: [] })
+    const accounts = new Map(setup.accounts).set('6000', account('6000', 'expense'))
+    const routes = routeBook([madeRoute('selling_fee', '6000', 'RC0')])
+    const lines = linesOf([{ kind: 'sale', category: null, region: null, amount: -100, taxAmount: null, day: 1 }])
+    const fees = lines.map(line => ({ ...line, kind: 'selling_fee' as const }))
+    const { entries } = composeSettlement(activityOf(fees), { ...setup, accounts, taxCodes, routes })
+    expect(entries[0]?.lines.map(line => [line.account, line.amount])).toEqual([
+      ['6000', 100],
+      ['1210', -100],
+    ])
   })
   it('of an archived account', () => {
     const setup = setupWith({})

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from './connect.ts'
 
-/**
+/*
  * The order in which every writing transaction takes its locks, so that no two wait for each other in a circle. Each leaves out what it does not need:
  *
  * 1. client: `holdSetup`, only by those who change what decides bookings, so that the version counter moves one at a time
@@ -19,20 +19,6 @@ import { oneRow, rowsOf, type Transaction } from './connect.ts'
  * Composing and pairing happen before; what they rest on (state, generation, version) is looked at again under the locks, and done anew
  * where it has moved. Every writing transaction runs under `retrying`.
  */
-export const lockOrder = [
-  'client',
-  'number counters',
-  'sources',
-  'months',
-  'settlements',
-  'transfers',
-  'bank lines',
-  'matches',
-  'totals',
-  'acts',
-  'summary',
-] as const
-
 /** Versions of what decides a client's bookings: the counter of all saves, and the last map. */
 export interface HeldSetup {
   readonly setupVersion: number

@@ -21,13 +21,14 @@ interface PostedRow {
   readonly map_version: number
   readonly state: string
   readonly corrections: number
-  readonly pulled_on: string
+  /** Date of the last of its journals. */
+  readonly booked_on: string | null
 }
 
 /**
  * Books what revised lines change in a posted settlement: the entries it would have today, under the mapping it was
- * posted with, less what it has. Dated the day of the last pull that
- * brought it, the source's own or one of a channel that tenders to it, or the first open day.
+ * posted with, less what it has. Dated like the journal that it corrects, the last where there are several, or the first
+ * open day if that month is locked.
  */
 export const bookCorrection = (database: Database, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> =>
   retrying(() => asClient(database, actor, tx => correct(tx, actor, key)))
@@ -37,13 +38,10 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
     tx,
     sql`
     SELECT s.generation, p.map_version, s.state, s.corrections,
-      (SELECT (coalesce(max(u.ended_at), clock_now()) AT TIME ZONE c.time_zone)::date::text FROM pull u
-        WHERE u.added + u.revised > 0 AND (u.source = s.source
-          OR u.source IN (SELECT m.channel FROM tender_match m WHERE m.client_id = s.client_id AND m.gateway = s.source)))
-        AS pulled_on
+      (SELECT max(e.date)::text FROM entry e WHERE e.client_id = s.client_id AND e.source = s.source AND e.key = s.key
+        AND e.currency = s.currency AND e.generation = s.generation AND e.document = 'journal') AS booked_on
     FROM ${keyRows([key])} JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
     JOIN posting p ON p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation
-    JOIN client c ON c.client_id = s.client_id
     WHERE s.client_id = current_client()`,
   )
   if (posted?.state !== 'posted') return { ok: false, reason: 'not_posted' }
@@ -64,7 +62,11 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   if (current.length !== booked.size || current.some(payout => booked.get(payout.lineId) !== -payout.amount))
     return { ok: false, reason: 'payout' }
   const before = await bookedLines(tx, key, posted.generation)
-  const date = await firstOpenDay(tx, posted.pulled_on)
+  // A settlement of payouts alone had no journal: what it corrects is what it would have now.
+  const journals = composed.entries.filter(one => one.document === 'journal').map(one => one.date)
+  const wanted = posted.booked_on ?? journals.sort().at(-1)
+  if (wanted === undefined) return { ok: false, reason: 'nothing_to_correct' }
+  const date = await firstOpenDay(tx, wanted)
   const { lines } = composeCorrection(composed.entries, before, { date, currency: key.currency }) ?? { lines: [] }
   const entry: NewEntry = {
     date,

@@ -67,7 +67,11 @@ export const TracePanel = () => {
           </Flex>
           <Box as="ol" listStyleType="none" m="0" p="0">
             {data.steps.map((step, index) => (
-              <Step key={step.sort} step={step} last={index === data.steps.length - 1} />
+              <Step
+                key={`${step.sort} ${step.title} ${step.link}`}
+                step={step}
+                last={index === data.steps.length - 1}
+              />
             ))}
           </Box>
         </>

@@ -9,16 +9,6 @@ export const startOfLink = (link: string): TraceStart | null => {
   return line ? { at: 'line', source: line[1] as string, lineId: line[2] as string } : null
 }
 
-/** The trace of the document that a page of the application shows; null for pages of no document. */
-export const startOfPage = (address: string | null): TraceStart | null => {
-  const entry = /^\/books\/entries\/(\d{4}-\d+)$/.exec(address ?? '')
-  if (entry) return { at: 'entry', entry: entry[1] as string }
-  const settlement = /^\/settlements\/([^/?]+)\/([^/?]+)\/([A-Z]{3})$/.exec(address ?? '')
-  if (!settlement) return null
-  const [source, key] = [settlement[1], settlement[2]].map(part => decodeURIComponent(part as string))
-  return { at: 'settlement', source: source as string, key: key as string, currency: settlement[3] as string }
-}
-
 /** The page that shows a document of a proof; null for one that only a trace shows. */
 export const pageOfRef = (ref: ProofDocumentRef, currency: string): string | null => {
   switch (ref.of) {

@@ -37,7 +37,7 @@ export const TieOutPage = () => {
     {
       id: 'sort',
       head: 'What',
-      width: '290px',
+      width: '250px',
       cell: row => <span className="ochre">◆ {sortWords[row.sort]}</span>,
       value: row => sortWords[row.sort],
     },
@@ -51,6 +51,37 @@ export const TieOutPage = () => {
     { id: 'customer', head: 'Customer', cell: row => row.line.customer ?? '', value: row => row.line.customer },
     { id: 'source', head: 'Says', width: '120px', cell: row => row.line.sourceName, value: row => row.line.sourceName },
     { id: 'gateway', head: 'Gateway', width: '120px', cell: row => row.gatewayName, value: row => row.gatewayName },
+    {
+      id: 'says',
+      head: 'Shop says',
+      right: true,
+      width: '110px',
+      // What each side says of it: of a tender the other way round, as the gateway signs it.
+      cell: row =>
+        row.other ? (
+          <Amount
+            minor={-row.other.amount}
+            currency={row.other.currency}
+            onOpen={() => open({ at: 'line', source: row.other?.source ?? '', lineId: row.other?.lineId ?? '' })}
+          />
+        ) : null,
+      value: row => (row.other ? -row.other.amount : null),
+    },
+    {
+      id: 'took',
+      head: 'Gateway took',
+      right: true,
+      width: '110px',
+      cell: row =>
+        row.other ? (
+          <Amount
+            minor={row.line.amount}
+            currency={row.line.currency}
+            onOpen={() => open({ at: 'line', source: row.line.source, lineId: row.line.lineId })}
+          />
+        ) : null,
+      value: row => (row.other ? row.line.amount : null),
+    },
     {
       id: 'amount',
       head: 'Amount',

@@ -74,4 +74,15 @@ describe('a statement', () => {
       '1 4000',
     ])
   })
+  it('keeps its order where a correction was booked later: the correction stands below, in the statement’s order too', () => {
+    const items = arrangeStatement(
+      statement.map(one => (one.kind === 'payout' ? one : { ...one, to: [...one.to, 4, 5] })),
+    )
+    const correction = entry('correction', line('6000', 1), line('4000', -1))
+    const { left, right } = layBeside({ entries: [...page.entries.slice(0, 1), correction] }, items)
+    const accounts = right.map(one => (one.type === 'line' ? one.line.body.account : one.type))
+    expect(accounts.slice(0, accounts.indexOf('head'))).toEqual(['4000', 'gap', 'gap', '6000', '1210', '2200', 'gap'])
+    expect(accounts.slice(accounts.indexOf('head'))).toEqual(['head', '4000', '6000'])
+    expect(left.reduce((sum, one) => sum + one.rows, 0)).toBe(right.length)
+  })
 })

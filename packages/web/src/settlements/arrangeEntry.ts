@@ -68,8 +68,8 @@ export type EntryRowItem =
 
 /**
  * Lays statement and entry row beside row: each figure beside the entry lines that it fills first, the rest of the entry
- * (tax, clearing) after, the payout beside its transfer. Where a settlement has an entry per month they stand one below
- * the other instead.
+ * (tax, clearing) after, the payout beside its transfer, corrections below. Where a settlement has an entry per month they
+ * stand one below the other instead.
  */
 export const layBeside = (page: Pick<SettlementPage, 'entries'>, items: readonly StatementItem[]): Beside => {
   let place = 0
@@ -86,9 +86,30 @@ export const layBeside = (page: Pick<SettlementPage, 'entries'>, items: readonly
       }),
     ),
   )
-  const journals = page.entries.filter(entry => entry.document !== 'transfer').length
-  return journals === 1 ? inBands(lines, items) : oneBelowOther(lines, items)
+  const journals = page.entries.filter(entry => entry.document === 'journal').length
+  if (journals !== 1) return oneBelowOther(lines, items)
+  const corrections = inOrder(
+    lines.filter(line => line.document === 'correction'),
+    items,
+  )
+  const beside = inBands(
+    lines.filter(line => line.document !== 'correction'),
+    items,
+  )
+  // What came later stands below what it corrects, in the same order.
+  const below = withHeads(corrections)
+  return below.length === 0
+    ? beside
+    : {
+        left: [...beside.left, { item: null, top: beside.right.length, rows: below.length }],
+        right: [...beside.right, ...below],
+      }
 }
+
+const inOrder = (lines: readonly PlacedLine[], items: readonly StatementItem[]): PlacedLine[] =>
+  [...lines].sort(
+    (one, other) => one.entry - other.entry || ownerOf(one, items) - ownerOf(other, items) || one.place - other.place,
+  )
 
 const ownerOf = (line: PlacedLine, items: readonly StatementItem[]): number =>
   items.findIndex(
@@ -132,9 +153,5 @@ const inBands = (lines: readonly PlacedLine[], items: readonly StatementItem[]):
 
 const oneBelowOther = (lines: readonly PlacedLine[], items: readonly StatementItem[]): Beside => ({
   left: items.map((_, item) => ({ item, top: item, rows: 1 })),
-  right: withHeads(
-    [...lines].sort(
-      (one, other) => one.entry - other.entry || ownerOf(one, items) - ownerOf(other, items) || one.place - other.place,
-    ),
-  ),
+  right: withHeads(inOrder(lines, items)),
 })
