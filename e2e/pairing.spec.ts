@@ -22,7 +22,7 @@ test('a bank line that is no payout is coded to an account, its tax taken out, a
   await page.keyboard.press('c')
   await page.getByLabel('Account of the bank line').fill('fees')
   await page.keyboard.press('Enter')
-  await page.getByLabel('Tax code of the bank line').selectOption('S23')
+  await page.getByLabel('Tax code of the bank line').selectOption('P23')
   await page.getByLabel('What it was for').fill('clay, June')
   await page.getByRole('button', { name: 'Book −212.40' }).click()
   await expect(page.getByText(/Booked to \d+\. It can be taken apart again\./)).toBeVisible()

@@ -59,6 +59,7 @@ export const taxCodes = [
   taxCode('S0', 'VAT 0', '0', '2200'),
   taxCode('DE19', 'German VAT 19', '19', '2220'),
   taxCode('FR20', 'French VAT 20', '20', '2220'),
+  { ...taxCode('P23', 'VAT 23 on purchases', '23', '2210'), use: 'purchases' },
   {
     code: 'RC23',
     name: 'VAT 23 reverse charge',

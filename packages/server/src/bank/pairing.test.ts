@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
 import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
 import { addShop, booksOf, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
@@ -186,6 +187,12 @@ describe('what a person decides', () => {
     await expect(code({ to: '9999' })).rejects.toThrow('the account is archived, unknown')
     await expect(code({ taxCode: 'NONE' })).rejects.toThrow('the tax code does not exist')
     await expect(code({ to: '1000' })).rejects.toThrow('its own account')
+    const s23 = async () => {
+      const { codes } = await asClient(database, actor, tx => loadTaxCheck(tx, '2026-02'))
+      const sums = codes.filter(one => one.taxCode === 'S23')
+      return [sums.reduce((sum, one) => sum + one.base, 0), sums.reduce((sum, one) => sum + one.booked, 0)]
+    }
+    const [baseBefore = 0, taxBefore = 0] = await s23()
     const outcomes = await Promise.allSettled(Array.from({ length: 6 }, () => code({ memo: 'bank charges' })))
     expect(outcomes.filter(outcome => outcome.status === 'fulfilled')).toHaveLength(1)
     const after = await balances(actor)
@@ -195,7 +202,10 @@ describe('what a person decides', () => {
       ),
     ).toEqual([1000, 230, -1230])
     expect((await page(actor)).decided).toMatchObject([{ sort: 'coded', note: 'bank charges', account: '6000' }])
+    // The tax check sees it, though no settlement made it: 10.00 and 2.30 on the other side.
+    expect(await s23()).toEqual([baseBefore - 1000, taxBefore - 230])
     expect(await undoAll(actor)).toBe(1)
+    expect(await s23()).toEqual([baseBefore, taxBefore])
     expect(await balances(actor)).toEqual(before)
     expect(await idsOf(actor)).toEqual(all)
   })

@@ -5,17 +5,19 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadActivity } from '../settlements/loadActivity.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
+import { loadLedgerTax } from './ledgerTax.ts'
 
 /**
  * Checks the tax of all settlements whose entry is dated in `month` (null: the last one that has any): posted ones by the
- * map they were posted with, the others by today's.
+ * map they were posted with, the others by today's. What no settlement made is read from its entries.
  */
 export const loadTaxCheck = async (tx: Transaction, month: string | null): Promise<TaxCheckPage> => {
   const months = (
     await rowsOf<{ month: string }>(
       tx,
       sql`SELECT DISTINCT to_char(entry_date, 'YYYY-MM') AS month FROM settlement
-        WHERE client_id = current_client() AND entry_date IS NOT NULL AND state <> 'set_aside' ORDER BY 1 DESC`,
+        WHERE client_id = current_client() AND entry_date IS NOT NULL AND state <> 'set_aside'
+        UNION SELECT DISTINCT to_char(date, 'YYYY-MM') FROM entry WHERE client_id = current_client() AND source IS NULL ORDER BY 1 DESC`,
     )
   ).map(row => row.month)
   const chosen = month ?? months[0] ?? null
@@ -31,6 +33,7 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
       ),
     )
   }
+  checks.push({ codes: await loadLedgerTax(tx, chosen), labels: [] })
   return { month: chosen, months, codes: addCodes(checks), labels: addLabels(checks) }
 }
 

@@ -18,18 +18,25 @@ interface CodeFormProps {
   /** The bank account that the line is on. */
   readonly from: string
   readonly amount: string
+  /** Money out. */
+  readonly paid: boolean
   readonly busy: boolean
   readonly onCode: (coded: Coded) => void
   readonly onLeave: () => void
 }
 
 /** Sends a bank line straight to an account, its tax taken out. */
-export const CodeForm = ({ from, amount, busy, onCode, onLeave }: CodeFormProps) => {
+export const CodeForm = ({ from, amount, paid, busy, onCode, onLeave }: CodeFormProps) => {
   const { clientId } = useClient()
   const { data } = useQuery(itemsQuery(clientId))
   const [account, setAccount] = useState<string | null>(null)
   const [taxCode, setTaxCode] = useState<string | null>(null)
   const [memo, setMemo] = useState('')
+  // Money out is for a purchase, money in for a sale, unless the account says otherwise: what is paid back of a sale is no purchase.
+  const type = data?.accounts.find(one => one.code === account)?.type
+  const use = type === undefined ? (paid ? 'purchases' : 'sales') : type === 'income' ? 'sales' : 'purchases'
+  const codes = (data?.taxCodes ?? []).filter(code => code.use === use)
+  const codeInUse = codes.some(code => code.code === taxCode) ? taxCode : null
   const box = useRef<HTMLDivElement>(null)
   useEffect(() => box.current?.querySelector('input')?.focus(), [])
   return (
@@ -50,12 +57,7 @@ export const CodeForm = ({ from, amount, busy, onCode, onLeave }: CodeFormProps)
         value={account}
         onChange={setAccount}
       />
-      <TaxCodePicker
-        label="Tax code of the bank line"
-        codes={data?.taxCodes ?? []}
-        value={taxCode}
-        onChange={setTaxCode}
-      />
+      <TaxCodePicker label="Tax code of the bank line" codes={codes} value={codeInUse} onChange={setTaxCode} />
       <Input
         aria-label="What it was for"
         placeholder="What it was for"
@@ -66,7 +68,7 @@ export const CodeForm = ({ from, amount, busy, onCode, onLeave }: CodeFormProps)
       <Button
         look="main"
         disabled={busy || account === null}
-        onClick={() => account !== null && onCode({ account, taxCode, memo })}
+        onClick={() => account !== null && onCode({ account, taxCode: codeInUse, memo })}
       >
         Book {amount}
       </Button>

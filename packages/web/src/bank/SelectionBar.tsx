@@ -94,6 +94,7 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
             <CodeForm
               from={page.account.code}
               amount={money(line.amount)}
+              paid={line.amount < 0}
               busy={acts.busy}
               onCode={coded => acts.code(line.id, coded)}
               onLeave={() => setShown('nothing')}
