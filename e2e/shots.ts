@@ -28,6 +28,7 @@ const open = async (page: Page, path: string, of = client): Promise<void> => {
 const afternoon = async (browser: Browser): Promise<void> => {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   await page.goto(base)
+  await page.getByRole('row').nth(2).waitFor()
   await shot(page, 'clients')
   await open(page, '/sources/openhall')
   await page.getByRole('button', { name: 'Pull new activity' }).click()
@@ -93,7 +94,7 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await open(page, '/payments', workshop)
   await shot(page, 'tie-out')
   await open(page, '/clearing/12300', workshop)
-  await page.getByRole('button', { name: /orders not paid/ }).click()
+  await page.getByRole('button', { name: /tendered, never collected/ }).click()
   await shot(page, 'proof-gateway')
   await open(page, '/books')
   await shot(page, 'books')

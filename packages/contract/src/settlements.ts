@@ -88,6 +88,8 @@ export const settlementPage = settlementRow.extend({
   /** Different orders that its lines name. */
   orders: z.number(),
   earlier: z.array(z.object({ number: z.string(), document: z.string(), date: localDate, generation: z.number() })),
+  /** Of a blocked one: channels that tender to its source, and the local date each is known to. */
+  channels: z.array(z.object({ source: z.string(), name: z.string(), pulledTo: localDate.nullable() })),
   place: z.object({
     index: z.number(),
     count: z.number(),

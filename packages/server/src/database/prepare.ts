@@ -16,10 +16,12 @@ const withUser = (url: string, user: string, password: string): string => {
 }
 
 // Every server that knows the same DATABASE_URL arrives at the same passwords, without any of them being stored.
-const derivedPassword = (url: string, role: string): string =>
-  createHmac('sha256', new URL(url).password || 'culvert')
-    .update(role)
-    .digest('hex')
+const derivedPassword = (url: string, role: string): string => {
+  const { password } = new URL(url)
+  // Without a secret to begin with anybody could work the roles' passwords out.
+  if (password === '') throw new Error('DATABASE_URL names no password: the roles’ own passwords are made from it')
+  return createHmac('sha256', password).update(role).digest('hex')
+}
 
 /** The application's connection, given the administrator's or owner's. */
 export const applicationUrl = (url: string): string => withUser(url, 'culvert_app', derivedPassword(url, 'culvert_app'))

@@ -45,6 +45,22 @@ const blockOf = (one: ComposedOne, channels: readonly ReachRow[]): Block | null 
     : { reason: 'awaits_channel', amount: sumMinor(collections, line => line.amount), concerned: [], awaits }
 }
 
+/** Channels that tender to a source, with the local date up to which each is known. */
+export const channelsOf = async (tx: Transaction, client: ClientSetup, source: string): Promise<ChannelOf[]> => {
+  const reaches = await loadReaches(tx, client)
+  return reaches.flatMap(one =>
+    one.gateway === source
+      ? [{ source: one.source, name: client.sourceNames.get(one.source) ?? one.source, pulledTo: one.pulledTo }]
+      : [],
+  )
+}
+
+export interface ChannelOf {
+  readonly source: string
+  readonly name: string
+  readonly pulledTo: string | null
+}
+
 // A channel that is pulled is known up to its last pull, however quiet it was; one whose activity comes as files up to its last line.
 const loadReaches = async (tx: Transaction, { setup }: ClientSetup): Promise<readonly ReachRow[]> => {
   const rows = await rowsOfPrepared<{ label: string; source: string; pulledTo: string | null }>(

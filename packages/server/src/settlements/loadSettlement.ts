@@ -11,6 +11,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { channelsOf } from './awaitsChannel.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { loadSetup } from './loadSetup.ts'
@@ -54,6 +55,7 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
     statement: statementOf(loaded, composed, entries),
     entries: entries.map(withoutBuckets),
     earlier: earlier.filter(entry => !posted || entry.generation !== row.generation || entry.document === 'reversal'),
+    channels: row.blocks.length > 0 ? await channelsOf(tx, client, key.source) : [],
     place: await placeOf(tx, { ...key, entryDate: row.entryDate }),
     correctionLines: row.corrections > 0 && posted ? await loadCorrectionLines(tx, key, posted.pullNo) : [],
   }

@@ -30,7 +30,9 @@ export const stageSaying = (summary: StageSummary, course: readonly StageSummary
     return stage === 'sources' && Number(note) > 0 ? { text: `${note} connected`, tone: '', money: false } : nothing
   // What is not posted can neither be proved nor paired nor locked.
   if (waiting === 0 && !anyBooked && (stage === 'clearing' || stage === 'bank' || stage === 'close')) return nothing
-  return sayingOf(summary)
+  const saying = sayingOf(summary)
+  // Two that cancel are to be mended all the same, and come to nothing.
+  return { ...saying, money: saying.money && summary.amount !== 0 }
 }
 
 const sayingOf = ({ stage, waiting, note }: StageSummary): StageSaying => {

@@ -1,5 +1,6 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
+import { isCollection } from '@culvert/core'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
@@ -59,12 +60,18 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
                       }}
                     />
                   </Box>
-                  {block.reason === 'unmapped' && one.kind !== 'payout' ? (
-                    <QuickRoute source={page.source} kind={one.kind} category={one.category} />
-                  ) : null}
-                  <Link className="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
-                    on the Mapping page
-                  </Link>
+                  {block.reason === 'unmapped' && isCollection(one.kind) && page.channels.length > 0 ? (
+                    <ReportMissing page={page} />
+                  ) : (
+                    <>
+                      {block.reason === 'unmapped' && one.kind !== 'payout' ? (
+                        <QuickRoute source={page.source} kind={one.kind} category={one.category} />
+                      ) : null}
+                      <Link className="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
+                        on the Mapping page
+                      </Link>
+                    </>
+                  )}
                 </Flex>
               ))
             : null}
@@ -99,14 +106,37 @@ const Double = ({ page, entry }: { readonly page: SettlementPage; readonly entry
   )
 }
 
-const advice = ({ reason, awaits }: SettlementPage['blocks'][number], page: SettlementPage): string => {
+/** Collections without an order are not mapped: booked by a route they would be sales twice once the shop's report comes. */
+const ReportMissing = ({ page }: { readonly page: SettlementPage }) => {
+  const href = useHref()
+  const days = page.from === page.to ? dateText(page.to) : `${dateText(page.from)} to ${dateText(page.to)}`
+  return (
+    <span className="small">
+      {page.channels.map((channel, index) => (
+        <span key={channel.source}>
+          {index > 0 ? ' · ' : ''}
+          {channel.name}’s report of {days} is missing, or lacks these orders
+          {channel.pulledTo ? ` (known to ${dateText(channel.pulledTo)})` : ''}:{' '}
+          <Link to={href(`/sources/${encodeURIComponent(channel.source)}`)} style={{ textDecoration: 'underline' }}>
+            bring it in
+          </Link>
+        </span>
+      ))}
+    </span>
+  )
+}
+
+const advice = (block: SettlementPage['blocks'][number], page: SettlementPage): string => {
+  const { reason, awaits } = block
   switch (reason) {
     case 'awaits_channel':
       return `orders behind these collections may still come: pull ${(awaits ?? []).map(channel => `${channel.source} (known to ${dateText(channel.pulledTo)})`).join(', ')}.`
     case 'does_not_foot':
       return `its closing balance less opening balance and lines; something of it is missing or twice. Pull ${page.sourceName} again, or set it aside.`
     case 'unmapped':
-      return 'these kinds have no route yet.'
+      return page.channels.length > 0 && block.concerned.every(one => isCollection(one.kind))
+        ? 'no order explains these collections yet.'
+        : 'these kinds have no route yet.'
     case 'rate_missing':
       return 'no exchange rate is known on or before its date.'
     case 'likely_double':
