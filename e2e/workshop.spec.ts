@@ -92,9 +92,9 @@ test('a deposit cut by a fee is confirmed with the fee, on the account that is n
 
 test('the gateway is proved to the cent, and every cause opens its documents', async ({ page }) => {
   await page.goto(`${workshop}/clearing/12300`)
-  await expect(page.getByText('closed: nothing unexplained')).toBeVisible()
+  await expect(page.getByText('explained, but something is to be mended')).toBeVisible()
   const ladder = page.getByRole('table', { name: 'From the books to Brookpay' })
-  for (const cause of ['blocked', 'proposed, not posted', 'orders not paid, payments without an order'])
+  for (const cause of ['blocked', 'proposed, not posted', 'tendered, never collected'])
     await ladder.getByRole('button', { name: cause }).click()
   await expect(ladder.getByRole('link', { name: 'brookpay:27 May 2026' })).toBeVisible()
   await ladder.getByRole('button', { name: /^order F-5770/ }).click()

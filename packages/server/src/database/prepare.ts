@@ -38,9 +38,9 @@ const setRole = async (admin: pg.Client, role: string, password: string): Promis
 
 /**
  * Makes the database at `url` ready: both roles, tables, constraints and policies, the job queues. Safe to run again
- * and from several processes at once.
+ * and from several processes at once. `folder` holds the migrations.
  */
-export const prepareDatabase = async (url: string): Promise<void> => {
+export const prepareDatabase = async (url: string, folder = migrations): Promise<void> => {
   const admin = new pg.Client({ connectionString: url })
   await admin.connect()
   try {
@@ -56,16 +56,16 @@ export const prepareDatabase = async (url: string): Promise<void> => {
       await admin.query('ALTER SCHEMA public OWNER TO culvert_owner')
     }
     await setRole(admin, 'culvert_app', derivedPassword(url, 'culvert_app'))
-    await migrateAsOwner(ownerUrl(url, superuser))
+    await migrateAsOwner(ownerUrl(url, superuser), folder)
   } finally {
     await admin.end()
   }
 }
 
-const migrateAsOwner = async (url: string): Promise<void> => {
+const migrateAsOwner = async (url: string, folder: string): Promise<void> => {
   const pool = new pg.Pool({ connectionString: url, max: 2 })
   try {
-    await migrate(drizzle({ client: pool }), { migrationsFolder: migrations })
+    await migrate(drizzle({ client: pool }), { migrationsFolder: folder })
     const boss = new PgBoss({ connectionString: url, max: 2, supervise: false, schedule: false })
     boss.on('error', () => undefined)
     await boss.start()
