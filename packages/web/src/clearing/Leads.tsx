@@ -89,7 +89,7 @@ const MovementName = ({
 }) => {
   const href = useHref()
   const page = movement.ref && pageOfRef(movement.ref, currency)
-  return page ? <Link to={href(page)}>{readableDates(movement.name)}</Link> : <>{movement.name}</>
+  return page ? <Link to={href(page)}>{readableDates(movement.name)}</Link> : movement.name
 }
 
 const shown = 6
