@@ -1,12 +1,15 @@
 import { fork } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { type Actor, connect } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
+import { brokenInvariants } from '../testing/invariants.ts'
 import { madeRoute, makeClient, settlementKeys } from '../testing/madeClient.ts'
+import { makeRacedClient } from '../testing/writers.ts'
 import { type MadeFile, writeActivity } from './activityFile.ts'
+import { racedPairs } from './races.ts'
 import type { Done, TaskName, Tasks } from './task.ts'
 
 if (!process.env.APP_DATABASE_URL || !process.env.DATABASE_URL)
@@ -190,6 +193,38 @@ const measureHarshPairing = async (): Promise<void> => {
   }
 }
 
+/** Every pair of writers against each other from two processes, and every invariant counted afterwards. */
+const measureRaces = async (): Promise<void> => {
+  const rounds = Number(process.env.BENCH_ROUNDS ?? 40)
+  const { actor, weeks } = await makeRacedClient(database, 'Raced')
+  const log = () => (process.env.POSTGRES_LOG ? readFileSync(process.env.POSTGRES_LOG, 'utf8') : '')
+  const deadlocksOf = (text: string): number => text.match(/deadlock detected/g)?.length ?? 0
+  const before = deadlocksOf(log())
+  const pairs = racedPairs()
+  const broken: string[] = []
+  let writes = 0
+  const start = performance.now()
+  // Some pairs at a time, so that the two sides stay beside each other.
+  for (let at = 0; at < pairs.length; at += 10) {
+    const some = pairs.slice(at, at + 10)
+    const sides = await Promise.all(
+      ([0, 1] as const).map(side => task('races', { place: { actor, weeks }, pairs: some, side, rounds })),
+    )
+    for (const { result } of sides) {
+      writes += result.writes
+      broken.push(...result.faults)
+    }
+    broken.push(...(await brokenInvariants(database, actor)))
+  }
+  for (const one of broken.slice(0, 10)) console.log(`       ${one}`)
+  const deadlocks = deadlocksOf(log()) - before
+  say(
+    `races of ${pairs.length} pairs of writers, ${rounds} rounds each, two processes`,
+    `${writes} writes in ${seconds(performance.now() - start)}, ${broken.length} faults, ${deadlocks} deadlocks (bar: none)`,
+    broken.length === 0 && deadlocks === 0,
+  )
+}
+
 const measureReaders = async (): Promise<void> => {
   const files = Number(process.env.BENCH_FILES ?? 100_000)
   const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
@@ -214,6 +249,7 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
   books: measureBooks,
   pairing: measurePairing,
   harsh: measureHarshPairing,
+  races: measureRaces,
   readers: measureReaders,
 }
 

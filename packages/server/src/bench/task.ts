@@ -13,6 +13,7 @@ import { composeBase } from './composeBase.ts'
 import { importBase } from './importBase.ts'
 import { measurePages } from './pages.ts'
 import { type HarshFigures, measureEqualAmounts, measureHarsh, measurePairing, type PairingFigures } from './pairing.ts'
+import { type RacePlace, runSide } from './races.ts'
 import { meetEndlessRecord, meetMutatedFiles } from './readers.ts'
 
 /** Work that is measured in a process of its own: with a heap of its own, and nobody else's memory in its figure. */
@@ -28,6 +29,10 @@ export interface Tasks {
   pairing: { args: { payouts: number; days: number; seed: number }; result: PairingFigures }
   harsh: { args: { payouts: number; referenced: number; seed: number }; result: HarshFigures }
   equalAmounts: { args: { each: number; amounts: number }; result: number }
+  races: {
+    args: { place: RacePlace; pairs: (readonly [string, string])[]; side: 0 | 1; rounds: number }
+    result: { writes: number; faults: string[] }
+  }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
   endlessRecord: { args: { megabytes: number }; result: Awaited<ReturnType<typeof meetEndlessRecord>> }
 }
@@ -100,6 +105,7 @@ const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']
     pairing: async (_, args) => measurePairing(args),
     harsh: async (_, args) => measureHarsh(args),
     equalAmounts: async (_, args) => measureEqualAmounts(args),
+    races: runSide,
     mutatedFiles: (_, args) => meetMutatedFiles(args),
     endlessRecord: (_, args) => meetEndlessRecord(args),
   }
