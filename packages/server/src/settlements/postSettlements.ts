@@ -197,7 +197,8 @@ const moveSummary = async (
       amount: -sumMinor(held, one => Math.abs(one.gross)) || 0,
       note: -held.filter(one => one.state === 'blocked').length || 0,
     },
-    { stage: 'bank', waiting: transfers.length, amount: sumMinor(transfers, one => Math.abs(one.amount)), note: 0 },
+    // A payout may be one thing to decide with a deposit that waits already: counted when it is read.
+    ...(transfers.length > 0 ? [{ stage: 'bank', waiting: 0, amount: 0, note: 0, stale: true } as const] : []),
     { stage: 'books', waiting: 0, amount: 0, note: entries },
     { stage: 'clearing', waiting: 0, amount: 0, note: 0, stale: true },
   ])

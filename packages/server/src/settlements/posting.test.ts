@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
-import { refreshSummary, stages } from '../clients/refreshSummary.ts'
+import { countStale, refreshSummary, stages } from '../clients/refreshSummary.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { loadMonthState } from '../close/loadMonthState.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
@@ -62,6 +62,8 @@ const checkCourse = (actor: Actor) =>
         sql`SELECT stage, waiting, amount, note FROM client_summary
       WHERE client_id = current_client() ORDER BY stage`,
       )
+    // As it is read: what only then is counted is counted first.
+    await countStale(tx)
     const kept = await shown()
     await refreshSummary(tx, stages)
     expect(kept, 'the course').toEqual(await shown())
