@@ -149,7 +149,7 @@ const goToProof = async (page: import('@playwright/test').Page): Promise<void> =
 test('a month is locked, and nothing is posted into it', async ({ page }) => {
   await page.goto(`${client}/close`)
   // Months are locked in order, and one in which something is open only with a reason.
-  await page.getByRole('button', { name: 'Lock May 2026' }).click()
+  await page.getByRole('button', { name: 'Lock Jul 2026' }).click()
   await expect(page.getByRole('dialog')).toContainText('Jan 2026 is still open')
   await expect(page.getByRole('dialog').getByRole('listitem').first()).toBeVisible()
   await expect(page.getByRole('button', { name: 'Lock the month' })).toBeDisabled()
