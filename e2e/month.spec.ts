@@ -10,6 +10,7 @@ test('new activity is pulled, as a job that goes on when the page is left', asyn
   await goTo(page, 'Books')
   await expect(page.getByRole('heading', { name: 'Chart of accounts' })).toBeVisible()
   await goTo(page, 'Sources')
+  await expect(page.getByRole('heading', { name: 'Sources' })).toBeVisible()
   await expect(rowWith(page, 'Openhall')).toContainText('5 Jul 2026', { timeout: 40_000 })
   await rowWith(page, 'Openhall').getByRole('link', { name: 'Openhall' }).click()
   await expect(page.getByText('2 lines of posted settlements came back changed')).toBeVisible()
