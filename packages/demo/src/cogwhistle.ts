@@ -81,6 +81,8 @@ export const cogwhistleRoutes = [
 
 export interface Cogwhistle {
   readonly shop: readonly Row[]
+  /** The shop's report of the day that never came. */
+  readonly shopMissing: readonly Row[]
   readonly gateway: readonly Row[]
   /** What Brookpay holds at the end of each day. */
   readonly balances: readonly Row[]
@@ -112,6 +114,14 @@ const faults = {
   direct: '2026-06-16',
   /** A refund was promised and has not gone out. */
   refundNotPaid: '2026-06-15',
+  /** The payout of this day bounces, and is sent again after two days. */
+  bounced: '2026-05-19',
+  returned: '2026-05-21',
+  sentAgain: '2026-05-22',
+  /** An order of this day is paid under a number of the gateway's own, and the name is written the other way round. */
+  otherSpelling: '2026-06-03',
+  /** A cheque that the bookkeeper before put on the gateway's account by hand. */
+  cheque: '2026-05-12',
   /** Two payouts of following days come as one deposit. */
   joined: '2026-06-08',
   /** The bank between keeps 2.50 of this day's payout. */
@@ -123,15 +133,17 @@ const faults = {
 /** A workshop with a web shop and a gateway that pays out every working day, with the faults that real life has. */
 export const makeCogwhistle = (seed = 20_260_302): Cogwhistle => {
   const random = seeded(seed)
-  const made = { shop: [] as Row[], gateway: [] as Row[], balances: [] as Row[], payouts: [] as Paid[] }
-  const state = { order: 5000, line: 0, held: 0, before: 0 }
+  const made: Made = { shop: [], shopMissing: [], gateway: [], payouts: [], bounced: [] }
+  const balances: Row[] = []
+  const state = { order: 5000, line: 0, held: 0, before: 0, cards: 0, card: 0 }
   for (let day = cogwhistleFrom; day <= cogwhistleTo; day = addDays(day, 1)) {
     payOut(day, state, made)
+    if (day === cogwhistleFrom || weekday(day) === 6) sellCard(day, state, made)
     const orders = random.whole(isWeekend(day) ? 3 : 6, isWeekend(day) ? 6 : 12)
     for (let count = 0; count < orders; count++) addOrder(random, { day, first: count === 0 }, state, made)
     if (day === faults.direct) collect({ day, order: 'D-17', amount: 18_000, customer: 'R. Thornbury' }, state, made)
     state.before = state.held
-    made.balances.push({
+    balances.push({
       source: 'brookpay',
       currency: 'CAD',
       at: `${day}T23:59:59`,
@@ -140,7 +152,7 @@ export const makeCogwhistle = (seed = 20_260_302): Cogwhistle => {
       reserve: '0.00',
     })
   }
-  return { shop: made.shop, gateway: made.gateway, balances: made.balances, bank: bankOf(made.payouts, random) }
+  return { shop: made.shop, shopMissing: made.shopMissing, gateway: made.gateway, balances, bank: bankOf(made, random) }
 }
 
 interface Paid {
@@ -153,11 +165,17 @@ interface State {
   /** What Brookpay holds now, and at the end of the day before. */
   held: number
   before: number
+  /** What is left on the gift cards sold, and how many were. */
+  cards: number
+  card: number
 }
 interface Made {
   readonly shop: Row[]
+  readonly shopMissing: Row[]
   readonly gateway: Row[]
   readonly payouts: Paid[]
+  /** Payouts that the bank sent back. */
+  readonly bounced: Paid[]
 }
 
 const weekday = (day: string): number => new Date(`${day}T12:00:00Z`).getUTCDay()
@@ -167,9 +185,51 @@ const offset = (day: string): string => (day < '2026-03-08' ? '-05:00' : '-04:00
 /** On working days what stood there the evening before goes to the bank, early in the morning. */
 const payOut = (day: string, state: State, made: Made): void => {
   if (isWeekend(day) || state.before <= 0) return
-  made.gateway.push(gatewayLine(state, { kind: 'payout', at: `${day}T06:00:00`, day, amount: -state.before }))
-  made.payouts.push({ day, amount: state.before })
-  state.held -= state.before
+  const bounced = made.payouts.find(payout => payout.day === faults.bounced)
+  const again = day === faults.sentAgain && bounced ? [bounced.amount] : []
+  for (const amount of [state.before - sumOf(again), ...again]) {
+    made.gateway.push(gatewayLine(state, { kind: 'payout', at: `${day}T06:00:00`, day, amount: -amount }))
+    made.payouts.push({ day, amount })
+    state.held -= amount
+  }
+  if (day !== faults.returned || !bounced) return
+  const { amount } = bounced
+  made.gateway.push(
+    gatewayLine(state, {
+      kind: 'payout_returned',
+      at: `${day}T10:00:00`,
+      day,
+      amount,
+      more: { description: 'Payout sent back by the bank' },
+    }),
+  )
+  made.bounced.push({ day, amount })
+  state.held += amount
+}
+
+const sumOf = (amounts: readonly number[]): number => amounts.reduce((sum, amount) => sum + amount, 0)
+
+/** Every Saturday somebody buys a gift card, and as the books begin a firm buys several: what is redeemed has been sold before. */
+const sellCard = (day: string, state: State, made: Made): void => {
+  const amount = day === cogwhistleFrom ? 50_000 : 12_500
+  const order = `G-${++state.card}`
+  const customer = day === cogwhistleFrom ? 'Kettle Row Co-op' : 'A. Marchbank'
+  const line = (kind: string, minor: number, more: Row = {}): Row => ({
+    line_id: `${order}-${kind}`,
+    occurred_at: `${day}T10:00:00${offset(day)}`,
+    kind,
+    order_id: order,
+    customer,
+    currency: 'CAD',
+    amount: dollars(minor),
+    ...more,
+  })
+  made.shop.push(
+    line('gift_card_sold', amount, { description: 'Gift card' }),
+    line('tender', -amount, { gateway: 'Card' }),
+  )
+  collect({ day, order, amount, customer }, state, made)
+  state.cards += amount
 }
 
 const gatewayLine = (
@@ -208,7 +268,10 @@ const addOrder = (random: Random, { day, first }: { day: string; first: boolean 
   const shipping = repair ? 0 : 950
   const tax = Math.round((net + shipping) * (quebec ? 0.14975 : 0.13))
   const total = net + shipping + tax
-  const by = random.pick(['Card', 'Gift card', 'Bank transfer'] as const, [92, 3, 5])
+  const wanted = random.pick(['Card', 'Gift card', 'Bank transfer'] as const, [92, 3, 5])
+  // A card pays no more than what is left on those that were sold.
+  const by = wanted === 'Gift card' && total > state.cards ? 'Card' : wanted
+  if (by === 'Gift card') state.cards -= total
   let minute = random.whole(9 * 60, 20 * 60)
   const line = (kind: string, amount: number, more: Row = {}): Row => ({
     line_id: `${order}-${kind}`,
@@ -236,18 +299,30 @@ const addOrder = (random: Random, { day, first }: { day: string; first: boolean 
       line('tax_refund', -tax + Math.round(shipping * 0.13), { tax_label: 'HST' }),
       line('tender_returned', net + tax - Math.round(shipping * 0.13), { gateway: 'Card' }),
     )
-  if (day !== faults.dayWithoutReport) made.shop.push(...lines)
+  const report = day === faults.dayWithoutReport ? made.shopMissing : made.shop
+  report.push(...lines)
   const unpaid = first && (day === faults.neverCollected || day === faults.unpaid)
   if (by !== 'Card' || unpaid) return
   const short = first && day === faults.shortCollection ? 200 : 0
-  collect({ day, order, amount: total - short, customer }, state, made)
+  const other = first && day === faults.otherSpelling
+  const paidAs = other ? { order: 'BPX-3071', customer: reversed(customer) } : { order, customer }
+  collect({ day, amount: total - short, ...paidAs }, state, made)
+}
+
+/** A name as a bank writes it: `Odile Fairweather` is `FAIRWEATHER, ODILE`. */
+const reversed = (name: string): string => {
+  const words = name.toUpperCase().split(' ')
+  return `${words.at(-1)}, ${words.slice(0, -1).join(' ')}`
 }
 
 const clock = (minute: number): string =>
   `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}:00`
 
+/** The bank's words for the cheque that somebody booked to the gateway's account. */
+export const chequeText = 'CHEQUE 000341'
+
 /** A deposit the next working day for each payout, joined, cut or under another name where life was so; and the bank's own charges. */
-const bankOf = (payouts: readonly Paid[], random: Random): Row[] => {
+const bankOf = ({ payouts, bounced }: Made, random: Random): Row[] => {
   const rows: { date: string; amount: number; description: string }[] = []
   let carried = 0
   for (const { day, amount } of payouts) {
@@ -264,6 +339,8 @@ const bankOf = (payouts: readonly Paid[], random: Random): Row[] => {
     })
     carried = 0
   }
+  for (const { day, amount } of bounced) rows.push({ date: day, amount: -amount, description: 'BROOKPAY RETURNED' })
+  rows.push({ date: faults.cheque, amount: 6420, description: chequeText })
   for (const month of ['2026-03', '2026-04', '2026-05', '2026-06'])
     rows.push({ date: `${month}-05`, amount: -1200, description: 'MONTHLY CHARGES' })
   return rows

@@ -53,9 +53,18 @@ const taxCode = (code: string, name: string, percent: string, taxAccount: string
   ],
 })
 
+/** A code whose only component changes its rate on a day. */
+const withRate = (code: ReturnType<typeof taxCode>, rate: { from: string; percent: string }) => ({
+  ...code,
+  components: code.components.map(one => ({ ...one, rates: [...one.rates, rate] })),
+})
+
+/** The reduced rate falls in the middle of a quarter, and of a week. */
+const reducedRateFrom = '2026-05-14'
+
 export const taxCodes = [
   taxCode('S23', 'VAT 23', '23', '2200'),
-  taxCode('S13', 'VAT 13.5', '13.5', '2200'),
+  withRate(taxCode('S13', 'VAT, reduced rate', '13.5', '2200'), { from: reducedRateFrom, percent: '9' }),
   taxCode('S0', 'VAT 0', '0', '2200'),
   taxCode('DE19', 'German VAT 19', '19', '2220'),
   taxCode('FR20', 'French VAT 20', '20', '2220'),

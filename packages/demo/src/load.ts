@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bankNumber } from './bank.ts'
 import {
+  chequeText,
   cogwhistleAccounts,
   cogwhistleConfirmedTo,
   cogwhistlePostedTo,
@@ -56,6 +57,7 @@ const writeFiles = (demo: Demo): string => {
     csvFile(activityColumns, demo.standIn.lines.slice(0, demo.loaded.lines.length)),
   )
   writeFileSync(join(folder, 'openhall.settlements.csv'), csvFile(settlementColumns, demo.loaded.settlements))
+  writeFileSync(join(folder, 'fernstall-27-may.csv'), csvFile(activityColumns, makeCogwhistle().shopMissing))
   return folder
 }
 
@@ -149,8 +151,12 @@ const loadCogwhistle = async (): Promise<void> => {
   const isEarly = (row: Row) => (row.date as string) <= cogwhistleConfirmedTo
   await statement('skerrymoor-may.csv', made.bank.filter(isEarly))
   await ask('POST', `${client}/bank/10100/confirm-certain`, {})
-  for (const row of made.bank.filter(line => isEarly(line) && line.description === 'MONTHLY CHARGES'))
-    await ask('POST', `${client}/bank/10100/code`, { bankLine: row.line_id, account: '60100', taxCode: null, memo: '' })
+  const code = (row: Row, account: string, memo: string) =>
+    ask('POST', `${client}/bank/10100/code`, { bankLine: row.line_id, account, taxCode: null, memo })
+  for (const row of made.bank.filter(isEarly)) {
+    if (row.description === 'MONTHLY CHARGES') await code(row, '60100', '')
+    if (row.description === chequeText) await code(row, '12300', 'cheque of a customer, put here by hand')
+  }
   await statement(
     'skerrymoor-june.csv',
     made.bank.filter(row => !isEarly(row)),

@@ -61,15 +61,8 @@ export const makeMarketplace = (options: MarketplaceOptions): Marketplace => {
     const sum = moves.reduce((total, move) => total + move.amount, 0)
     const end = `${addDays(monday, 6)}T21:30:00Z`
     const payout = options.samePayoutAs.includes(week) ? state.lastPayout : null
-    if (payout !== null)
-      moves.push({
-        kind: payout < sum ? 'reserve_kept' : 'reserve_released',
-        amount: payout - sum,
-        at: end,
-        more: { description: 'Kept back until reviewed' },
-      })
+    if (payout !== null) moves.push(madeEqual(payout - sum, end, state))
     const paid = payout ?? sum
-    if (payout !== null) state.reserve += sum - payout
     moves.push({ kind: 'payout', amount: -paid, at: `${addDays(monday, 6)}T22:00:00Z` })
     state.lastPayout = paid
     moves.sort((left, right) => (left.at < right.at ? -1 : left.at > right.at ? 1 : 0))
@@ -88,6 +81,14 @@ export const makeMarketplace = (options: MarketplaceOptions): Marketplace => {
     payouts.push({ settlementId: id, week, date: addDays(monday, 8), amount: paid })
   }
   return { lines, settlements, balances: balancesOf(lines), payouts }
+}
+
+/** What brings a week's payout to that of the week before: more is kept back, or a lost consignment is paid for. Released is only what is held. */
+const madeEqual = (difference: number, at: string, state: { reserve: number }): Movement => {
+  if (difference > 0)
+    return { kind: 'adjustment', amount: difference, at, more: { description: 'Lost consignment, paid for' } }
+  state.reserve -= difference
+  return { kind: 'reserve_kept', amount: difference, at, more: { description: 'Kept back until reviewed' } }
 }
 
 /** OH- with year and week of its Sunday: OH-2611 is the 11th week of 2026. */

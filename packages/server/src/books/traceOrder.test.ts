@@ -15,6 +15,7 @@ it('an order shows both sides, its refund and what came later, each in its own s
     kind,
     currency: 'EUR',
     amount,
+    customer: '',
     ...more,
   })
   const back = { order_id: 'A', occurred_at: '2026-03-06T10:00:00Z' }
@@ -24,11 +25,13 @@ it('an order shows both sides, its refund and what came later, each in its own s
     line('A-r', 'refund', '-24.60', back),
     line('A-b', 'tender_returned', '24.60', { ...back, gateway: 'brookpay' }),
     line('B-s', 'sale', '1.00', { order_id: 'B' }),
+    line('C-t', 'tender', '-7.00', { order_id: 'C', gateway: 'brookpay', customer: 'Una Reddy' }),
   ]
   const gateway = [
     // Names no order of the shop's, only the line it was taken for.
     line('G-1', 'collected', '24.60', { order_id: 'A', settlement_id: 'P-1' }),
     line('G-2', 'collected_back', '-24.60', { ...back, settlement_id: 'P-2' }),
+    line('G-3', 'collected', '7.00', { order_id: 'own-9', customer: 'REDDY UNA', settlement_id: 'P-2' }),
   ]
   await upload(database, actor, csvOf(shop), 'activity.csv', 'fernstall')
   await upload(database, actor, csvOf(gateway), 'activity.csv', 'brookpay')
@@ -49,6 +52,11 @@ it('an order shows both sides, its refund and what came later, each in its own s
       { link: '/settlements/brookpay/P-2/EUR', amount: -2460, lines: ['G-2'] },
     ]),
   )
+  // The gateway has a number of its own and writes the name the other way round; the trace says what ties the two.
+  expect((await trace('own-9'))?.steps.flatMap(step => step.items.map(item => item.detail))).toEqual([
+    '2026-03-02 · Collected · the same money as a tender, by amount, day and customer · REDDY UNA',
+    '2026-03-02 · Tender',
+  ])
   // All of B is in one day: its path from order to entry tells more.
   expect((await trace('B'))?.steps.slice(0, 4).map(step => step.sort)).toEqual(['order', 'line', 'route', 'entry'])
 })

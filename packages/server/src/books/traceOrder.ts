@@ -1,5 +1,5 @@
 import type { Trace, TraceStep } from '@culvert/contract'
-import { type Kind, kinds, sumMinor } from '@culvert/core'
+import { type Kind, kinds, type MatchEvidence, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { settlementName } from '../settlements/settlementKey.ts'
@@ -16,7 +16,9 @@ interface OrderLine {
   readonly amount: number
   readonly status: string
   readonly state: string | null
-  readonly matched: boolean
+  readonly customer: string | null
+  /** By what it is tied to a tender, where it is. */
+  readonly matchedBy: MatchEvidence | null
   readonly channel: boolean
 }
 
@@ -69,8 +71,8 @@ const linesOfOrder = (tx: Transaction, order: string): Promise<OrderLine[]> =>
     ), wanted AS (SELECT * FROM own UNION SELECT * FROM paired)
     SELECT l.source, f.name AS "sourceName", l.line_id AS "lineId", l.settlement_key AS key, l.currency, l.local_date::text AS date,
       l.kind, l.category, l.amount, l.status, s.state,
-      EXISTS (SELECT FROM tender_match m WHERE m.client_id = l.client_id AND m.to_pull IS NULL
-        AND m.gateway = l.source AND m.collection_line = l.line_id) AS matched,
+      l.customer, (SELECT m."by" FROM tender_match m WHERE m.client_id = l.client_id AND m.to_pull IS NULL
+        AND m.gateway = l.source AND m.collection_line = l.line_id) AS "matchedBy",
       EXISTS (SELECT FROM activity_line t WHERE t.client_id = l.client_id AND t.source = l.source AND t.order_id = ${order}
         AND t.kind IN ('tender', 'tender_returned')) AS channel
     FROM wanted w
@@ -98,6 +100,12 @@ const states: Record<string, string> = {
   set_aside: 'set aside',
 }
 
+const evidenceWords: Record<MatchEvidence, string> = {
+  order: 'by its order',
+  reference: 'by a reference',
+  amount_day_name: 'by amount, day and customer',
+}
+
 const stepOf = (lines: readonly OrderLine[]): TraceStep => {
   const [{ source, sourceName, key, currency, state }] = lines as [OrderLine]
   return {
@@ -115,7 +123,8 @@ const stepOf = (lines: readonly OrderLine[]): TraceStep => {
         line.date,
         kinds[line.kind].label,
         line.category,
-        line.matched ? 'the same money as a tender' : '',
+        line.matchedBy ? `the same money as a tender, ${evidenceWords[line.matchedBy]}` : '',
+        line.matchedBy === 'amount_day_name' ? line.customer : '',
         line.status === 'available' ? '' : line.status,
       ]
         .filter(Boolean)
