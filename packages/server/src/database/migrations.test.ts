@@ -1,10 +1,19 @@
-import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { gunzipSync } from 'node:zlib'
 import pg from 'pg'
-import { afterAll, expect, it } from 'vitest'
-import { prepareDatabase } from './prepare.ts'
+import { afterAll, describe, expect, it } from 'vitest'
+import { loadBankPage } from '../bank/loadBank.ts'
+import { loadClearingList } from '../clearing/loadClearing.ts'
+import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
+import { loadSettlement } from '../settlements/loadSettlement.ts'
+import { postSettlements } from '../settlements/postSettlements.ts'
+import { takeBack } from '../settlements/takeBack.ts'
+import { booksOf } from '../testing/madeClient.ts'
+import { asClient, connect } from './connect.ts'
+import { applicationUrl, prepareDatabase } from './prepare.ts'
 
 const url = process.env.DATABASE_URL
 if (!url) throw new Error('run ./culvert test, which prepares a database')
@@ -37,15 +46,21 @@ const withClient = async <Result>(of: string, work: (client: pg.Client) => Promi
   }
 }
 
-it('a database of the state before comes up to date, with what it holds', async () => {
+/** A database with nothing in it. @returns its address */
+const emptyDatabase = async (name: string): Promise<string> => {
   await withClient(url, async admin => {
-    await admin.query('DROP DATABASE IF EXISTS culvert_migrated WITH (FORCE)')
-    await admin.query('CREATE DATABASE culvert_migrated')
+    await admin.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`)
+    await admin.query(`CREATE DATABASE ${name}`)
   })
-  const before = new URL(url)
-  before.pathname = '/culvert_migrated'
-  await prepareDatabase(before.href, upTo('0003_tie_out_security'))
-  await withClient(before.href, async old => {
+  const at = new URL(url)
+  at.pathname = `/${name}`
+  return at.href
+}
+
+it('a database of the state before comes up to date, with what it holds', async () => {
+  const before = await emptyDatabase('culvert_migrated')
+  await prepareDatabase(before, upTo('0003_tie_out_security'))
+  await withClient(before, async old => {
     await old.query(`
       INSERT INTO client (client_id, name, base, time_zone) VALUES (7, 'Kiln Lane Ceramics', 'EUR', 'Europe/Dublin');
       INSERT INTO source (client_id, source, name, shape) VALUES (7, 'fernstall', 'Fernstall', 'channel');
@@ -55,10 +70,10 @@ it('a database of the state before comes up to date, with what it holds', async 
           (7, 'fernstall', 't', 1, 1, 'day:2026-03-02', 'EUR', '2026-03-02T10:00Z', '2026-03-02T10:00Z', '2026-03-02', 'tender', -2460, 'available', 2);
       INSERT INTO client_summary (client_id, stage) VALUES (7, 'settlements'), (7, 'books')`)
   })
-  await prepareDatabase(before.href)
+  await prepareDatabase(before)
   // And once more: nothing is left to do.
-  await prepareDatabase(before.href)
-  await withClient(before.href, async now => {
+  await prepareDatabase(before)
+  await withClient(before, async now => {
     const { rows } = await now.query<{ key: string; gross: string }>('SELECT key, gross FROM settlement ORDER BY key')
     expect(rows.map(row => [row.key, Number(row.gross)])).toEqual([
       ['day:2026-03-02', 2460],
@@ -75,3 +90,68 @@ it('a database of the state before comes up to date, with what it holds', async 
     expect(open.map(row => row.relname)).toEqual([])
   })
 }, 60_000)
+
+/** All that the catalogue says of a database, in an order that does not hang on how it came about. */
+const catalogueOf = (of: string): Promise<string[]> =>
+  withClient(of, async client => {
+    const { rows } = await client.query<{ said: string }>(`
+      SELECT concat_ws(' ', table_name, column_name, data_type, is_nullable, column_default, generation_expression) AS said
+        FROM information_schema.columns WHERE table_schema = 'public'
+      UNION ALL SELECT indexdef FROM pg_indexes WHERE schemaname = 'public'
+      UNION ALL SELECT conrelid::regclass || ' ' || conname || ' ' || pg_get_constraintdef(oid) FROM pg_constraint WHERE connamespace = 'public'::regnamespace
+      UNION ALL SELECT concat_ws(' ', tablename, policyname, cmd, qual, with_check) FROM pg_policies WHERE schemaname = 'public'
+      UNION ALL SELECT concat_ws(' ', table_name, grantee, privilege_type) FROM information_schema.role_table_grants WHERE table_schema = 'public'
+      UNION ALL SELECT concat_ws(' ', relname, relrowsecurity, relforcerowsecurity, pg_get_userbyid(relowner)) FROM pg_class
+        WHERE relnamespace = 'public'::regnamespace AND relkind = 'r'
+      UNION ALL SELECT concat_ws(' ', proname, prosecdef, proacl::text, md5(prosrc)) FROM pg_proc WHERE pronamespace = 'public'::regnamespace
+      UNION ALL SELECT concat_ws(' ', tgrelid::regclass, pg_get_triggerdef(oid)) FROM pg_trigger WHERE NOT tgisinternal
+      ORDER BY 1`)
+    return rows.map(row => row.said)
+  })
+
+describe('a database of each landed state', () => {
+  const dumps = fileURLToPath(new URL('./landed', import.meta.url))
+  const names = readdirSync(dumps).filter(name => name.endsWith('.sql.gz'))
+
+  it('is there', () => expect(names.length).toBeGreaterThanOrEqual(4))
+
+  it.each(names)(
+    '%s comes up to date, and goes on',
+    async name => {
+      const restored = await emptyDatabase('culvert_landed')
+      await withClient(restored, client => client.query(gunzipSync(readFileSync(join(dumps, name))).toString()))
+      await prepareDatabase(restored)
+      await prepareDatabase(restored)
+      const fresh = await emptyDatabase('culvert_fresh')
+      await prepareDatabase(fresh)
+      expect(await catalogueOf(restored)).toEqual(await catalogueOf(fresh))
+      const database = connect(applicationUrl(restored), 4)
+      try {
+        const actor = { userId: 1, clientId: 1 }
+        const key = (week: number) => ({ source: 'openhall', key: `W-0000${week}`, currency: 'EUR' })
+        expect((await booksOf(database, actor)).states).toEqual({ posted: 3, proposed: 3, blocked: 1 })
+        // What was posted then opens by the map it was posted with; what waited is posted now.
+        const then = await asClient(database, actor, tx => loadSettlement(tx, key(1)))
+        expect(then?.entries.flatMap(entry => entry.lines).length).toBeGreaterThan(4)
+        expect(await postSettlements(database, actor, [key(4), key(5)])).toMatchObject({ notPosted: [] })
+        await takeBack(database, actor, [key(5)])
+        expect(await takeBack(database, actor, [key(1)])).not.toMatchObject({ notPosted: [] })
+        const books = await booksOf(database, actor)
+        expect(books.states).toEqual({ posted: 4, proposed: 2, blocked: 1 })
+        for (const { account, lines, totals } of books.balances) expect(totals, account).toBe(lines)
+        expect(books.numbers?.count).toBe(books.numbers?.highest)
+        const [bank, check, clearing] = await asClient(database, actor, async tx => [
+          await loadBankPage(tx, '1000', { from: '2026-01-01', to: '2026-12-31' }),
+          await loadTaxCheck(tx, '2026-01'),
+          await loadClearingList(tx),
+        ])
+        expect(bank?.decided.length).toBe(3)
+        expect(check.codes.map(code => code.difference)).toEqual([expect.any(Number)])
+        expect(clearing.accounts.map(row => row.account)).toEqual(['1210', '1220'])
+      } finally {
+        await database.$client.end()
+      }
+    },
+    60_000,
+  )
+})

@@ -5,6 +5,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import PgBoss from 'pg-boss'
 import { queues } from '../jobs/queues.ts'
+import { bridgeFormerState } from './formerStates.ts'
 
 const migrations = fileURLToPath(new URL('./migrations', import.meta.url))
 
@@ -65,6 +66,8 @@ export const prepareDatabase = async (url: string, folder = migrations): Promise
 const migrateAsOwner = async (url: string, folder: string): Promise<void> => {
   const pool = new pg.Pool({ connectionString: url, max: 2 })
   try {
+    const client = await pool.connect()
+    await bridgeFormerState(client, folder).finally(() => client.release())
     await migrate(drizzle({ client: pool }), { migrationsFolder: folder })
     const boss = new PgBoss({ connectionString: url, max: 2, supervise: false, schedule: false })
     boss.on('error', () => undefined)
