@@ -31,10 +31,16 @@ export const applicationUrl = (url: string): string => withUser(url, 'culvert_ap
 const ownerUrl = (url: string, superuser: boolean): string =>
   superuser ? withUser(url, 'culvert_owner', derivedPassword(url, 'culvert_owner')) : url
 
+// Whoever may make roles but is no superuser may set a password only, and not mention what it lacks itself.
 const setRole = async (admin: pg.Client, role: string, password: string): Promise<void> => {
-  const { rowCount } = await admin.query('SELECT FROM pg_roles WHERE rolname = $1', [role])
-  const verb = rowCount === 0 ? 'CREATE' : 'ALTER'
-  await admin.query(`${verb} ROLE ${role} LOGIN NOSUPERUSER NOBYPASSRLS PASSWORD ${admin.escapeLiteral(password)}`)
+  const { rows } = await admin.query<{ mighty: boolean }>(
+    'SELECT rolsuper OR rolbypassrls AS mighty FROM pg_roles WHERE rolname = $1',
+    [role],
+  )
+  // Row security would not hold for it.
+  if (rows[0]?.mighty) throw new Error(`the role ${role} is a superuser or bypasses row security; it may be neither`)
+  const verb = rows.length === 0 ? 'CREATE' : 'ALTER'
+  await admin.query(`${verb} ROLE ${role} LOGIN PASSWORD ${admin.escapeLiteral(password)}`)
 }
 
 /**
