@@ -204,6 +204,33 @@ export const itemsPage = z.object({
   taxCodes: z.array(taxCodeRow),
 })
 
+/** A product that was sold in the last 13 weeks, and the item that its SKU, a known other name or its title finds. */
+export const seenProduct = z.object({
+  source: z.string(),
+  sourceName: z.string(),
+  sku: z.string(),
+  title: z.string(),
+  category: z.string().nullable(),
+  /** In base, minor units. */
+  amount: minor,
+  lines: z.number(),
+  found: z.enum(['one', 'several', 'none']),
+  by: z.enum(['code', 'other_name', 'name']).nullable(),
+  /** Codes of the items found. */
+  items: z.array(z.string()),
+  /** Where its sales go today: an item, an account, or nowhere. */
+  goesTo: z.object({ item: z.string().nullable(), account: z.string().nullable() }).nullable(),
+  /** Routes that would take its sales to the one item found; null where they go there, or a person must map. */
+  proposal: z.array(routeBody).nullable(),
+})
+export type SeenProduct = z.infer<typeof seenProduct>
+export const productsPage = z.object({
+  from: localDate.nullable(),
+  to: localDate.nullable(),
+  products: z.array(seenProduct),
+})
+export type ProductsPage = z.infer<typeof productsPage>
+
 /** What a source reports and where it would go: the starter map. */
 export const starterRow = z.object({
   kind,

@@ -107,6 +107,7 @@ export { checkRules, type RuleFault } from './mapping/checkRules.ts'
 export { compareText } from './mapping/compareText.ts'
 export { type FoundNamed, forgetName, learnName, type NameBook, type Named, nameBook } from './mapping/findNamed.ts'
 export { costOn, type Item } from './mapping/item.ts'
+export { type ProductRoute, productRoutes, type SoldProduct } from './mapping/productRoutes.ts'
 export { proposeTaxCode, type TaxProposal } from './mapping/proposeTaxCode.ts'
 export { type RouteBook, type RouteChoice, routeBook, serves, specificity } from './mapping/resolveRoute.ts'
 export {

@@ -1,5 +1,6 @@
 import { bankNumber, makeBank } from './bank.ts'
 import { makeMarketplace, type Row } from './openhall.ts'
+import { products } from './products.ts'
 
 /** The last Sunday that the books know when the demo begins; two more weeks wait at the marketplace. */
 export const loadedTo = '2026-06-21'
@@ -130,6 +131,20 @@ export const routes = [
   route('advance_repaid', '2400', null),
   route('adjustment', '6900', null),
 ]
+
+const incomeOf = { Tableware: '4000', 'Glaze kits': '4010', Classes: '4020', Books: '4030' } as const
+
+/** What the ledger knows of the products: one under a code of its own, so that its title finds it, and one book not at all. */
+export const items = products
+  .filter(product => product.sku !== 'BOOK-2')
+  .map(({ sku, name, category }) => ({
+    code: sku === 'MUG-W' ? '10-441' : sku,
+    name,
+    otherNames: [],
+    account: incomeOf[category],
+    taxCode: null,
+    costs: [],
+  }))
 
 export interface Demo {
   /** What the books know when the demo begins. */

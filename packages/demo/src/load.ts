@@ -11,7 +11,7 @@ import {
   makeCogwhistle,
 } from './cogwhistle.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
-import { accounts, type Demo, makeKilnLane, postedTo, routes, taxCodes } from './kilnLane.ts'
+import { accounts, type Demo, items, makeKilnLane, postedTo, routes, taxCodes } from './kilnLane.ts'
 import type { Row } from './openhall.ts'
 
 const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
@@ -87,6 +87,7 @@ const loadClient = async (demo: Demo): Promise<void> => {
     credentials,
   })
   await saveMap(client, 'routes', { changed: routes })
+  await saveMap(client, 'items', { items })
   await ask('PUT', `${client}/bank/1000/grant`, {
     address: `${standins}/banks/skerrymoor`,
     credentials: bankCredentials,

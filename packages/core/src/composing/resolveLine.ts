@@ -40,7 +40,7 @@ export interface Resolved {
   readonly rates: RatesInForce | null
   readonly allTax: boolean
   readonly segments: string
-  /** Set by a rule; documents with a contact take it. */
+  /** Set by a rule. A journal’s lines carry it as the segment `contact`; lines that are all tax have none. */
   readonly contact: string | null
   /** Ids of the rules that decided something. */
   readonly rules: readonly number[]
@@ -91,7 +91,9 @@ export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, cu
     contact: decided.contact ?? null,
   }
   const segments = () =>
-    account ? segmentsOf(line, source, account.type, { ...route?.segments, ...decided.segments }) : ''
+    account
+      ? segmentsOf(line, source, account.type, { ...route?.segments, ...decided.segments, ...contactOf(decided) })
+      : ''
   const resolved = allTax ? { ...made, allTax } : { ...made, account: target.account, segments: segments() }
   return reasons.length === 0 ? resolved : stopped(reasons, route, taxCode && !codeMissing ? resolved : null)
 }
@@ -122,6 +124,9 @@ const targetOf = (route: Route | null, item: Item | null, decided: Decided) => (
   account: decided.account ?? item?.account ?? route?.account ?? null,
   taxCode: decided.taxCode !== undefined ? decided.taxCode : (route?.taxCode ?? item?.taxCode ?? null),
 })
+
+// A journal has no document that a contact could stand on: its lines carry it as a segment, so that registers and totals tell it apart.
+const contactOf = ({ contact }: Decided): Segments => (contact === undefined ? {} : { contact })
 
 const segmentsOf = (line: WeightedLine, source: Source, type: Account['type'], named: Segments): string => {
   const detail: Record<string, string> = {}

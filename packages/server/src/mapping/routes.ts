@@ -20,6 +20,7 @@ import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
 import { loadTaxCheck } from './loadTaxCheck.ts'
+import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
 import { saveRoutes } from './saveRoutes.ts'
 import { refuseBadRules, saveRules } from './saveRules.ts'
@@ -67,6 +68,9 @@ export const mappingRoutes = (database: Database): Router => {
         version: await currentVersion(tx),
       })),
     )
+  })
+  router.get('/items/products', async (_request, response) => {
+    response.json(await asClient(database, actorOf(response), loadProducts))
   })
   router.put('/items', async (request, response) => {
     const { items, version } = z

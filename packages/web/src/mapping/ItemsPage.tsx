@@ -13,6 +13,7 @@ import { Page } from '../ui/Page.tsx'
 import { AccountPicker } from './AccountPicker.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { itemsQuery, useMappingActs } from './mappingQueries.ts'
+import { ProductsTable } from './ProductsTable.tsx'
 import { TaxCodePicker } from './TaxCodePicker.tsx'
 
 const blank: ItemRow = { code: '', name: '', otherNames: [], account: '', taxCode: null, costs: [] }
@@ -83,6 +84,7 @@ export const ItemsPage = () => {
           ) : null}
         </tbody>
       </table>
+      {data ? <ProductsTable items={data.items} version={data.version} /> : null}
       {draft && data ? (
         <ItemDialog
           draft={draft}

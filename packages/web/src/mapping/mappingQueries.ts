@@ -3,6 +3,7 @@ import {
   itemsPage,
   mappingPage,
   type NewAccount,
+  productsPage,
   type RuleBody,
   rulesPage,
   type SaveRoutes,
@@ -50,6 +51,12 @@ export const itemsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'items'],
     queryFn: () => request(`/clients/${clientId}/items`, itemsPage),
+  })
+
+export const productsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'products'],
+    queryFn: () => request(`/clients/${clientId}/items/products`, productsPage),
   })
 
 export const taxCheckQuery = (clientId: number, month: string) =>

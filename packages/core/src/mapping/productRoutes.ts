@@ -1,0 +1,70 @@
+import type { RoutingValues } from '../activity/activityLine.ts'
+import type { Item } from './item.ts'
+import { routeBook } from './resolveRoute.ts'
+import { conditionNames, type Route } from './route.ts'
+
+/** A product as sales name it, with the category that most of them bear. */
+export interface SoldProduct {
+  readonly source: string
+  readonly sku: string
+  readonly category: string | null
+  /** Local date on which routes are compared. */
+  readonly date: string
+}
+
+/** A route that takes a product's sales to its item, apart from the number that saving gives it. */
+export type ProductRoute = Omit<Route, 'id'> & { readonly item: string; readonly sku: string }
+
+const understood = new Set<string>(['category', 'region', 'source', 'sku'])
+
+/**
+ * Routes that take a product's sales to its item and leave their tax as it is: one for the SKU, and one for each region whose sales bear
+ * another code today. Null where a person must map: where sales are told apart by something else too, which a route by SKU would go over,
+ * and where nothing says yet which tax the product bears.
+ */
+export const productRoutes = (
+  product: SoldProduct,
+  item: Pick<Item, 'code' | 'taxCode'>,
+  routes: readonly Route[],
+): readonly ProductRoute[] | null => {
+  const own = routes.filter(route => route.kind === 'sale' && (route.source ?? product.source) === product.source)
+  if (own.some(route => conditionNames.some(name => route[name] && !understood.has(name)))) return null
+  const book = routeBook(routes)
+  const served = (region: string | null) => book.serve({ ...values(product, region), localDate: product.date })
+  const codeTo = (region: string | null): string | null => served(region)?.taxCode ?? null
+  // Without a route and without a code of the item nobody has said yet which tax it bears.
+  if (!served(null) && item.taxCode === null) return null
+  const base = item.taxCode ?? codeTo(null)
+  const regions = [...new Set(own.flatMap(route => route.region ?? []))].sort()
+  const made = (region: string | null, taxCode: string | null): ProductRoute => ({
+    kind: 'sale',
+    source: product.source,
+    sku: product.sku,
+    region,
+    account: null,
+    item: item.code,
+    taxCode,
+    segments: {},
+    block: false,
+    from: null,
+  })
+  return [
+    made(null, base === item.taxCode ? null : base),
+    ...regions.flatMap(region => {
+      const code = codeTo(region)
+      return code === base || code === null || code === codeTo(null) ? [] : [made(region, code)]
+    }),
+  ]
+}
+
+const values = (product: SoldProduct, region: string | null): RoutingValues => ({
+  source: product.source,
+  kind: 'sale',
+  category: product.category,
+  sku: null,
+  location: null,
+  gateway: null,
+  method: null,
+  region,
+  taxLabel: null,
+})

@@ -1,0 +1,152 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { ItemRow, RouteBody, SeenProduct } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useClient } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { dateText } from '../ui/formats.ts'
+import { Select } from '../ui/Input.tsx'
+import { useNotice } from '../ui/Notice.tsx'
+import { itemsForgetting, itemsLearning, nameToLearn } from './learnProduct.ts'
+import { productsQuery, useMappingActs } from './mappingQueries.ts'
+
+const evidence = { code: 'by its SKU', other_name: 'by a known name', name: 'by its title' } as const
+
+/** Routes of all the products shown, each product's once. */
+const routesOf = (products: readonly SeenProduct[]): RouteBody[] => [
+  ...new Map(
+    products
+      .flatMap(({ proposal }) => proposal ?? [])
+      .map(route => [JSON.stringify([route.source, route.sku, route.region]), route]),
+  ).values(),
+]
+
+/** What was sold, and the item that each product finds: two hits ask, what is said is learned, and can be forgotten again. */
+export const ProductsTable = ({ items, version }: { readonly items: readonly ItemRow[]; readonly version: number }) => {
+  const { clientId, base } = useClient()
+  const { data, error } = useQuery(productsQuery(clientId))
+  const { save, saveItems } = useMappingActs(clientId)
+  const notice = useNotice()
+  if (error) return <Box color="fg.error">{error.message}</Box>
+  if (!data) return <Box className="muted">Looking through what was sold …</Box>
+  const busy = save.isPending || saveItems.isPending
+  const learn = (changed: readonly ItemRow[], text: string): void => {
+    if (changed.length > 0)
+      saveItems.mutate({ items: [...changed], version }, { onSuccess: () => notice.say(text), onError: notice.refuse })
+  }
+  const take = (products: readonly SeenProduct[]): void => {
+    const changed = routesOf(products)
+    save.mutate(
+      { changed, version },
+      {
+        onSuccess: () => notice.say(`Saved ${changed.length} routes. Their tax codes are what they were.`),
+        onError: notice.refuse,
+      },
+    )
+  }
+  const ready = data.products.filter(product => product.proposal !== null)
+  return (
+    <Box as="section" mt="18px">
+      <Flex align="baseline" gap="12px" mb="6px">
+        <h2 className="strong">Products sold</h2>
+        <span className="muted small">
+          {data.from && data.to ? `${dateText(data.from)} to ${dateText(data.to)}, heaviest first` : 'nothing yet'}
+        </span>
+        <Box flex="1" />
+        {ready.length > 1 ? (
+          <Button disabled={busy} onClick={() => take(ready)}>
+            Route {ready.length} to their items
+          </Button>
+        ) : null}
+      </Flex>
+      <table className="sheet" aria-label="Products sold" style={{ tableLayout: 'fixed' }}>
+        <thead>
+          <tr>
+            <th style={{ width: 110 }}>Source</th>
+            <th style={{ width: 140 }}>SKU</th>
+            <th>Title</th>
+            <th style={{ width: 70 }} className="right">
+              Lines
+            </th>
+            <th style={{ width: 110 }} className="right">
+              {base}
+            </th>
+            <th style={{ width: 240 }}>Item</th>
+            <th style={{ width: 110 }}>Goes to</th>
+            <th style={{ width: 130 }} />
+          </tr>
+        </thead>
+        <tbody>
+          {data.products.map(product => (
+            <tr key={JSON.stringify([product.source, product.sku, product.title])}>
+              <td>{product.sourceName}</td>
+              <td className="mono">{product.sku || '–'}</td>
+              <td>{product.title}</td>
+              <td className="right">{product.lines}</td>
+              <td className="right">
+                <Amount minor={product.amount} currency={base} />
+              </td>
+              <td>
+                {product.found === 'one' ? (
+                  <>
+                    <span className="mono">{product.items[0]}</span>{' '}
+                    <span className="muted">{product.by ? evidence[product.by] : ''}</span>
+                    {product.by === 'other_name' ? (
+                      <button
+                        type="button"
+                        className="linklike"
+                        style={{ marginLeft: 8 }}
+                        disabled={busy}
+                        onClick={() => learn(itemsForgetting(product, items), `${nameToLearn(product)} is forgotten.`)}
+                      >
+                        Forget
+                      </button>
+                    ) : null}
+                  </>
+                ) : (
+                  <Select
+                    aria-label={`Item of ${nameToLearn(product)}`}
+                    value=""
+                    disabled={busy || items.length === 0}
+                    onChange={({ target }) =>
+                      learn(
+                        itemsLearning(product, target.value, items),
+                        `${nameToLearn(product)} is ${target.value} from now on.`,
+                      )
+                    }
+                  >
+                    <option value="">
+                      {product.found === 'several' ? `◆ ${product.items.join(' or ')}?` : 'no item found'}
+                    </option>
+                    {items.map(item => (
+                      <option key={item.code} value={item.code}>
+                        {item.code} {item.name}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+              </td>
+              <td className="mono">
+                {product.goesTo ? (product.goesTo.item ?? product.goesTo.account ?? 'elsewhere') : '◆ not mapped'}
+              </td>
+              <td className="right">
+                {product.proposal ? (
+                  <button type="button" className="linklike" disabled={busy} onClick={() => take([product])}>
+                    Route to the item
+                  </button>
+                ) : null}
+              </td>
+            </tr>
+          ))}
+          {data.products.length === 0 ? (
+            <tr>
+              <td colSpan={8} className="muted">
+                What is sold stands here once a source has reported sales that name a SKU or a title.
+              </td>
+            </tr>
+          ) : null}
+        </tbody>
+      </table>
+    </Box>
+  )
+}
