@@ -16,6 +16,12 @@ export interface CodedLine {
 /** Key of the source that a bank account is for its own lines; no client's source can be named like it. */
 const ownKey = '\u0000bank'
 
+/** The tax codes, with the one of the line taken out of its amount: what a bank moves has no line of tax beside it. */
+const withinAmount = ({ taxCodes }: Setup, name: string | null): Setup['taxCodes'] => {
+  const code = name === null ? undefined : taxCodes.get(name)
+  return code?.basis === 'exclusive' ? new Map([...taxCodes, [code.code, { ...code, basis: 'inclusive' }]]) : taxCodes
+}
+
 /**
  * Composes a coded bank line like a settlement of one line whose clearing account is the bank account: by the same tax codes, rates and
  * checks as everything else. Blocks say why it cannot be booked.
@@ -63,6 +69,7 @@ export const composeCoded = (line: CodedLine, setup: Setup): Composed => {
       ...setup,
       rules: [],
       routes: routeBook([route]),
+      taxCodes: withinAmount(setup, line.taxCode),
       sources: new Map([
         [
           ownKey,

@@ -83,6 +83,13 @@ describe('a bank line coded to an account', () => {
       ['10-EUR', '', -6150, -6150],
     ])
   })
+  it('has it taken out of the amount, too, where the code adds it on top of prices', () => {
+    const fee = setup.taxCodes.get('FEE')
+    if (!fee) throw new Error('no code')
+    const taxCodes = new Map([...setup.taxCodes, ['TOP', { ...fee, code: 'TOP', basis: 'exclusive' as const }]])
+    const { entries } = composeCoded({ ...line, taxCode: 'TOP' }, { ...setup, taxCodes })
+    expect(entries[0]?.lines.map(one => one.amount)).toEqual([1067, 5083, -6150])
+  })
   it('is refused with the reasons that hold up a settlement', () => {
     expect(entry({ account: '9999' })).toEqual(['account_unusable'])
     expect(entry({ taxCode: 'NONE' })).toEqual(['tax_code_missing'])

@@ -13,6 +13,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { loadWrongTax } from '../mapping/ledgerTax.ts'
 import { type LoadedActivity, loadActivity } from '../settlements/loadActivity.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
@@ -210,6 +211,8 @@ export const loadBalanceInput = async (
     // What the bank moved, whoever stated the balance knows as well.
     byHand: await loadByHand(tx, of, date, sql`e.document <> 'bank'`),
     series: [],
+    // Whoever made an entry, and whatever was stated: tax that its base does not call for is never proved.
+    wrongEntries: of.type === 'tax' ? await loadWrongTax(tx, of, date) : [],
   }
 }
 

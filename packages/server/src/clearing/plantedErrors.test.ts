@@ -1,7 +1,10 @@
+import { Readable } from 'node:stream'
 import { type Outcome, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { codeLine } from '../bank/codeLine.ts'
+import { uploadStatement } from '../bank/uploadStatement.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
@@ -9,6 +12,7 @@ import { importBalances } from '../sources/importBalances.ts'
 import { makeClientWithWeeks, type Row, testDatabase, testUrl } from '../testing/madeClient.ts'
 import { loadClearingList, loadProofPage } from './loadClearing.ts'
 import { unclosedNow } from './loadProof.ts'
+import { stateBalance } from './stateBalance.ts'
 
 const database = testDatabase(8)
 const admin = new pg.Client({
@@ -181,5 +185,42 @@ describe('an error planted in the database', () => {
       [actor.clientId],
     )
     expect(await outcomes()).toMatchObject({ page: 'open' })
+  })
+
+  it('in the tax of a bank line sent to an account, though what is stated is what the books hold', async () => {
+    await closedClient()
+    const lines = ['FEE,2026-02-10,1000,-12.30,EUR,QUARTERLY FEE,', 'POST,2026-02-11,1000,-24.60,EUR,PARCELS,']
+    await uploadStatement(database, actor, {
+      name: 'statement.csv',
+      body: Readable.from([
+        Buffer.from(`line_id,date,bank_account,amount,currency,description,reference\n${lines.join('\n')}\n`),
+      ]),
+    })
+    for (const bankLine of ['FEE', 'POST'])
+      await codeLine(database, actor, { account: '1000', bankLine, to: '6000', taxCode: 'S23', memo: '' })
+    const date = '2026-12-31'
+    const proved = async () => {
+      const { rows } = await admin.query(
+        "SELECT sum(amount)::int AS amount FROM entry_line WHERE client_id = $1 AND account = '2200'",
+        [actor.clientId],
+      )
+      await stateBalance(database, actor, { account: '2200', currency: 'EUR', date, amount: rows[0].amount })
+      return asClient(database, actor, tx => loadProofPage(tx, '2200', { date, currency: null }))
+    }
+    expect(await proved()).toMatchObject({ outcome: 'closed', unexplained: 0, leads: [] })
+    const shift = (cents: number) =>
+      admin.query(
+        `UPDATE entry_line l SET amount = amount + CASE account WHEN '2200' THEN $2::int ELSE -$2::int END FROM entry e
+         WHERE l.client_id = $1 AND account IN ('2200', '6000') AND e.client_id = l.client_id AND e.number = l.number
+           AND e.document = 'bank' AND e.date = '2026-02-11'`,
+        [actor.clientId, cents],
+      )
+    await shift(40)
+    const found = await proved()
+    expect(found).toMatchObject({ outcome: 'open', unexplained: 0 })
+    // 20.00 calls for 4.60; 5.00 is booked on 19.60, which calls for 4.51.
+    expect(found?.leads[0]).toMatchObject({ sort: 'wrong_entry', movements: [{ date: '2026-02-11', amount: 49 }] })
+    await shift(-40)
+    expect(await proved()).toMatchObject({ outcome: 'closed' })
   })
 })
