@@ -10,6 +10,7 @@ import { takeBack } from '../settlements/takeBack.ts'
 import { addShop, booksOf, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
 import { codeLine } from './codeLine.ts'
 import { confirmCertain, confirmPairings } from './confirmPairings.ts'
+import { countToPair } from './countToPair.ts'
 import { loadBankPage } from './loadBank.ts'
 import { loadProposals } from './proposals.ts'
 import { setAsideItems } from './setAsideItems.ts'
@@ -71,6 +72,39 @@ describe('confirming', () => {
       ),
     )
     expect(tied).toEqual([{ pairs: certain, transfers: certain, lines: certain, open: 13 - certain }])
+  })
+
+  it('counts what belongs together once, with its money once, also several payouts in one deposit', async () => {
+    const made = await makeClientWithWeeks(database, 'Counted once', 4, 3)
+    const { actor } = made
+    await postSettlements(database, actor, made.keys)
+    const payouts = await asClient(database, actor, tx =>
+      rowsOf<{ date: string; amount: number }>(tx, sql`SELECT date::text, amount FROM transfer ORDER BY date`),
+    )
+    const [first = 0, second = 0, third = 0, fourth = 0] = payouts.map(payout => payout.amount)
+    const day = (at: number) => addDays(payouts[at]?.date ?? '', 2)
+    const money = (amount: number) => (amount / 100).toFixed(2)
+    await bring(
+      actor,
+      statement([
+        // The first two come together, a week after the first; the third in two parts; the fourth not at all; and a stranger.
+        `A,${addDays(payouts[1]?.date ?? '', 0)},1000,${money(first + second)},EUR,OPENHALL SETTL,`,
+        `B,${day(2)},1000,${money(third - 1000)},EUR,OPENHALL SETTL,`,
+        `C,${day(2)},1000,10.00,EUR,OPENHALL SETTL,`,
+        `D,${day(2)},1000,-7.00,EUR,RENT,`,
+      ]),
+    )
+    const counted = () => asClient(database, actor, countToPair)
+    expect(await counted()).toEqual([
+      { currency: 'EUR', waiting: 4, amount: first + second + third + fourth + 700, note: 4 },
+    ])
+    const proposed = await proposals(actor)
+    expect(proposed.map(row => [row.transfers.length, row.bankLines.length])).toEqual([
+      [2, 1],
+      [1, 2],
+    ])
+    await confirmPairings(database, actor, { account: '1000', groups: proposed.map(groupOf) })
+    expect(await counted()).toEqual([{ currency: 'EUR', waiting: 2, amount: fourth + 700, note: 1 }])
   })
 
   it('is undone without a trace', async () => {

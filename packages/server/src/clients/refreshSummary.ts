@@ -1,10 +1,19 @@
 import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { countToPair } from '../bank/countToPair.ts'
 import { type InBase, loadInBase } from '../books/inBase.ts'
 import { unclosedNow } from '../clearing/loadProof.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { findOneSided } from '../payments/loadTieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
+
+/** What waits of one currency, in its minor units. */
+interface WaitingIn {
+  readonly currency: string
+  readonly waiting: number
+  readonly amount: number
+  readonly note: number
+}
 
 export const stages = ['sources', 'mapping', 'settlements', 'payments', 'clearing', 'bank', 'books', 'close'] as const
 export type Stage = (typeof stages)[number]
@@ -14,14 +23,6 @@ interface Waiting {
   /** Minor units of the client's base currency. */
   readonly amount: number
   readonly note: string
-}
-
-/** What waits of one currency, in its minor units. */
-interface WaitingIn {
-  readonly currency: string
-  readonly waiting: number
-  readonly amount: number
-  readonly note: number
 }
 
 /** Adds up what waits in each currency. */
@@ -88,27 +89,7 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
       note: String(open.length),
     }
   },
-  // A payout and a deposit of one amount are one thing to decide, and one sum of money.
-  bank: async (tx, inBase) =>
-    together(
-      await rowsOf<WaitingIn>(
-        tx,
-        sql`
-    SELECT currency, sum(greatest(paid, came))::int AS waiting, sum(abs(amount) * greatest(paid, came))::bigint AS amount,
-      sum(came)::int AS note
-    FROM (
-      SELECT currency, bank_account, amount, sum(paid) AS paid, sum(came) AS came FROM (
-        SELECT currency, bank_account, amount, 1 AS paid, 0 AS came FROM transfer
-        WHERE client_id = current_client() AND NOT paired AND NOT reversed
-        UNION ALL
-        SELECT a.currency, o.bank_account, o.amount, 0, 1
-        FROM open_bank_line o JOIN account a ON a.client_id = o.client_id AND a.code = o.bank_account
-        WHERE o.client_id = current_client()
-      ) items GROUP BY 1, 2, 3
-    ) alike GROUP BY 1`,
-      ),
-      inBase,
-    ),
+  bank: async (tx, inBase) => together(await countToPair(tx), inBase),
   books: tx =>
     oneRow(
       tx,
@@ -129,8 +110,8 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
     ),
 }
 
-/** Stages that are counted anew when they are read: a proof of every account is too much while others wait for the transaction. */
-const countedLate: readonly Stage[] = ['clearing']
+/** Stages that are counted anew when they are read: proofs and pairings are too much while others wait for the transaction. */
+const countedLate: readonly Stage[] = ['clearing', 'bank']
 
 /** Counts what waits at the stages anew, in the transaction that changed it; a proof only once it is asked for. Always its last lock. */
 export const refreshSummary = async (tx: Transaction, changed: readonly Stage[]): Promise<void> => {

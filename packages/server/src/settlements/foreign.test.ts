@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { saveRates } from '../books/saveRates.ts'
 import { loadProofPage } from '../clearing/loadClearing.ts'
+import { countStale } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { loadMapping } from '../mapping/loadMapping.ts'
 import { createSource } from '../sources/createSource.ts'
@@ -124,12 +125,13 @@ describe('what waits in dollars', () => {
   it('is told in base at the newest rate, never added to euro as it stands', async () => {
     const actor = await dollarClient('Dollars waiting')
     const waiting = () =>
-      asClient(database, actor, tx =>
-        rowsOf<{ stage: string; amount: number }>(
+      asClient(database, actor, async tx => {
+        await countStale(tx)
+        return rowsOf<{ stage: string; amount: number }>(
           tx,
           sql`SELECT stage, amount FROM client_summary WHERE client_id = current_client() AND stage IN ('settlements', 'bank') ORDER BY 1`,
-        ),
-      )
+        )
+      })
     // 1,000.00 and 500.00 dollars at 0.95.
     expect(await waiting()).toEqual([
       { stage: 'bank', amount: 0 },

@@ -1,0 +1,85 @@
+import { pairOpenItems } from '@culvert/contract'
+import { sumMinor } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { loadOpenItems } from './openItems.ts'
+
+/** What is to be decided on bank accounts of one currency: how many things, their money in minor units, and the bank lines among them. */
+export interface ToPair {
+  readonly currency: string
+  readonly waiting: number
+  readonly amount: number
+  readonly note: number
+}
+
+interface OpenOn {
+  readonly account: string
+  readonly currency: string
+  readonly items: number
+}
+
+/** Open items up to which an account is paired to be counted; beyond it items of one amount are taken for one thing. */
+const mostPaired = 400
+
+/** What is to pair: payouts and deposits that belong together are one thing to decide, and one sum of money. */
+export const countToPair = async (tx: Transaction): Promise<ToPair[]> => {
+  const accounts = await rowsOf<OpenOn>(
+    tx,
+    sql`
+    SELECT account, a.currency, sum(items)::int AS items FROM (
+      SELECT bank_account AS account, count(*) AS items FROM transfer
+      WHERE client_id = current_client() AND NOT paired AND NOT reversed GROUP BY 1
+      UNION ALL SELECT bank_account, count(*) FROM open_bank_line WHERE client_id = current_client() GROUP BY 1
+    ) open JOIN account a ON a.client_id = current_client() AND a.code = open.account GROUP BY 1, 2 ORDER BY 1`,
+  )
+  const few = accounts.filter(on => on.items <= mostPaired)
+  const counted = await byAmount(
+    tx,
+    accounts.filter(on => !few.includes(on)).map(on => on.account),
+  )
+  for (const { account, currency } of few) counted.push(await byPairing(tx, account, currency))
+  return counted
+}
+
+const byPairing = async (tx: Transaction, account: string, currency: string): Promise<ToPair> => {
+  const open = await loadOpenItems(tx, account)
+  const { proposals } = pairOpenItems(open)
+  const tied = {
+    transfers: new Set(proposals.flatMap(({ transfers }) => transfers.map(transfer => transfer.id))),
+    lines: new Set(proposals.flatMap(({ bankLines }) => bankLines.map(line => line.id))),
+  }
+  const alone = [
+    ...open.transfers.filter(transfer => !tied.transfers.has(transfer.id)),
+    ...open.lines.filter(line => !tied.lines.has(line.id)),
+  ]
+  return {
+    currency,
+    waiting: proposals.length + alone.length,
+    amount: sumMinor(
+      [
+        ...proposals.map(({ transfers }) => sumMinor(transfers, transfer => transfer.amount)),
+        ...alone.map(item => item.amount),
+      ],
+      Math.abs,
+    ),
+    note: open.lines.length,
+  }
+}
+
+const byAmount = (tx: Transaction, accounts: readonly string[]): Promise<ToPair[]> =>
+  rowsOf<ToPair>(
+    tx,
+    sql`
+    SELECT currency, sum(greatest(paid, came))::int AS waiting, sum(abs(amount) * greatest(paid, came))::bigint AS amount,
+      sum(came)::int AS note
+    FROM (
+      SELECT currency, bank_account, amount, sum(paid) AS paid, sum(came) AS came FROM (
+        SELECT currency, bank_account, amount, 1 AS paid, 0 AS came FROM transfer
+        WHERE client_id = current_client() AND NOT paired AND NOT reversed AND bank_account = ANY(${sql.param([...accounts])}::text[])
+        UNION ALL
+        SELECT a.currency, o.bank_account, o.amount, 0, 1
+        FROM open_bank_line o JOIN account a ON a.client_id = o.client_id AND a.code = o.bank_account
+        WHERE o.client_id = current_client() AND o.bank_account = ANY(${sql.param([...accounts])}::text[])
+      ) items GROUP BY 1, 2, 3
+    ) alike GROUP BY 1`,
+  )
