@@ -1,8 +1,4 @@
-import { type ChildProcess, spawn } from 'node:child_process'
-import { mkdtempSync, readFileSync } from 'node:fs'
-import { type AddressInfo, createServer } from 'node:net'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { readFileSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
@@ -18,63 +14,23 @@ import {
   testDatabase,
   testUrl,
 } from '../testing/madeClient.ts'
+import { headers, type RunningServer, runningServer, runningStandIns } from '../testing/runningServer.ts'
 
 const database = testDatabase(16)
-const freePort = (): Promise<number> =>
-  new Promise(resolve => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo
-      probe.close(() => resolve(port))
-    })
-  })
-const serverPort = await freePort()
-const standInsPort = await freePort()
-const standIns = `http://127.0.0.1:${standInsPort}`
-const api = `http://127.0.0.1:${serverPort}/api`
-const headers = { 'content-type': 'application/json', 'x-culvert': 'test' }
-let standInsProcess: ChildProcess
-let server: ChildProcess | null = null
-
-const started = async (url: string): Promise<void> => {
-  for (let attempt = 0; attempt < 200; attempt++) {
-    const up = await fetch(url).then(
-      response => response.ok,
-      () => false,
-    )
-    if (up) return
-    await new Promise(resolve => setTimeout(resolve, 100))
-  }
-  throw new Error(`nothing answers at ${url}`)
-}
-
-const startServer = async (): Promise<void> => {
-  server = spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/main.ts'], {
-    env: { ...process.env, APP_DATABASE_URL: testUrl(), PORT: String(serverPort) },
-    stdio: 'ignore',
-  })
-  await started(`${api}/health`)
-}
-const killServer = async (): Promise<void> => {
-  if (!server || server.exitCode !== null || server.signalCode !== null) return
-  const ended = new Promise(resolve => server?.once('exit', resolve))
-  server?.kill('SIGKILL')
-  await ended
-}
+let standIns: Awaited<ReturnType<typeof runningStandIns>>
+let server: RunningServer
+let api: string
+const startServer = () => server.start()
+const killServer = () => server.kill()
 
 beforeAll(async () => {
-  standInsProcess = spawn(process.execPath, ['--import', 'tsx', 'packages/standins/src/main.ts'], {
-    env: {
-      ...process.env,
-      STANDINS_PORT: String(standInsPort),
-      STANDINS_STORE: mkdtempSync(join(tmpdir(), 'standins-')),
-    },
-    stdio: 'ignore',
-  })
-  await started(`${standIns}/health`)
+  standIns = await runningStandIns()
+  server = await runningServer(testUrl())
+  api = server.api
 })
 afterAll(async () => {
   await killServer()
-  standInsProcess.kill('SIGKILL')
+  standIns.kill()
   await database.$client.end()
   if (process.env.POSTGRES_LOG) expect(readFileSync(process.env.POSTGRES_LOG, 'utf8')).not.toMatch(/deadlock detected/)
 })
@@ -86,8 +42,7 @@ const checkWhole = async (actor: Actor): Promise<void> => {
   expect(books.numbers?.next).toBe(books.numbers?.count)
 }
 
-const put = (path: string, body: unknown) =>
-  fetch(`${standIns}${path}`, { method: 'PUT', headers, body: JSON.stringify(body) })
+const put = (path: string, body: unknown) => standIns.put(path, body)
 
 it('pulls everything once although the server is killed again and again, and the source misbehaves', async () => {
   const weeks = makeWeeks(40, 40)
@@ -106,7 +61,7 @@ it('pulls everything once although the server is killed again and again, and the
     shuffle: true,
     expireTokenEvery: 5,
   })
-  const actor = await makeClient(database, 'Killed while pulling', { address: `${standIns}/marketplaces/openhall` })
+  const actor = await makeClient(database, 'Killed while pulling', { address: `${standIns.url}/marketplaces/openhall` })
   const stored = () =>
     asClient(database, actor, tx =>
       rowsOf<{ lines: number; revisions: number; ids: number }>(

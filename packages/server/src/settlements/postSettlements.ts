@@ -19,6 +19,7 @@ import { carryTransfers } from './carryTransfers.ts'
 import { blockDoubles } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
+import { recomposeProposed } from './recompose.ts'
 import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
 
 /** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
@@ -77,6 +78,13 @@ export const postSettlements = async (
     await refreshStatistics(database, actor)
     nextLook *= 4
   }
+  const refused = outcomes.flatMap(outcome => outcome.notPosted.filter(one => one.reason === 'blocked'))
+  // What is posted is posted: whether the others say so at once changes nothing about it.
+  await recomposeProposed(
+    database,
+    actor,
+    refused.map(one => one.key),
+  ).catch(() => undefined)
   return {
     posted: outcomes.flatMap(outcome => outcome.posted),
     entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),

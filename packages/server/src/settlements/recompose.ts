@@ -7,7 +7,7 @@ import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { compareKeys, holdSettlements, inKeyOrder, type SettlementKey, textOfKey } from './settlementKey.ts'
+import { compareKeys, holdSettlements, inKeyOrder, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
 
 const batchSize = 200
 
@@ -61,6 +61,28 @@ export const recompose = async (tx: Transaction, keys: readonly SettlementKey[])
       await judgeAll(tx, now, await loadActivity(tx, now, { keys: moved.map(one => one.loaded.key) })),
     )
   }
+}
+
+/** Composes anew those of some settlements that still say proposed, such as one whose double was posted beside it. */
+export const recomposeProposed = async (
+  database: Database,
+  actor: Actor,
+  keys: readonly SettlementKey[],
+): Promise<void> => {
+  if (keys.length === 0) return
+  await retrying(() =>
+    asClient(database, actor, async tx => {
+      const proposed = await rowsOf<SettlementKey>(
+        tx,
+        sql`SELECT s.source, s.key, s.currency FROM settlement s
+          JOIN ${keyRows(keys)} ON k.source = s.source AND k.key = s.key AND k.currency = s.currency
+          WHERE s.client_id = current_client() AND s.state = 'proposed'`,
+      )
+      if (proposed.length === 0) return
+      await recompose(tx, proposed)
+      await refreshSummary(tx, ['settlements', 'clearing'])
+    }),
+  )
 }
 
 /** Settlements that are not posted and were composed under another setup than the one that stands. */

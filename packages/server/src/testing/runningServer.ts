@@ -1,0 +1,121 @@
+import { type ChildProcess, spawn } from 'node:child_process'
+import { mkdtempSync } from 'node:fs'
+import { type AddressInfo, connect, createServer, type Server, type Socket } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+/** A loopback port that nothing listens on. */
+export const freePort = (): Promise<number> =>
+  new Promise(resolve => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo
+      probe.close(() => resolve(port))
+    })
+  })
+
+/** Waits until an address answers. @throws Error after 20 s */
+export const answering = async (url: string): Promise<void> => {
+  for (let attempt = 0; attempt < 200; attempt++) {
+    const up = await fetch(url).then(
+      response => response.ok,
+      () => false,
+    )
+    if (up) return
+    await new Promise(resolve => setTimeout(resolve, 100))
+  }
+  throw new Error(`nothing answers at ${url}`)
+}
+
+/** Whoever asks the application or the stand-ins from a test. */
+export const headers = { 'content-type': 'application/json', 'x-culvert': 'test' }
+
+/** A server process of the application, on a port of its own. */
+export interface RunningServer {
+  readonly api: string
+  start(): Promise<void>
+  kill(): Promise<void>
+  /** Whether the process that was started last still lives. */
+  lives(): boolean
+}
+
+export const runningServer = async (databaseUrl: string): Promise<RunningServer> => {
+  const port = await freePort()
+  const api = `http://127.0.0.1:${port}/api`
+  let process_: ChildProcess | null = null
+  const lives = (): boolean => process_ !== null && process_.exitCode === null && process_.signalCode === null
+  return {
+    api,
+    lives,
+    start: async () => {
+      process_ = spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/main.ts'], {
+        env: { ...process.env, APP_DATABASE_URL: databaseUrl, PORT: String(port) },
+        stdio: 'ignore',
+      })
+      await answering(`${api}/health`)
+    },
+    kill: async () => {
+      if (!lives()) return
+      const ended = new Promise(resolve => process_?.once('exit', resolve))
+      process_?.kill('SIGKILL')
+      await ended
+    },
+  }
+}
+
+/** The simulated channels, gateways and banks, as a process of their own. */
+export const runningStandIns = async (): Promise<{
+  readonly url: string
+  put(path: string, body: unknown): Promise<Response>
+  kill(): void
+}> => {
+  const port = await freePort()
+  const url = `http://127.0.0.1:${port}`
+  const child = spawn(process.execPath, ['--import', 'tsx', 'packages/standins/src/main.ts'], {
+    env: { ...process.env, STANDINS_PORT: String(port), STANDINS_STORE: mkdtempSync(join(tmpdir(), 'standins-')) },
+    stdio: 'ignore',
+  })
+  await answering(`${url}/health`)
+  return {
+    url,
+    put: (path, body) => fetch(`${url}${path}`, { method: 'PUT', headers, body: JSON.stringify(body) }),
+    kill: () => child.kill('SIGKILL'),
+  }
+}
+
+/** A way to the database that can be shut, as if the database had been stopped, and opened again. */
+export const gateTo = async (databaseUrl: string): Promise<{ url: string; shut(): void; open(): Promise<void> }> => {
+  const target = new URL(databaseUrl)
+  const port = await freePort()
+  const sockets = new Set<Socket>()
+  let gate: Server | null = null
+  const open = (): Promise<void> =>
+    new Promise(resolve => {
+      gate = createServer(from => {
+        const to = connect(Number(target.port || 5432), target.hostname)
+        for (const [one, other] of [
+          [from, to],
+          [to, from],
+        ] as const) {
+          sockets.add(one)
+          one.on('error', () => undefined)
+          one.on('close', () => {
+            sockets.delete(one)
+            other.destroy()
+          })
+          one.pipe(other)
+        }
+      }).listen(port, '127.0.0.1', () => resolve())
+    })
+  await open()
+  const url = new URL(databaseUrl)
+  url.hostname = '127.0.0.1'
+  url.port = String(port)
+  return {
+    url: url.href,
+    open,
+    shut: () => {
+      gate?.close()
+      for (const socket of sockets) socket.destroy()
+    },
+  }
+}
