@@ -45,4 +45,9 @@ it('a large statement is read as it comes, in little memory', async () => {
   const outcome = await uploadStatement(database, actor, { name: 'large.xml', body: Readable.from(parts()) })
   expect(outcome).toMatchObject({ added: entries })
   expect((most - before) / 1e6, 'MB more').toBeLessThan(300)
+  // And the planner knows at once that the table is no empty one.
+  const { rows } = await database.execute(
+    sql`SELECT reltuples >= ${entries} AS known FROM pg_class WHERE oid = 'bank_line'::regclass`,
+  )
+  expect(rows).toEqual([{ known: true }])
 })

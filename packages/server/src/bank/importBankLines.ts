@@ -3,6 +3,7 @@ import type { BankLine, FaultList } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { refreshStatistics } from '../database/statistics.ts'
 import { refuseOn } from '../sources/fileRefused.ts'
 import { type BankStage, openBankStage } from './stageBankLines.ts'
 
@@ -41,6 +42,7 @@ export const storeStaged = async (
     SELECT b.client_id, b.bank_account, b.line_id, b.date, b.amount FROM bank_line b
     JOIN incoming_bank i ON i.code = b.bank_account AND i.line_id = b.line_id
     WHERE b.client_id = current_client() AND b.pull_id = ${pullId} ORDER BY b.bank_account COLLATE "C", b.line_id COLLATE "C" ON CONFLICT DO NOTHING`)
+  await refreshStatistics(tx, 'bank_line', added.count)
   const told = await oneRow<{ from: string | null; to: string | null; lines: number; accounts: string[] }>(
     tx,
     sql`SELECT min(date)::text AS "from", max(date)::text AS "to", count(*)::int AS lines,

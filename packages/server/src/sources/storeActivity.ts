@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import { oneRow, type Transaction } from '../database/connect.ts'
+import type { Transaction } from '../database/connect.ts'
+import { refreshStatistics } from '../database/statistics.ts'
 import { countCorrections } from '../settlements/countCorrections.ts'
 import { recompose } from '../settlements/recompose.ts'
 import { keyRows, type SettlementKey, textOfKey } from '../settlements/settlementKey.ts'
@@ -67,22 +68,6 @@ export const openStore = (tx: Transaction, source: string): ActivityStore => {
     },
     abandon: () => storing.catch(() => undefined),
   }
-}
-
-/** From so many new rows on, which are also a tenth of all, the planner's statistics are taken anew. */
-const manyRows = 2000
-
-const refreshStatistics = async (
-  tx: Transaction,
-  table: 'activity_line' | 'settlement',
-  added: number,
-): Promise<void> => {
-  if (added < manyRows) return
-  const { known } = await oneRow<{ known: number }>(
-    tx,
-    sql`SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = ${table}::regclass`,
-  )
-  if (added > known / 10) await tx.execute(sql`SELECT refresh_activity_statistics()`)
 }
 
 /** Brings settlements up to date after their lines or heads have changed; those without a head so far are made. */
