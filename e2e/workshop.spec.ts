@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { askDatabase } from './books.ts'
+import { askDatabase, demoFile } from './books.ts'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -103,4 +103,40 @@ test('the gateway is proved to the cent, and every cause opens its documents', a
   await expect(page.getByRole('note')).toContainText('Fernstall reported nothing on 27 May 2026')
   // Days that are not posted come to nothing there, and are to be posted all the same.
   await expect(page.getByText('explained, but something is to be mended')).toBeVisible()
+})
+
+test('the payout that bounced is in, out and in again, and nothing of it is called certain', async ({ page }) => {
+  await page.goto(`${workshop}/bank?around=2026-05-21`)
+  for (const day of ['19', '21', '22'])
+    await expect(mark(page, new RegExp(`^Payout Brookpay day:2026-05-${day} −?639\\.97.*, likely$`))).toHaveCount(1)
+  await expect(mark(page, /^Bank line BROOKPAY RETURNED .*, likely$/)).toHaveCount(1)
+  await page.goto(`${workshop}/clearing/12300`)
+  const ladder = page.getByRole('table', { name: 'From the books to Brookpay' })
+  // The cheque that somebody put there by hand: named, so that the account is not closed.
+  await ladder.getByRole('button', { name: 'made by hand' }).click()
+  await expect(ladder.getByRole('link', { name: /cheque of a customer/ })).toBeVisible()
+})
+
+test('the lost day’s report, found again, ties what was collected and unblocks the gateway’s day', async ({ page }) => {
+  await page.goto(`${workshop}/settlements/brookpay/day%3A2026-05-27/CAD`)
+  const blocks = page.getByRole('region', { name: 'What blocks it' })
+  await expect(blocks).toContainText('27 May 2026')
+  await page.goto(`${workshop}/sources/fernstall`)
+  await page.getByLabel('Bring in files').setInputFiles(demoFile('fernstall-27-may.csv'))
+  await expect(page.getByText(/fernstall-27-may.csv: \d+ rows new, 0 corrected, 0 known/)).toBeVisible({
+    timeout: 20_000,
+  })
+  await page.goto(`${workshop}/payments`)
+  await expect(oneSided(page)).toHaveCount(4)
+  await page.goto(`${workshop}/settlements/brookpay/day%3A2026-05-27/CAD`)
+  await expect(page.getByText('▨ proposed')).toBeVisible()
+  await page.goto(`${workshop}/clearing/12200`)
+  await expect(page.getByRole('note')).toHaveCount(0)
+  // The same file again changes nothing.
+  const lines = () => ask<{ count: number }>('SELECT count(*)::int AS count FROM activity_line')
+  const before = await lines()
+  await page.goto(`${workshop}/sources/fernstall`)
+  await page.getByLabel('Bring in files').setInputFiles(demoFile('fernstall-27-may.csv'))
+  await expect(page.getByText(/fernstall-27-may.csv: 0 rows new/)).toBeVisible({ timeout: 20_000 })
+  expect(await lines()).toEqual(before)
 })

@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { productRoutes } from './productRoutes.ts'
 import { routeBook } from './resolveRoute.ts'
@@ -63,5 +64,43 @@ describe('routes that take a product to its item', () => {
     expect(madeOf([route({ source: 'fernstall', location: 'Market hall' }), ...map])).toEqual([[null, 'S23']])
     expect(madeOf([])).toBeUndefined()
     expect(madeOf([], { code: 'K1', taxCode: 'S23' })).toEqual([[null, null]])
+  })
+
+  it('leave every sale the tax that it has, on any map they are made for', () => {
+    const code = fc.constantFrom('S23', 'S13', 'DE19', null)
+    const anyRoute = fc.record({
+      category: fc.constantFrom(undefined, 'Glaze kits', 'Books'),
+      region: fc.constantFrom(undefined, 'DE', 'DE-BE', 'FR'),
+      source: fc.constantFrom(undefined, 'openhall', 'fernstall'),
+      sku: fc.constantFrom(undefined, 'OTHER'),
+      taxCode: code,
+    })
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(anyRoute, { maxLength: 8, selector: one => JSON.stringify({ ...one, taxCode: 0 }) }),
+        parts => {
+          const routes = parts.map((part, id) => route({ ...(part as Partial<Route>), id: id + 1 }))
+          const made = productRoutes(kit, item, routes)
+          if (made === null) return
+          const [before, after] = [
+            routeBook(routes),
+            routeBook([...routes, ...made.map((one, at) => ({ ...one, id: 1000 + at }))]),
+          ]
+          for (const region of [null, 'IE', 'DE', 'DE-BE', 'DE-BY', 'FR', 'FR-IDF']) {
+            const sale = { kind: 'sale', location: null, gateway: null, method: null, taxLabel: null, region } as const
+            const line = { ...kit, ...sale, localDate: kit.date }
+            expect(after.serve(line)?.item).toBe('K1')
+            if (before.serve(line)) expect(after.serve(line)?.taxCode).toBe(before.serve(line)?.taxCode)
+            // Other products and other sources go where they went.
+            for (const other of [
+              { ...line, sku: 'OTHER' },
+              { ...line, source: 'fernstall' },
+            ])
+              expect(after.serve(other)).toEqual(before.serve(other))
+          }
+        },
+      ),
+      { numRuns: 2000 },
+    )
   })
 })

@@ -35,7 +35,15 @@ export const productRoutes = (
   // Without a route and without a code of the item nobody has said yet which tax it bears.
   if (!served(null) && item.taxCode === null) return null
   const base = item.taxCode ?? codeTo(null)
+  // A region keeps a code of its own; where it has the common one, it takes what the product bears from now on.
+  const wanted = (region: string): string | null => (codeTo(region) === codeTo(null) ? base : codeTo(region))
   const regions = [...new Set(own.flatMap(route => route.region ?? []))].sort()
+  const apart = regions.filter(region => {
+    const country = region.split('-')[0] as string
+    return wanted(region) !== (country !== region && regions.includes(country) ? wanted(country) : base)
+  })
+  // A route without a code takes the item's: then nothing says that a region bears none.
+  if (item.taxCode !== null && apart.some(region => wanted(region) === null)) return null
   const made = (region: string | null, taxCode: string | null): ProductRoute => ({
     kind: 'sale',
     source: product.source,
@@ -43,18 +51,12 @@ export const productRoutes = (
     region,
     account: null,
     item: item.code,
-    taxCode,
+    taxCode: taxCode === item.taxCode ? null : taxCode,
     segments: {},
     block: false,
     from: null,
   })
-  return [
-    made(null, base === item.taxCode ? null : base),
-    ...regions.flatMap(region => {
-      const code = codeTo(region)
-      return code === base || code === null || code === codeTo(null) ? [] : [made(region, code)]
-    }),
-  ]
+  return [made(null, base), ...apart.map(region => made(region, wanted(region)))]
 }
 
 const values = (product: SoldProduct, region: string | null): RoutingValues => ({

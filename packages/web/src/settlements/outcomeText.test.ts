@@ -1,0 +1,43 @@
+import { expect, it } from 'vitest'
+import { postedText, takenBackText } from './outcomeText.ts'
+
+const key = (name: string) => ({ source: 'openhall', key: name, currency: 'EUR' })
+
+it('posting says what was done, what was left out and why, and what was not tried', () => {
+  expect(postedText({ posted: [key('A')], entries: 1, notPosted: [], brokenOff: null })).toBe(
+    'Posted 1 settlement, 1 entry.',
+  )
+  expect(
+    postedText({
+      posted: [key('A'), key('B')],
+      entries: 4,
+      notPosted: [
+        { key: key('C'), reason: 'locked', months: ['2026-03', '2026-04'] },
+        { key: key('D'), reason: 'blocked', blocks: [{ reason: 'unmapped', amount: 100, concerned: [] }] },
+        { key: key('E'), reason: 'posted' },
+        { key: key('F'), reason: 'set_aside' },
+      ],
+      brokenOff: { left: 130 },
+    }),
+  ).toBe(
+    'Posted 2 settlements, 4 entries. Left out: C: Mar 2026, Apr 2026 is locked; D: not mapped; E: posted already; F: set aside. ' +
+      'Then something went wrong: 130 settlements were not tried. What is done stays done; look, and go on.',
+  )
+})
+
+it('taking back says what keeps a settlement from it', () => {
+  expect(
+    takenBackText({
+      takenBack: [key('A')],
+      entries: 2,
+      refused: [
+        { key: key('B'), reason: 'paired' },
+        { key: key('C'), reason: 'not_posted' },
+      ],
+      brokenOff: { left: 1 },
+    }),
+  ).toBe(
+    'Took back 1 settlement by 2 reversals. Left: B: its deposit is confirmed; take that apart on the Bank page first; C: not posted. ' +
+      'Then something went wrong: 1 settlement was not tried. What is done stays done; look, and go on.',
+  )
+})
