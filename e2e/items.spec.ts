@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { client, goTo } from './books.ts'
+import { askDatabase, client, goTo } from './books.ts'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -18,4 +18,21 @@ test('a product that no item stands for is told once, known from then on, and fo
   await book.getByRole('button', { name: 'Forget' }).click()
   await expect(page.getByText('BOOK-2 is forgotten.')).toBeVisible()
   await expect(book).toContainText('no item found')
+})
+
+test('a product is routed to its item with the tax it had, and its route is taken off again', async ({ page }) => {
+  const drafts = () =>
+    askDatabase('SELECT source, key, state, tax::text, blocks FROM settlement WHERE client_id = 1 ORDER BY source, key')
+  const before = await drafts()
+  await page.goto(`${client}/mapping/items`)
+  const mug = page.getByRole('table', { name: 'Products sold' }).getByRole('row', { name: /MUG-W/ })
+  await mug.getByRole('button', { name: 'Route to the item' }).click()
+  await expect(page.getByText('Saved 3 routes. Their tax codes are what they were.')).toBeVisible()
+  await expect(mug.getByRole('button', { name: 'Take its route off' })).toBeVisible()
+  // What waits to be posted bears the same tax as before, to the cent.
+  expect(await drafts()).toEqual(before)
+  await mug.getByRole('button', { name: 'Take its route off' }).click()
+  await expect(page.getByText('MUG-W has no route of its own any more')).toBeVisible()
+  await expect(mug.getByRole('button', { name: 'Route to the item' })).toBeVisible()
+  expect(await drafts()).toEqual(before)
 })

@@ -32,13 +32,18 @@ export const routeBody = z.object({
   reason: z.string().default(''),
 })
 export type RouteBody = z.infer<typeof routeBody>
-export const saveRoutes = z.object({
-  changed: z.array(routeBody).min(1).max(2000),
-  removed: z.array(z.number().int().min(1).max(2_147_483_647)).max(2000).default([]),
-  version: mapVersion,
-  /** The one who saves was asked, and means it: money goes to another source’s clearing account. */
-  meant: z.boolean().default(false),
-})
+export const saveRoutes = z
+  .object({
+    changed: z.array(routeBody).max(2000),
+    removed: z.array(z.number().int().min(1).max(2_147_483_647)).max(2000).default([]),
+    version: mapVersion,
+    /** The one who saves was asked, and means it: money goes to another source’s clearing account. */
+    meant: z.boolean().default(false),
+  })
+  .refine(({ changed, removed }) => changed.length + removed.length > 0, {
+    path: ['changed'],
+    error: 'nothing is changed',
+  })
 export type SaveRoutes = z.input<typeof saveRoutes>
 export const savedRoutes = z.object({
   version: z.number(),
@@ -220,6 +225,8 @@ export const seenProduct = z.object({
   items: z.array(z.string()),
   /** Where its sales go today: an item, an account, or nowhere. */
   goesTo: z.object({ item: z.string().nullable(), account: z.string().nullable() }).nullable(),
+  /** Ids of the routes that name its SKU. */
+  ownRoutes: z.array(z.number()),
   /** Routes that would take its sales to the one item found; null where they go there, or a person must map. */
   proposal: z.array(routeBody).nullable(),
 })

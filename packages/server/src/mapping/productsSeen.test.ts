@@ -68,7 +68,11 @@ it('products find their items by SKU, learnt name and title, and are routed to t
   ])
   // Somebody forgets the name: the route stays what was saved, the product finds nothing by itself any more.
   await saveItems(database, actor, [{ ...(items[1] as (typeof items)[number]), otherNames: [] }])
-  expect((await seen())[2]).toMatchObject({ sku: 'FS-77', found: 'none', goesTo: { item: 'MUG-B' }, proposal: null })
+  const [, , mug] = await seen()
+  expect(mug).toMatchObject({ sku: 'FS-77', found: 'none', goesTo: { item: 'MUG-B' }, proposal: null })
+  // Its route taken off, the wider one serves it again.
+  await saveRoutes(database, actor, { changed: [], removed: mug?.ownRoutes ?? [] })
+  expect((await seen())[2]).toMatchObject({ goesTo: { item: null, account: '4000' }, ownRoutes: [] })
 })
 
 it('the contact that a rule sets stands on the lines of the entry, and tells them apart', async () => {

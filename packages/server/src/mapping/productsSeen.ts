@@ -72,6 +72,9 @@ export const loadProducts = async (tx: Transaction): Promise<ProductsPage> => {
       found: found.found,
       by: found.found === 'none' ? null : found.by,
       items: hits.map(hit => hit.code),
+      ownRoutes: routes
+        .filter(one => sku !== '' && one.sku === sku && (one.source ?? source) === source)
+        .map(one => one.id),
       goesTo: route && { item: route.item ?? null, account: route.account },
       proposal: wanted?.map(one => routeBody.parse({ ...one, routeId: null })) ?? null,
     })

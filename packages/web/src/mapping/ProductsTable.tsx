@@ -44,6 +44,14 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
       },
     )
   }
+  const takeOff = ({ sku, ownRoutes }: SeenProduct): void =>
+    save.mutate(
+      { changed: [], removed: ownRoutes, version },
+      {
+        onSuccess: () => notice.say(`${sku} has no route of its own any more; wider ones serve it.`),
+        onError: notice.refuse,
+      },
+    )
   const ready = data.products.filter(product => product.proposal !== null)
   return (
     <Box as="section" mt="18px">
@@ -73,7 +81,7 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
             </th>
             <th style={{ width: 240 }}>Item</th>
             <th style={{ width: 110 }}>Goes to</th>
-            <th style={{ width: 130 }} />
+            <th style={{ width: 140 }} />
           </tr>
         </thead>
         <tbody>
@@ -133,6 +141,10 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
                 {product.proposal ? (
                   <button type="button" className="linklike" disabled={busy} onClick={() => take([product])}>
                     Route to the item
+                  </button>
+                ) : product.ownRoutes.length > 0 ? (
+                  <button type="button" className="linklike" disabled={busy} onClick={() => takeOff(product)}>
+                    Take its route off
                   </button>
                 ) : null}
               </td>
