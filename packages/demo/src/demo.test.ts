@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { cogwhistleTo, makeCogwhistle } from './cogwhistle.ts'
+import { makeCogwhistle } from './cogwhistle.ts'
+import { cogwhistleTo } from './cogwhistleSetup.ts'
 import { makeKilnLane } from './kilnLane.ts'
 import type { Row } from './openhall.ts'
 

@@ -1,15 +1,14 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bankNumber } from './bank.ts'
+import { chequeText, makeCogwhistle } from './cogwhistle.ts'
 import {
-  chequeText,
   cogwhistleAccounts,
   cogwhistleConfirmedTo,
   cogwhistlePostedTo,
   cogwhistleRoutes,
   cogwhistleTaxCodes,
-  makeCogwhistle,
-} from './cogwhistle.ts'
+} from './cogwhistleSetup.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
 import { accounts, type Demo, items, makeKilnLane, postedTo, routes, taxCodes } from './kilnLane.ts'
 import type { Row } from './openhall.ts'
