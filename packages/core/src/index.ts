@@ -244,6 +244,15 @@ export {
 } from './proof/proveClearing.ts'
 export { checkTaxCodes, type TaxCodeFault, type TaxCodeWarning } from './tax/checkTaxCodes.ts'
 export { taxOnTop, taxWithin } from './tax/computeTax.ts'
+export { type ClassBook, type ClassEntry, type ClassFault, checkClasses, classBook } from './tax/productClass.ts'
+export {
+  type BasketPart,
+  type DatedLine,
+  goesAlong,
+  type SupplyBook,
+  type SupplyFacts,
+  supplyBook,
+} from './tax/supply.ts'
 export {
   componentWeights,
   type RatesInForce,
@@ -255,6 +264,18 @@ export {
   type Treatment,
   treatments,
 } from './tax/taxCode.ts'
+export {
+  checkTaxRows,
+  isSupply,
+  type TaxBook,
+  type TaxChoice,
+  type TaxCondition,
+  type TaxedAs,
+  type TaxRow,
+  type TaxRowFault,
+  taxBook,
+  taxConditions,
+} from './tax/taxRow.ts'
 export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
 export { type MatchEvidence, matchEvidence, matchTenders, type TenderMatch } from './tieout/matchTenders.ts'
 export { daysOfGrace, type OneSided, type OneSidedItem, oneSided, type UnknownLabel } from './tieout/oneSided.ts'

@@ -68,6 +68,10 @@ export interface WeightedLine extends RoutingValues {
   readonly amount: number
   readonly taxAmount: number | null
   readonly count: number
+  /** What a supply is taxed by where that is not decided by the line alone: the date, region and class of what it belongs to or goes along with. */
+  readonly supply?: { readonly date: string; readonly region: string | null; readonly class: string }
+  /** The line that this is only a part of: what it comes to as a whole, minor units. */
+  readonly part?: { readonly lineId: string; readonly whole: number }
   /** Those texts that a client's rules name; lines added up are alike in them. */
   readonly texts?: Readonly<Partial<Record<RuleText, string | null>>>
 }

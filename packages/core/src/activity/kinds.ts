@@ -132,5 +132,19 @@ export const isReserve = (name: Kind): boolean => name === 'reserve_kept' || nam
 /** Stock that a till records: it moves what is owed to suppliers, not the source's balance with the seller. */
 export const isStock = (name: Kind): boolean => name === 'stock_received' || name === 'supplier_credit'
 
+/** What is supplied, with what goes along and what is given back: where a client decides tax apart from accounts, its tax rows say their code. */
+export const supplyKinds: ReadonlySet<Kind> = new Set([
+  'sale',
+  'refund',
+  'shipping',
+  'shipping_refund',
+  'discount',
+  'other_charge',
+  'surcharge',
+  'tax',
+  'tax_refund',
+  'tax_withheld',
+])
+
 /** Lines that are tax and nothing else once a tax code serves them. */
 export const isTaxKind = (name: Kind): boolean => name === 'tax' || name === 'tax_refund' || name === 'tax_withheld'

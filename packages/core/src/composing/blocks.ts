@@ -1,3 +1,4 @@
+import type { WeightedLine } from '../activity/activityLine.ts'
 import type { Kind } from '../activity/kinds.ts'
 import type { Route } from '../mapping/route.ts'
 import { addWide, isMinor, type Wide } from '../money/minor.ts'
@@ -33,12 +34,15 @@ export interface Block {
   readonly awaits?: readonly ChannelReach[]
 }
 
+type BlockedLine = Pick<WeightedLine, 'kind' | 'category' | 'amount' | 'count' | 'part'>
+
 /** Collects what blocks a settlement, reason by reason, while it is composed. */
 export class Blocks {
   private readonly found = new Map<
     BlockReason,
     { amount: Wide; concerned: Map<string, Omit<Block['concerned'][number], 'amount'> & { amount: Wide }> }
   >()
+  private readonly parts = new Set<string>()
   private transfersWithoutRate: Wide = 0
   private anyTransferWithoutRate = false
 
@@ -49,15 +53,18 @@ export class Blocks {
   }
   addLine(
     { reasons, route }: { readonly reasons: readonly LineBlock[]; readonly route: Route | null },
-    line: { kind: Kind; category: string | null; amount: number; count: number },
+    line: BlockedLine,
   ): void {
-    for (const reason of new Set(reasons)) this.addConcerned(reason, route, line)
+    for (const reason of new Set(reasons)) {
+      if (!line.part) this.addConcerned(reason, route, line)
+      else if (!this.parts.has(JSON.stringify([reason, line.part.lineId]))) {
+        // A line of which a part is concerned counts whole, and once.
+        this.parts.add(JSON.stringify([reason, line.part.lineId]))
+        this.addConcerned(reason, route, { ...line, amount: line.part.whole })
+      }
+    }
   }
-  private addConcerned(
-    reason: LineBlock,
-    route: Route | null,
-    line: { kind: Kind; category: string | null; amount: number; count: number },
-  ): void {
+  private addConcerned(reason: LineBlock, route: Route | null, line: BlockedLine): void {
     this.add(reason, line.amount)
     const concerned = this.found.get(reason)?.concerned
     const key = JSON.stringify([line.kind, line.category])

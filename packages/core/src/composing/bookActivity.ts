@@ -2,10 +2,13 @@ import type { ActivityLine, SettlementHead, WeightedLine } from '../activity/act
 import { isPayout } from '../activity/kinds.ts'
 import type { Zone } from '../activity/zone.ts'
 import { sumWide } from '../money/minor.ts'
+import { classBook } from '../tax/productClass.ts'
+import { type SupplyBook, supplyBook } from '../tax/supply.ts'
 import { type MatchEvidence, matchTenders } from '../tieout/matchTenders.ts'
 import { tieOutLines } from '../tieout/tieOutLine.ts'
 import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
 import type { Setup } from './setup.ts'
+import { supplyParts } from './supplyParts.ts'
 import type { PayoutLine } from './transfer.ts'
 
 export interface BookedSettlement {
@@ -70,6 +73,15 @@ export const bookActivity = (
   ).filter(({ collection }) => setup.sources.get(collection.source)?.clearing[collection.currency] !== undefined)
   const matched = new Set(matches.map(({ collection }) => lineKey(collection)))
   const collectionDates = new Map(matches.map(({ tender, collection }) => [lineKey(tender), collection.localDate]))
+  const book = supplyBook(
+    // Nothing looks at it in a client without tax rows.
+    setup.taxRows
+      ? input.lines
+          .filter(line => line.status === 'available')
+          .map(line => ({ ...line, localDate: input.zone.localDate(line.instant) }))
+      : [],
+    setup.classes ?? classBook([]),
+  )
   const settlements = [...groupLines(input, setup).values()].map(group => {
     const [first] = group as [ActivityLine, ...ActivityLine[]]
     const day = first.settlementId === null ? input.zone.businessDay(first.instant, input.cutOffMinutes) : null
@@ -77,7 +89,7 @@ export const bookActivity = (
       (input.heads.get(first.source) ?? []).find(
         candidate => candidate.settlementId === first.settlementId && candidate.currency === first.currency,
       ) ?? null
-    const activity = settlementActivity(group, { day, head, zone: input.zone, matched })
+    const activity = settlementActivity(group, { day, head, zone: input.zone, matched, book, setup })
     return {
       activity,
       lines: group,
@@ -116,7 +128,14 @@ const groupLines = (
 
 const settlementActivity = (
   group: readonly ActivityLine[],
-  context: { day: string | null; head: SettlementHead | null; zone: Zone; matched: ReadonlySet<string> },
+  context: {
+    day: string | null
+    head: SettlementHead | null
+    zone: Zone
+    matched: ReadonlySet<string>
+    book: SupplyBook
+    setup: Setup
+  },
 ): SettlementActivity => {
   const [first] = group as [ActivityLine, ...ActivityLine[]]
   const booked = group.filter(line => !isPayout(line.kind) && !context.matched.has(lineKey(line)))
@@ -128,7 +147,12 @@ const settlementActivity = (
     settlementId: first.settlementId,
     day: context.day,
     head: context.head,
-    lines: booked.map(line => weightedLine(line, context.zone.localDate(line.instant))),
+    lines: booked.flatMap(line => {
+      const localDate = context.zone.localDate(line.instant)
+      const source = context.setup.sources.get(line.source)
+      if (!source) throw new RangeError(`unknown source ${line.source}`)
+      return supplyParts({ ...line, localDate }, weightedLine(line, localDate), { ...context, source })
+    }),
     payouts: group
       .filter(line => isPayout(line.kind))
       .map(

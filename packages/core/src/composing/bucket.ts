@@ -1,8 +1,8 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
-import { addWide, negateWide, sumWide, type Wide } from '../money/minor.ts'
+import { addWide, negateWide, scaleWide, sumWide, type Wide } from '../money/minor.ts'
 import { splitWide } from '../money/splitMinor.ts'
 import { wideTaxOnTop, wideTaxWithin } from '../tax/computeTax.ts'
-import { componentWeights, type RatesInForce, type TaxCode } from '../tax/taxCode.ts'
+import { componentWeights, isWhole, type RatesInForce, type TaxCode } from '../tax/taxCode.ts'
 import type { Resolved } from './resolveLine.ts'
 
 /** Sums of a bucket's lines that had the same tax rates in force. Minor units. */
@@ -115,23 +115,39 @@ export interface BucketSums {
   readonly net: Wide
   /** Tax per component account: plus to its liability account. */
   readonly taxes: readonly { readonly account: string; readonly amount: Wide }[]
-  /** Reverse charge: credited to `account`, debited to `inputAccount` (negative: the other way round). */
-  readonly reverse: readonly { readonly account: string; readonly inputAccount: string; readonly amount: Wide }[]
+  /** Reverse charge: `amount` is credited to `account`, what of it is taken back debited to `inputAccount` (negative: the other way round). */
+  readonly reverse: readonly {
+    readonly account: string
+    readonly inputAccount: string
+    readonly amount: Wide
+    readonly input: Wide
+  }[]
 }
 
 export const closeBucket = (bucket: Bucket, rounding: 'bucket' | 'line'): BucketSums => {
   const taxes: { account: string; amount: Wide }[] = []
-  const reverse: { account: string; inputAccount: string; amount: Wide }[] = []
+  const reverse: BucketSums['reverse'][number][] = []
   let net: Wide = 0
   for (const sums of bucket.byRates.values()) {
     const tax = taxOf(sums, rounding)
-    net = addWide(net, netOf(sums, tax))
+    const taken = addWide(sums.allTax, recovered(addWide(tax, negateWide(sums.allTax)), sums.rates))
+    net = addWide(net, netOf(sums, taken))
     if (bucket.taxCode && sums.rates) {
-      taxes.push(...splitOver(bucket.taxCode, sums.rates, tax))
-      if (bucket.taxCode.reverseCharge && bucket.account) reverse.push(...reverseOf(bucket.taxCode, sums, rounding))
+      taxes.push(...splitOver(bucket.taxCode, sums.rates, taken))
+      if (bucket.taxCode.reverseCharge && bucket.account) {
+        const charged = reverseOf(bucket.taxCode, { sums, rates: sums.rates, rounding })
+        reverse.push(...charged.parts)
+        net = addWide(net, negateWide(charged.cost))
+      }
     }
   }
   return { net, taxes, reverse }
+}
+
+/** The share of a tax that is taken back, rounded; all of it where nothing else is said. */
+const recovered = (tax: Wide, rates: RatesInForce | null): Wide => {
+  if (!rates || isWhole(rates.recovery)) return tax
+  return scaleWide(tax, rates.recovery.numerator, 100n * rates.recovery.denominator)
 }
 
 const netOf = (sums: RateSums, tax: Wide): Wide =>
@@ -149,18 +165,26 @@ const splitOver = (code: TaxCode, rates: RatesInForce, tax: Wide): { account: st
   return code.components.map((component, index) => ({ account: component.account, amount: parts[index] as Wide }))
 }
 
-// N stays the whole amount. Output tax is a credit for a cost (negative N), so its sign is that of −N.
-const reverseOf = (code: TaxCode, sums: RateSums, rounding: 'bucket' | 'line') => {
-  const { rates } = sums
+// N stays the whole amount, and what of the tax is not taken back. Output tax is a credit for a cost (negative N), so its sign is that of −N.
+const reverseOf = (
+  code: TaxCode,
+  { sums, rates, rounding }: { sums: RateSums; rates: RatesInForce; rounding: 'bucket' | 'line' },
+) => {
   // A code without components bears no tax.
-  if (!rates || code.components.length === 0) return []
-  const tax = rounding === 'line' ? sums.reversePerLine : wideTaxOnTop(sums.plain, rates.total)
-  const parts = splitWide(negateWide(tax), componentWeights(rates))
-  return code.components.map((component, index) => ({
-    account: component.account,
-    inputAccount: component.inputAccount ?? component.account,
-    amount: parts[index] as Wide,
-  }))
+  if (code.components.length === 0) return { parts: [], cost: 0 }
+  const tax = negateWide(rounding === 'line' ? sums.reversePerLine : wideTaxOnTop(sums.plain, rates.total))
+  const input = recovered(tax, rates)
+  const weights = componentWeights(rates)
+  const [charged, taken] = [splitWide(tax, weights), splitWide(input, weights)]
+  return {
+    cost: addWide(tax, negateWide(input)),
+    parts: code.components.map((component, index) => ({
+      account: component.account,
+      inputAccount: component.inputAccount ?? component.account,
+      amount: charged[index] as Wide,
+      input: taken[index] as Wide,
+    })),
+  }
 }
 
 /**

@@ -141,7 +141,7 @@ const bucketParts = (bucket: Bucket, source: Source): Part[] => {
   return [
     ...(bucket.account === null ? [] : [part(bucket.account, sums.net, bucket.segments)]),
     ...sums.taxes.map(tax => part(tax.account, tax.amount)),
-    ...sums.reverse.flatMap(tax => [part(tax.account, tax.amount), part(tax.inputAccount, negateWide(tax.amount))]),
+    ...sums.reverse.flatMap(tax => [part(tax.account, tax.amount), part(tax.inputAccount, negateWide(tax.input))]),
   ]
 }
 

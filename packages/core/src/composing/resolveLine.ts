@@ -4,6 +4,7 @@ import type { Item } from '../mapping/item.ts'
 import { type Route, type Segments, segmentsText } from '../mapping/route.ts'
 import { applyRules, type Decided } from '../mapping/rule.ts'
 import { type RatesInForce, ratesInForce, type TaxCode } from '../tax/taxCode.ts'
+import { isSupply, type TaxedAs } from '../tax/taxRow.ts'
 import { gatewayOf } from '../tieout/tieOutLine.ts'
 import type { Account, Setup, Source } from './setup.ts'
 
@@ -70,12 +71,13 @@ export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, cu
   const reasons: LineBlock[] = decided.block || route?.block ? ['rule'] : []
   if (route?.elsewhere && decided.account === undefined)
     return reasons.length > 0 ? stopped(reasons, route) : { ok: true, route, elsewhere: true }
-  if (!route && decided.account === undefined) return stopped([...reasons, 'unmapped'], null)
   const item = route?.item ? setup.items?.get(route.item) : null
-  if (item === undefined && decided.account === undefined) return stopped([...reasons, 'unmapped'], route)
-  const target = targetOf(route, item ?? null, decided)
-  const taxCode = target.taxCode === null ? null : setup.taxCodes.get(target.taxCode)
-  const rates = taxCode ? ratesInForce(taxCode, line.localDate) : null
+  const named = chosenCode(line, { setup, route, item: item ?? null, decided })
+  if (decided.account === undefined && (!route || item === undefined))
+    return stopped([...reasons, 'unmapped', ...(named === undefined ? (['tax_code_missing'] as const) : [])], route)
+  const target = { account: decided.account ?? item?.account ?? route?.account ?? null }
+  const taxCode = named === null ? null : named === undefined ? undefined : setup.taxCodes.get(named)
+  const rates = taxCode ? ratesInForce(taxCode, line.supply?.date ?? line.localDate) : null
   const allTax = Boolean(taxCode) && isTaxKind(line.kind) && !route?.charge
   const codeMissing = taxCode === undefined || (taxCode && (!rates || (allTax && taxCode.components.length === 0)))
   if (codeMissing) reasons.push('tax_code_missing')
@@ -119,10 +121,28 @@ const stopped = (reasons: readonly LineBlock[], route: Route | null, taxed: Reso
   taxed,
 })
 
-// A rule wins over the route, the route's own tax code over its item's.
-const targetOf = (route: Route | null, item: Item | null, decided: Decided) => ({
-  account: decided.account ?? item?.account ?? route?.account ?? null,
-  taxCode: decided.taxCode !== undefined ? decided.taxCode : (route?.taxCode ?? item?.taxCode ?? null),
+/**
+ * The code that a line bears; null: none, undefined: nothing says. A rule wins; then, in a client with tax rows, the row that serves a supply,
+ * never its route or item; of all else the route's own code, else its item's.
+ */
+const chosenCode = (
+  line: WeightedLine,
+  on: { readonly setup: Setup; readonly route: Route | null; readonly item: Item | null; readonly decided: Decided },
+): string | null | undefined => {
+  const { setup, route, item, decided } = on
+  if (decided.taxCode !== undefined) return decided.taxCode
+  if (setup.taxRows && isSupply(line.kind)) return setup.taxRows.serve(taxedAs(line, setup, route))?.code
+  return route?.taxCode ?? item?.taxCode ?? null
+}
+
+/** What a supply's tax row is found by. What a route calls a charge is seen as a surcharge. */
+export const taxedAs = (line: WeightedLine, setup: Setup, route: Route | null): TaxedAs => ({
+  source: line.source,
+  kind: route?.charge && isTaxKind(line.kind) ? 'surcharge' : line.kind,
+  label: line.taxLabel,
+  region: line.supply ? line.supply.region : line.region,
+  class: line.supply ? line.supply.class : (setup.classes?.classOf(line) ?? ''),
+  date: line.supply?.date ?? line.localDate,
 })
 
 // A journal has no document that a contact could stand on: its lines carry it as a segment, so that registers and totals tell it apart.

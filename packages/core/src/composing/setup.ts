@@ -3,7 +3,9 @@ import type { Item } from '../mapping/item.ts'
 import type { RouteBook } from '../mapping/resolveRoute.ts'
 import type { Rule } from '../mapping/rule.ts'
 import type { ExchangeRate } from '../money/exchange.ts'
+import type { ClassBook } from '../tax/productClass.ts'
 import type { TaxCode } from '../tax/taxCode.ts'
+import type { TaxBook } from '../tax/taxRow.ts'
 import type { GatewayLabels } from '../tieout/tieOutLine.ts'
 
 export interface Account {
@@ -36,6 +38,8 @@ export interface SourceOptions {
   readonly stockPayable: string | null
   /** Book what is pending as if it were available; a line that fails later is a correction. */
   readonly bookPending: boolean
+  /** Postage, discounts and charges on a whole order are taxed as its goods are; only where the client has tax rows. */
+  readonly ancillaryFollows: boolean
 }
 
 export interface Source {
@@ -58,6 +62,10 @@ export interface Setup {
   readonly taxCodes: ReadonlyMap<string, TaxCode>
   readonly sources: ReadonlyMap<string, Source>
   readonly routes: RouteBook
+  /** Rows that decide the code of supplies; absent: every kind takes its route's code. */
+  readonly taxRows?: TaxBook
+  /** Classes of products that the rows ask for. */
+  readonly classes?: ClassBook
   /** A client's ordered rules, applied after the routes; absent: none. */
   readonly rules?: readonly Rule[]
   /** Items by code, for routes that name one. */
@@ -76,4 +84,5 @@ export const defaultOptions: SourceOptions = {
   reservesStayOnBalance: false,
   stockPayable: null,
   bookPending: false,
+  ancillaryFollows: false,
 }

@@ -28,6 +28,10 @@ export interface TaxCode {
   readonly use: 'sales' | 'purchases'
   readonly reverseCharge: boolean
   readonly components: readonly TaxComponent[]
+  /** Country whose tax it is; null or absent: not said. */
+  readonly country?: string | null
+  /** Of purchases and reverse charge: how much of the tax is taken back, percent in versions; absent, or before the first: all of it. */
+  readonly recovery?: readonly TaxRate[]
 }
 
 /** A code's rates in force on a date: effective percent per component and their sum. */
@@ -38,11 +42,13 @@ export interface RatesInForce {
   readonly version: string
   readonly effective: readonly Fraction[]
   readonly total: Fraction
+  /** Percent of the tax that is taken back; the rest is cost. */
+  readonly recovery: Fraction
 }
 
-const rateOnDate = (component: TaxComponent, date: string): TaxRate | null => {
+const rateOnDate = (rates: readonly TaxRate[], date: string): TaxRate | null => {
   let latest: TaxRate | null = null
-  for (const rate of component.rates) if (rate.from <= date && (!latest || rate.from > latest.from)) latest = rate
+  for (const rate of rates) if (rate.from <= date && (!latest || rate.from > latest.from)) latest = rate
   return latest
 }
 
@@ -51,7 +57,7 @@ const rateOnDate = (component: TaxComponent, date: string): TaxRate | null => {
  * (the code is missing on that date). A code without components bears no tax.
  */
 export const ratesInForce = (code: TaxCode, date: string): RatesInForce | null => {
-  const versions = code.components.map(component => rateOnDate(component, date))
+  const versions = code.components.map(component => rateOnDate(component.rates, date))
   if (code.components.length > 0 && versions.every(version => version === null)) return null
   let total = zero
   const effective = code.components.map((component, index) => {
@@ -71,12 +77,26 @@ export const ratesInForce = (code: TaxCode, date: string): RatesInForce | null =
     total = addFractions(total, rate)
     return rate
   })
+  const recovery = recoveryOn(code, date)
   return {
-    key: effective.map(plainText).join(' '),
+    key: [...effective.map(plainText), ...(isWhole(recovery) ? [] : [`of ${plainText(recovery)}`])].join(' '),
     version: versions.map(version => version?.from ?? '').join(' '),
     effective,
     total,
+    recovery,
   }
+}
+
+const whole: Fraction = { numerator: 100n, denominator: 1n }
+
+/** Whether a recovery takes all of a tax back. */
+export const isWhole = ({ numerator, denominator }: Fraction): boolean => numerator === 100n * denominator
+
+/** Percent of a code's tax that is taken back on a date. */
+const recoveryOn = (code: TaxCode, date: string): Fraction => {
+  if (code.use !== 'purchases' && !code.reverseCharge) return whole
+  const percent = rateOnDate(code.recovery ?? [], date)?.percent
+  return percent === undefined ? whole : parseFraction(percent)
 }
 
 // Denominators are powers of ten: 23.0 and 23 are one rate.

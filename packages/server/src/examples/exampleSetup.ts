@@ -1,6 +1,7 @@
 import {
   type Account,
   type AccountType,
+  classBook,
   cutOffMinutes,
   defaultOptions,
   isKind,
@@ -11,6 +12,8 @@ import {
   type Setup,
   type Source,
   type TaxCode,
+  type TaxRow,
+  taxBook,
   treatments,
   type Zone,
   zoneOf,
@@ -38,6 +41,8 @@ const setupSchema = z.object({
         basis: z.enum(['inclusive', 'exclusive', 'none']),
         use: z.enum(['sales', 'purchases']).default('sales'),
         reverseCharge: z.boolean().default(false),
+        country: z.string().nullish(),
+        recovery: z.array(z.object({ from: z.string(), percent: z.string() })).default([]),
         components: z.array(
           z.object({
             name: z.string().default(''),
@@ -66,6 +71,7 @@ const setupSchema = z.object({
           taxTolerance: z.string().nullish(),
           payoutsLeaveBalance: z.enum(['sent', 'arrived']).default('sent'),
           reservesStayOnBalance: z.boolean().default(false),
+          ancillaryFollows: z.boolean().default(false),
         })
         .prefault({}),
     }),
@@ -86,9 +92,26 @@ const setupSchema = z.object({
       taxCode: z.string().nullish(),
       segments: z.record(z.string(), z.string()).default({}),
       block: z.boolean().default(false),
+      charge: z.boolean().default(false),
       from: z.string().nullish(),
     }),
   ),
+  classes: z
+    .array(z.object({ sku: z.string().nullish(), category: z.string().nullish(), class: z.string() }))
+    .default([]),
+  taxRows: z
+    .array(
+      z.object({
+        source: z.string().nullish(),
+        kind: z.string().nullish(),
+        label: z.string().nullish(),
+        region: z.string().nullish(),
+        class: z.string().nullish(),
+        from: z.string().nullish(),
+        code: z.string().nullish(),
+      }),
+    )
+    .nullish(),
   pairing: z
     .object({
       windowDays: z.number().default(7),
@@ -136,6 +159,14 @@ export const readExampleSetup = (json: unknown): ExampleSetup => {
       sources: new Map(parsed.sources.map(source => [source.key, sourceOf(source, base)])),
       routes: routeBook(routesOf(parsed)),
       rates: parsed.rates,
+      classes: classBook(
+        parsed.classes.map(({ sku, category, class: name }) => ({
+          sku: sku ?? null,
+          category: category ?? null,
+          class: name,
+        })),
+      ),
+      ...(parsed.taxRows && { taxRows: taxBook(taxRowsOf(parsed.taxRows)) }),
     },
     pairing: {
       windowDays: parsed.pairing.windowDays,
@@ -170,6 +201,12 @@ const payersOf = ({ sources }: ParsedSetup): Map<string, Set<string>> => {
       payers.set(account, (payers.get(account) ?? new Set()).add(key))
   return payers
 }
+
+// A row of a kind that no line can have serves nothing.
+const taxRowsOf = (rows: NonNullable<ParsedSetup['taxRows']>): TaxRow[] =>
+  rows.flatMap(({ kind, code, ...row }) =>
+    kind && !isKind(kind) ? [] : [{ ...row, kind: kind && isKind(kind) ? kind : null, code: code ?? null } as TaxRow],
+  )
 
 // A route of a kind that no line can have serves nothing.
 const routesOf = (parsed: ParsedSetup): Route[] =>

@@ -1,0 +1,61 @@
+import type { WeightedLine } from '../activity/activityLine.ts'
+import type { Fraction } from '../money/fraction.ts'
+import { splitMinor } from '../money/splitMinor.ts'
+import { type BasketPart, type DatedLine, goesAlong, type SupplyBook } from '../tax/supply.ts'
+import { isSupply } from '../tax/taxRow.ts'
+import { resolveLine } from './resolveLine.ts'
+import type { Setup, Source } from './setup.ts'
+
+/**
+ * A line as it is taxed: with the date, region and class of what it belongs to; one that goes along with its order's goods in a part for each of
+ * their classes. In a client without tax rows, and of what is no supply, the line as it is. The parts add up to the line.
+ */
+export const supplyParts = (
+  line: DatedLine,
+  weighted: WeightedLine,
+  context: { readonly book: SupplyBook; readonly setup: Setup; readonly source: Source },
+): readonly WeightedLine[] => {
+  const { book, setup, source } = context
+  if (!setup.taxRows || !isSupply(line.kind)) return [weighted]
+  const { date, region, class: own } = book.factsOf(line)
+  const along = source.options.ancillaryFollows && goesAlong(line)
+  const basket = along ? book.basketOf(line) : []
+  const as = (productClass: string): WeightedLine => ({ ...weighted, supply: { date, region, class: productClass } })
+  const [first, ...others] = basket
+  if (!first) return [as(along ? '' : own)]
+  if (others.length === 0) return [as(first.class)]
+  const amounts = splitMinor(
+    line.amount,
+    basket.map(part => part.amount),
+  )
+  const parts = basket.map((part, index) => ({
+    ...as(part.class),
+    amount: amounts[index] as number,
+    part: { lineId: line.lineId, whole: line.amount },
+  }))
+  const { taxAmount } = weighted
+  if (taxAmount === null) return parts
+  const taxes = splitMinor(taxAmount, taxWeights(parts, basket, context))
+  return parts.map((part, index) => ({ ...part, taxAmount: taxes[index] as number }))
+}
+
+/** What each part's code would bear on it, exact, over one denominator; the parts' own amounts where none would bear any. */
+const taxWeights = (
+  parts: readonly WeightedLine[],
+  basket: readonly BasketPart[],
+  { setup, source }: { readonly setup: Setup; readonly source: Source },
+): readonly bigint[] => {
+  const borne = parts.map((part): Fraction => {
+    // An account that lacks, or is of another currency, changes nothing about the code.
+    const resolution = resolveLine({ ...part, taxAmount: null }, setup, source, '')
+    const resolved = resolution.ok ? (resolution.elsewhere ? null : resolution) : resolution.taxed
+    if (!resolved?.rates || !resolved.taxCode || resolved.taxCode.reverseCharge || resolved.taxCode.basis === 'none')
+      return { numerator: 0n, denominator: 1n }
+    const { numerator, denominator } = resolved.rates.total
+    const size = BigInt(Math.abs(part.amount))
+    return { numerator: size * numerator, denominator: 100n * denominator + numerator }
+  })
+  const common = borne.reduce((product, { denominator }) => product * denominator, 1n)
+  const weights = borne.map(({ numerator, denominator }) => (numerator * common) / denominator)
+  return weights.every(weight => weight === 0n) ? basket.map(part => part.amount) : weights
+}

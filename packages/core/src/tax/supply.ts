@@ -1,0 +1,129 @@
+import type { ActivityLine } from '../activity/activityLine.ts'
+import type { Kind } from '../activity/kinds.ts'
+import { compareText } from '../mapping/compareText.ts'
+import type { ClassBook } from './productClass.ts'
+import { isSupply } from './taxRow.ts'
+
+/** What a supply is taxed by, apart from its kind, label and source: whose date and region count, and its product class. */
+export interface SupplyFacts {
+  /** Tax date, a local date. */
+  readonly date: string
+  readonly region: string | null
+  readonly class: string
+  /** Id of the line whose date and region count; null: the line's own. */
+  readonly of: string | null
+}
+
+/** A line with its local date. */
+export type DatedLine = Pick<
+  ActivityLine,
+  | 'source'
+  | 'lineId'
+  | 'kind'
+  | 'instant'
+  | 'orderId'
+  | 'relatedId'
+  | 'sku'
+  | 'category'
+  | 'region'
+  | 'currency'
+  | 'amount'
+> & { readonly localDate: string }
+
+/** Kinds that go back to a supply before them; a discount does where it names an order. */
+const goingBack: ReadonlySet<Kind> = new Set(['refund', 'shipping_refund', 'tax_refund', 'discount'])
+const goesBack = (line: DatedLine): boolean =>
+  goingBack.has(line.kind) && (line.kind !== 'discount' || Boolean(line.orderId))
+
+/** Kinds that are taxed as the goods of their order are, where the source says so. */
+const along: ReadonlySet<Kind> = new Set(['shipping', 'shipping_refund', 'discount', 'other_charge'])
+
+/** Whether a line is taxed as its order's goods are: it names the order and no product of its own. */
+export const goesAlong = (line: Pick<DatedLine, 'kind' | 'orderId' | 'sku' | 'category'>): boolean =>
+  along.has(line.kind) && Boolean(line.orderId) && !line.sku && !line.category
+
+/** A class of an order's goods and what they come to, minor units; in order of code point. */
+export interface BasketPart {
+  readonly class: string
+  readonly amount: bigint
+}
+
+/** Lines of supplies that are known, made ready for asking. */
+export interface SupplyBook {
+  /** What a supply is taxed by: its own date and region, or of what goes back those of the supply that it belongs to. */
+  factsOf(line: DatedLine): SupplyFacts
+  /** Classes that an order's sales come to above zero; empty where it has none, or comes to no more than zero. */
+  basketOf(line: Pick<DatedLine, 'source' | 'orderId' | 'currency'>): readonly BasketPart[]
+}
+
+const orderKey = (line: Pick<DatedLine, 'source' | 'orderId'>): string => JSON.stringify([line.source, line.orderId])
+const lineKey = (source: string, lineId: string): string => JSON.stringify([source, lineId])
+
+/**
+ * Indexes the lines of supplies known at the time, in whatever settlement, pending and failed ones apart. What goes back belongs to the line that
+ * `related_id` names, followed on from there (in a circle: to none); else to the order's earliest sale with its SKU, else with its category,
+ * else to the earliest.
+ */
+export const supplyBook = (lines: Iterable<DatedLine>, classes: ClassBook): SupplyBook => {
+  const byId = new Map<string, DatedLine>()
+  const salesOf = new Map<string, DatedLine[]>()
+  for (const line of lines) {
+    if (!isSupply(line.kind)) continue
+    byId.set(lineKey(line.source, line.lineId), line)
+    if (line.kind !== 'sale' || !line.orderId) continue
+    const sales = salesOf.get(orderKey(line))
+    if (sales) sales.push(line)
+    else salesOf.set(orderKey(line), [line])
+  }
+  for (const sales of salesOf.values()) sales.sort(byTime)
+
+  const soldAs = (line: DatedLine): DatedLine | null => {
+    const sales = line.orderId ? (salesOf.get(orderKey(line)) ?? []) : []
+    return (
+      (line.sku ? sales.find(sale => sale.sku === line.sku) : undefined) ??
+      (line.category ? sales.find(sale => sale.category === line.category) : undefined) ??
+      sales[0] ??
+      null
+    )
+  }
+  const supplyOf = (line: DatedLine): DatedLine | null => {
+    const passed = new Set<string>()
+    let at = line
+    for (;;) {
+      const key = lineKey(at.source, at.lineId)
+      if (passed.has(key)) return null
+      passed.add(key)
+      const named = at.relatedId ? byId.get(lineKey(at.source, at.relatedId)) : undefined
+      const next = named ?? soldAs(at)
+      if (!next) return at === line ? null : at
+      if (!goesBack(next)) return next
+      at = next
+    }
+  }
+  const classOf = (line: DatedLine, supply: DatedLine | null): string =>
+    line.kind === 'refund' && !line.sku && !line.category && supply ? classes.classOf(supply) : classes.classOf(line)
+
+  return {
+    factsOf: line => {
+      const supply = goesBack(line) ? supplyOf(line) : null
+      const { localDate: date, region } = supply ?? line
+      return { date, region, class: classOf(line, supply), of: supply?.lineId ?? null }
+    },
+    basketOf: line => {
+      const sales = (salesOf.get(orderKey(line)) ?? []).filter(sale => sale.currency === line.currency)
+      const sums = new Map<string, bigint>()
+      for (const sale of sales) {
+        const name = classes.classOf(sale)
+        sums.set(name, (sums.get(name) ?? 0n) + BigInt(sale.amount))
+      }
+      if ([...sums.values()].reduce((sum, amount) => sum + amount, 0n) <= 0n) return []
+      return [...sums]
+        .filter(([, amount]) => amount > 0n)
+        .map(([name, amount]) => ({ class: name, amount }))
+        .sort((left, right) => compareText(left.class, right.class))
+    },
+  }
+}
+
+const byTime = (left: DatedLine, right: DatedLine): number =>
+  left.instant - right.instant || compareText(left.lineId, right.lineId)
