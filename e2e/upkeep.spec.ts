@@ -114,6 +114,28 @@ test('a tax code with two components, one on the other, is made and checked', as
   await expect(page.getByText('more than rounding')).toHaveCount(0)
 })
 
+test('of a code for purchases it is said how much of the tax is taken back, and no more than all', async ({ page }) => {
+  await page.goto(`${client}/mapping/tax`)
+  await page.getByRole('button', { name: 'Add a tax code' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Code', { exact: true }).fill('P60')
+  await dialog.getByLabel('Name', { exact: true }).fill('VAT, partly exempt')
+  await dialog.getByLabel('Country').fill('ie')
+  await expect(dialog.getByRole('button', { name: 'Only a part is taken back' })).toHaveCount(0)
+  await dialog.getByLabel('Use').selectOption('purchases')
+  await dialog.getByLabel('Rate, %').fill('23')
+  await dialog.getByRole('button', { name: 'Only a part is taken back' }).click()
+  await expect(dialog.getByRole('button', { name: 'Save tax code' })).toBeDisabled()
+  await dialog.getByLabel('Taken back, %').fill('160')
+  await dialog.getByLabel('From').last().fill('2026-01-01')
+  await dialog.getByRole('button', { name: 'Save tax code' }).click()
+  await expect(page.getByRole('alert')).toContainText('no share between 0 and 100 percent')
+  await dialog.getByLabel('Taken back, %').fill('60')
+  await dialog.getByRole('button', { name: 'Save tax code' }).click()
+  await expect(rowWith(page, 'P60')).toContainText('60 % back from 1 Jan 2026')
+  await expect(rowWith(page, 'P60')).toContainText('IE')
+})
+
 test('dollars wait for their rate, are given it on the spot, and are posted with both amounts', async ({ page }) => {
   const api = async (method: 'post' | 'put', path: string, data: unknown) => {
     const answer = await page.request[method](`/api/clients/1${path}`, { data, headers: { 'x-culvert': 'test' } })

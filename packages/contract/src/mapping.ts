@@ -85,6 +85,7 @@ export const accountRow = z.object({
   bankNumber: z.string().nullable(),
 })
 export type AccountRow = z.infer<typeof accountRow>
+const datedPercent = z.object({ from: localDate, percent: z.string().regex(/^\d+(\.\d+)?$/) })
 export const taxCodeRow = z.object({
   code: z.string(),
   name: z.string(),
@@ -92,13 +93,21 @@ export const taxCodeRow = z.object({
   basis: z.enum(['inclusive', 'exclusive', 'none']),
   use: z.enum(['sales', 'purchases']),
   reverseCharge: z.boolean(),
+  /** Country whose tax it is; null: not said. */
+  country: z
+    .string()
+    .regex(/^[A-Z]{2}$/)
+    .nullable()
+    .default(null),
+  /** Of purchases and reverse charge: how much of the tax is taken back, by date; empty: all of it. */
+  recovery: z.array(datedPercent).max(100).default([]),
   components: z.array(
     z.object({
       name: z.string(),
       account: z.string(),
       inputAccount: z.string().nullable(),
       compound: z.boolean(),
-      rates: z.array(z.object({ from: localDate, percent: z.string().regex(/^\d+(\.\d+)?$/) })),
+      rates: z.array(datedPercent),
     }),
   ),
 })

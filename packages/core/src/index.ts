@@ -255,6 +255,7 @@ export {
 } from './tax/supply.ts'
 export {
   componentWeights,
+  isWhole,
   type RatesInForce,
   ratesInForce,
   type TaxBasis,

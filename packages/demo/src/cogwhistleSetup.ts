@@ -46,6 +46,7 @@ const code = (name: string, title: string, components: readonly ReturnType<typeo
   basis: 'exclusive',
   use: 'sales',
   reverseCharge: false,
+  country: 'CA',
   components,
 })
 export const cogwhistleTaxCodes = [

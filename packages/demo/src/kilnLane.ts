@@ -45,6 +45,7 @@ export const accounts = [
 const taxCode = (code: string, name: string, percent: string, taxAccount: string) => ({
   code,
   name,
+  country: /^(DE|FR)/.exec(code)?.[0] ?? 'IE',
   treatment: percent === '0' ? 'zero' : 'taxed',
   basis: 'inclusive',
   use: 'sales',
@@ -76,6 +77,7 @@ export const taxCodes = [
     treatment: 'taxed',
     basis: 'none',
     use: 'purchases',
+    country: 'IE',
     reverseCharge: true,
     components: [
       {

@@ -17,6 +17,10 @@ export type TaxCodeFault = { readonly taxCode: string } & (
   | { readonly code: 'no_rates'; readonly component: number }
   | { readonly code: 'bad_rate'; readonly component: number; readonly percent: string; readonly from: string }
   | { readonly code: 'rate_twice'; readonly component: number; readonly from: string }
+  /** Only tax that is paid can be taken back: of purchases, and by reverse charge. */
+  | { readonly code: 'recovery_of_sales' }
+  | { readonly code: 'bad_recovery'; readonly percent: string; readonly from: string }
+  | { readonly code: 'recovery_twice'; readonly from: string }
 )
 
 /** A component's account that is not of the sorts that tax is owed or claimed on. */
@@ -47,6 +51,7 @@ export const checkTaxCodes = (
     taxCode.components.forEach((_, component) => {
       faults.push(...componentFaults(taxCode, component, accounts))
     })
+    faults.push(...recoveryFaults(taxCode))
     for (const account of new Set(taxCode.components.flatMap(one => [one.account, one.inputAccount ?? one.account]))) {
       const type = accounts.get(account)?.type
       if (type && !usualTypes.has(type))
@@ -54,6 +59,20 @@ export const checkTaxCodes = (
     }
   }
   return { faults, warnings }
+}
+
+const recoveryFaults = (code: TaxCode): readonly TaxCodeFault[] => {
+  const versions = code.recovery ?? []
+  const at = { taxCode: code.code }
+  const faults: TaxCodeFault[] = []
+  if (versions.length > 0 && code.use === 'sales' && !code.reverseCharge)
+    faults.push({ ...at, code: 'recovery_of_sales' })
+  for (const [place, { from, percent }] of versions.entries()) {
+    if (!percentShape.test(percent) || Number(percent) > 100 || !isDate(from))
+      faults.push({ ...at, code: 'bad_recovery', percent, from })
+    if (versions.findIndex(one => one.from === from) < place) faults.push({ ...at, code: 'recovery_twice', from })
+  }
+  return faults
 }
 
 const componentFaults = (

@@ -67,6 +67,12 @@ const taxCodeFaultText = (fault: TaxCodeFault): string => {
       return 'a component has no rate'
     case 'bad_rate':
       return `“${fault.percent}” from ${fault.from} is no rate in percent from a date`
+    case 'recovery_of_sales':
+      return 'only tax of purchases, or by reverse charge, can be taken back'
+    case 'bad_recovery':
+      return `“${fault.percent}” from ${fault.from} is no share between 0 and 100 percent from a date`
+    case 'recovery_twice':
+      return `two shares are taken back from ${fault.from}`
     case 'rate_twice':
       return `two rates of one component begin on ${fault.from}`
   }

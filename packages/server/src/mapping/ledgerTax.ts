@@ -1,4 +1,13 @@
-import { type CodeCheck, type NamedAmount, ratesInForce, type TaxCode, taxOnTop } from '@culvert/core'
+import {
+  type CodeCheck,
+  isWhole,
+  type NamedAmount,
+  ratesInForce,
+  scaleMinor,
+  type TaxCode,
+  taxOnTop,
+  taxWithin,
+} from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadTaxCodes } from './loadMap.ts'
@@ -71,13 +80,18 @@ export const loadWrongTax = async (
 const checkOf = ({ taxCode, currency, date, tax, base }: EntrySums, code: TaxCode | undefined): CodeCheck | null => {
   const rates = code && !code.reverseCharge && code.basis !== 'none' ? ratesInForce(code, date) : null
   if (!rates) return null
-  const expected = taxOnTop(base, rates.total)
+  const within = isWhole(rates.recovery) ? null : taxWithin(base + tax, rates.total)
+  // Where a part only is taken back, the base holds the rest: the whole tax is found in what was paid.
+  const expected =
+    within === null
+      ? taxOnTop(base, rates.total)
+      : scaleMinor(within, rates.recovery.numerator, 100n * rates.recovery.denominator)
   return {
     taxCode,
     currency,
     version: rates.version,
     percent: Number(rates.total.numerator) / Number(rates.total.denominator),
-    base,
+    base: within === null ? base : base + tax - within,
     booked: tax,
     expected,
     difference: tax - expected,

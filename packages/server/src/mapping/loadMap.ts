@@ -18,7 +18,7 @@ export const loadTaxCodes = (tx: Transaction): Promise<TaxCode[]> =>
   rowsOf<TaxCode>(
     tx,
     sql`
-    SELECT t.code, t.name, t.treatment, t.basis, t.use, t.reverse_charge AS "reverseCharge",
+    SELECT t.code, t.name, t.treatment, t.basis, t.use, t.reverse_charge AS "reverseCharge", t.country, t.recovery,
       coalesce((SELECT json_agg(json_build_object('name', c.name, 'account', c.account, 'inputAccount', c.input_account,
         'compound', c.compound, 'rates', coalesce((SELECT json_agg(json_build_object('from', r."from", 'percent', r.percent::text)
           ORDER BY r."from") FROM tax_rate r WHERE r.client_id = c.client_id AND r.code = c.code AND r.position = c.position), '[]'))

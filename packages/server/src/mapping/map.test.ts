@@ -256,6 +256,8 @@ it('refuses a tax code that could not be computed with', async () => {
       basis: 'inclusive',
       use: 'sales',
       reverseCharge: true,
+      country: null,
+      recovery: [],
       components: [
         {
           name: 'X',

@@ -30,10 +30,11 @@ const storeTaxCodes = async (tx: Transaction, codes: readonly TaxCodeRow[]): Pro
   const { faults } = checkTaxCodes(codes, new Map(accounts.map(account => [account.code, account])))
   if (faults.length > 0) throw new MapRefused({ of: 'taxCodes', faults })
   for (const code of codes) {
-    await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, treatment, basis, use, reverse_charge)
-        VALUES (current_client(), ${code.code}, ${code.name}, ${code.treatment}, ${code.basis}, ${code.use}, ${code.reverseCharge})
+    await tx.execute(sql`INSERT INTO tax_code (client_id, code, name, treatment, basis, use, reverse_charge, country, recovery)
+        VALUES (current_client(), ${code.code}, ${code.name}, ${code.treatment}, ${code.basis}, ${code.use}, ${code.reverseCharge},
+          ${code.country}, ${JSON.stringify(code.recovery)}::jsonb)
         ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, treatment = excluded.treatment, basis = excluded.basis, use = excluded.use,
-          reverse_charge = excluded.reverse_charge`)
+          reverse_charge = excluded.reverse_charge, country = excluded.country, recovery = excluded.recovery`)
     await tx.execute(sql`DELETE FROM tax_rate WHERE client_id = current_client() AND code = ${code.code}`)
     await tx.execute(sql`DELETE FROM tax_component WHERE client_id = current_client() AND code = ${code.code}`)
     for (const [position, component] of code.components.entries()) {

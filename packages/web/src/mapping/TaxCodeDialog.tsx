@@ -25,9 +25,13 @@ const isWhole = (code: TaxCodeRow): boolean =>
   code.code.trim() !== '' &&
   code.name.trim() !== '' &&
   code.components.every(one => one.account !== '' && one.rates.length > 0) &&
-  code.components
-    .flatMap(one => one.rates)
-    .every(rate => /^\d+(\.\d+)?$/.test(rate.percent) && /^\d{4}-\d\d-\d\d$/.test(rate.from))
+  (code.country === null || /^[A-Z]{2}$/.test(code.country)) &&
+  [...code.components.flatMap(one => one.rates), ...code.recovery].every(
+    rate => /^\d+(\.\d+)?$/.test(rate.percent) && /^\d{4}-\d\d-\d\d$/.test(rate.from),
+  )
+
+/** Only tax that is paid can be taken back. */
+const canTakeBack = (code: TaxCodeRow): boolean => code.use === 'purchases' || code.reverseCharge
 
 interface TaxCodeDialogProps {
   readonly draft: TaxCodeRow
@@ -64,7 +68,10 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
             look="main"
             disabled={!isWhole(code) || saveTaxCodes.isPending}
             onClick={() =>
-              saveTaxCodes.mutate({ codes: [code], version }, { onSuccess: onClose, onError: notice.refuse })
+              saveTaxCodes.mutate(
+                { codes: [canTakeBack(code) ? code : { ...code, recovery: [] }], version },
+                { onSuccess: onClose, onError: notice.refuse },
+              )
             }
           >
             Save tax code
@@ -85,6 +92,15 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
         <Box as="label" flex="1">
           Name
           <Input {...field} value={code.name} onChange={event => change({ name: event.target.value })} />
+        </Box>
+        <Box as="label" w="90px">
+          Country
+          <Input
+            {...field}
+            maxLength={2}
+            value={code.country ?? ''}
+            onChange={event => change({ country: event.target.value.toUpperCase() || null })}
+          />
         </Box>
       </Flex>
       <Flex gap="12px">
@@ -129,9 +145,55 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
       <Button look="quiet" onClick={() => change({ components: [...code.components, blank] })}>
         Add a component
       </Button>
+      {canTakeBack(code) ? <RecoveryFields value={code.recovery} onChange={recovery => change({ recovery })} /> : null}
     </Modal>
   )
 }
+
+/** Shares of the tax that are taken back, by date; none: all of it. */
+const RecoveryFields = ({
+  value,
+  onChange,
+}: {
+  readonly value: TaxCodeRow['recovery']
+  readonly onChange: (value: TaxCodeRow['recovery']) => void
+}) => (
+  <Box mt="10px">
+    <Box className="muted small" mb="4px">
+      {value.length === 0
+        ? 'All of the tax is taken back.'
+        : 'What is not taken back stays with the cost; before the first date all of it is taken back.'}
+    </Box>
+    {value.map((share, index) => (
+      <Flex key={index} gap="12px" align="flex-end">
+        <Box as="label" w="110px">
+          Taken back, %
+          <Input
+            {...field}
+            inputMode="decimal"
+            value={share.percent}
+            onChange={event => onChange(value.with(index, { ...share, percent: event.target.value }))}
+          />
+        </Box>
+        <Box as="label" flex="1">
+          From
+          <Input
+            {...field}
+            type="date"
+            value={share.from}
+            onChange={event => onChange(value.with(index, { ...share, from: event.target.value }))}
+          />
+        </Box>
+        <Button look="quiet" mb="8px" onClick={() => onChange(value.filter((_, at) => at !== index))}>
+          Remove
+        </Button>
+      </Flex>
+    ))}
+    <Button look="quiet" onClick={() => onChange([...value, { from: '', percent: '' }])}>
+      {value.length === 0 ? 'Only a part is taken back' : 'Another share from a later date'}
+    </Button>
+  </Box>
+)
 
 const Choice = <Value extends string>({
   name,

@@ -26,6 +26,8 @@ export const TaxPage = () => {
     use: 'sales',
     treatment: 'taxed',
     reverseCharge: false,
+    country: null,
+    recovery: [],
     components: [
       {
         name: 'VAT',
@@ -57,6 +59,7 @@ export const TaxPage = () => {
           <tr>
             <th>Code</th>
             <th>Name</th>
+            <th>Country</th>
             <th>Treatment</th>
             <th>Basis</th>
             <th>Use</th>
@@ -76,6 +79,7 @@ export const TaxPage = () => {
                 <tr key={`${code.code} ${position} ${rate.from}`}>
                   <td className="mono">{position + version === 0 ? code.code : ''}</td>
                   <td>{position + version === 0 ? code.name : ''}</td>
+                  <td>{position + version === 0 ? (code.country ?? '') : ''}</td>
                   <td>{position + version === 0 ? treatmentWords[code.treatment] : ''}</td>
                   <td>
                     {code.reverseCharge
@@ -86,7 +90,10 @@ export const TaxPage = () => {
                           ? 'beside the price'
                           : 'none'}
                   </td>
-                  <td>{code.use}</td>
+                  <td>
+                    {code.use}
+                    {position + version === 0 ? <TakenBack code={code} /> : null}
+                  </td>
                   <td className="right">{rate.percent}</td>
                   <td>{dateText(rate.from)}</td>
                   <td className="mono">
@@ -106,7 +113,7 @@ export const TaxPage = () => {
           ])}
           {codes.length === 0 ? (
             <tr>
-              <td colSpan={9} className="muted">
+              <td colSpan={10} className="muted">
                 No tax codes yet.
               </td>
             </tr>
@@ -120,10 +127,19 @@ export const TaxPage = () => {
   )
 }
 
+/** How much of the tax is taken back, where it is not all of it. */
+const TakenBack = ({ code }: { readonly code: TaxCodeRow }) =>
+  code.recovery.map(share => (
+    <div key={share.from} className="muted small">
+      {share.percent} % back from {dateText(share.from)}
+    </div>
+  ))
+
 const Untaxed = ({ code, onChange }: { readonly code: TaxCodeRow; readonly onChange: () => void }) => (
   <tr>
     <td className="mono">{code.code}</td>
     <td>{code.name}</td>
+    <td>{code.country ?? ''}</td>
     <td>{treatmentWords[code.treatment]}</td>
     <td>none</td>
     <td>{code.use}</td>

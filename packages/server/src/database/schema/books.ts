@@ -3,6 +3,7 @@ import {
   date,
   foreignKey,
   integer,
+  jsonb,
   numeric,
   pgTable,
   primaryKey,
@@ -41,6 +42,10 @@ export const taxCode = pgTable(
     basis: text('basis').notNull(),
     use: text('use').notNull(),
     reverseCharge: boolean('reverse_charge').notNull().default(false),
+    /** Country whose tax it is, ISO 3166-1; null: not said. */
+    country: text('country'),
+    /** Share of the tax that is taken back, percent by first date; none: all of it. */
+    recovery: jsonb('recovery').notNull().default([]),
   },
   table => [primaryKey({ columns: [table.clientId, table.code] })],
 )
