@@ -44,7 +44,8 @@ export const NoticeProvider = ({ children }: { readonly children: ReactNode }) =
             maxW="720px"
             maxH="60vh"
             overflow="auto"
-            zIndex="20"
+            // Above a dialog and its veil: what is refused there is said here.
+            zIndex="40"
             bg="var(--sheet)"
             px="14px"
             py="10px"
