@@ -245,6 +245,7 @@ export {
 export { checkTaxCodes, type TaxCodeFault, type TaxCodeWarning } from './tax/checkTaxCodes.ts'
 export { taxOnTop, taxWithin } from './tax/computeTax.ts'
 export { type ClassBook, type ClassEntry, type ClassFault, checkClasses, classBook } from './tax/productClass.ts'
+export { type KeptRoute, type RowsOfRoutes, rowsOfRoutes, type UnlikeCell } from './tax/rowsOfRoutes.ts'
 export {
   type BasketPart,
   type DatedLine,
