@@ -25,6 +25,11 @@ test('a product is routed to its item with the tax it had, and its route is take
     askDatabase('SELECT source, key, state, tax::text, blocks FROM settlement WHERE client_id = 1 ORDER BY source, key')
   const before = await drafts()
   await page.goto(`${client}/mapping/items`)
+  // What acts on many asks first, with count and money.
+  await page.getByRole('button', { name: 'Route 12 to their items' }).click()
+  await expect(page.getByRole('dialog')).toContainText(/Sales of [\d,.]+ EUR in the weeks shown/)
+  await expect(page.getByRole('dialog').getByRole('button', { name: /^Save \d+ routes$/ })).toBeEnabled()
+  await page.getByRole('button', { name: 'Leave it' }).click()
   const mug = page.getByRole('table', { name: 'Products sold' }).getByRole('row', { name: /MUG-W/ })
   await mug.getByRole('button', { name: 'Route to the item' }).click()
   await expect(page.getByText('Saved 3 routes. Their tax codes are what they were.')).toBeVisible()

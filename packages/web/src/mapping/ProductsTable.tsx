@@ -1,11 +1,14 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { ItemRow, RouteBody, SeenProduct } from '@culvert/contract'
+import { sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useClient } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
-import { dateText } from '../ui/formats.ts'
+import { amountText, countText, dateText } from '../ui/formats.ts'
 import { Select } from '../ui/Input.tsx'
+import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { itemsForgetting, itemsLearning, nameToLearn } from './learnProduct.ts'
 import { productsQuery, useMappingActs } from './mappingQueries.ts'
@@ -23,10 +26,11 @@ const routesOf = (products: readonly SeenProduct[]): RouteBody[] => [
 
 /** What was sold, and the item that each product finds: two hits ask, what is said is learned, and can be forgotten again. */
 export const ProductsTable = ({ items, version }: { readonly items: readonly ItemRow[]; readonly version: number }) => {
-  const { clientId, base } = useClient()
+  const { clientId, base, locale } = useClient()
   const { data, error } = useQuery(productsQuery(clientId))
   const { save, saveItems } = useMappingActs(clientId)
   const notice = useNotice()
+  const [asked, setAsked] = useState(false)
   if (error) return <Box color="fg.error">{error.message}</Box>
   if (!data) return <Box className="muted">Looking through what was sold …</Box>
   const busy = save.isPending || saveItems.isPending
@@ -39,11 +43,19 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
     save.mutate(
       { changed, version },
       {
-        onSuccess: () => notice.say(`Saved ${changed.length} routes. Their tax codes are what they were.`),
+        onSuccess: () => {
+          setAsked(false)
+          notice.say(`Saved ${countText(changed.length, 'route')}. ${taxOf(products)}`)
+        },
         onError: notice.refuse,
       },
     )
   }
+  // An item's own code is what its goods bear from then on; all others bear what they bore.
+  const taxOf = (products: readonly SeenProduct[]): string =>
+    products.some(product => items.find(item => item.code === product.items[0])?.taxCode)
+      ? 'Where an item names a tax code, it is that one from now on.'
+      : 'Their tax codes are what they were.'
   const takeOff = ({ sku, ownRoutes }: SeenProduct): void =>
     save.mutate(
       { changed: [], removed: ownRoutes, version },
@@ -62,7 +74,7 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
         </span>
         <Box flex="1" />
         {ready.length > 1 ? (
-          <Button disabled={busy} onClick={() => take(ready)}>
+          <Button disabled={busy} onClick={() => setAsked(true)}>
             Route {ready.length} to their items
           </Button>
         ) : null}
@@ -159,6 +171,29 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
           ) : null}
         </tbody>
       </table>
+      {asked ? (
+        <Modal
+          open
+          onClose={() => setAsked(false)}
+          title={`Route ${countText(ready.length, 'product')} to their items`}
+          foot={
+            <>
+              <Button onClick={() => setAsked(false)}>Leave it</Button>
+              <Button look="main" disabled={busy} onClick={() => take(ready)}>
+                Save {countText(routesOf(ready).length, 'route')}
+              </Button>
+            </>
+          }
+        >
+          Sales of{' '}
+          {amountText(
+            sumMinor(ready, product => product.amount),
+            base,
+            locale,
+          )}{' '}
+          {base} in the weeks shown go to the accounts of their items. {taxOf(ready)} What is posted stays as it is.
+        </Modal>
+      ) : null}
     </Box>
   )
 }
