@@ -49,6 +49,7 @@ it('products find their items by SKU, learnt name and title, and are routed to t
   await saveItems(database, actor, items)
   const seen = async () => (await asClient(database, actor, loadProducts)).products
   const found = await seen()
+  expect(await asClient(database, actor, loadProducts)).toMatchObject({ from: '2026-03-02', to: '2026-03-02' })
   expect(found.map(row => [row.sku, row.amount, row.lines, row.found, row.by, row.items.join(' ')])).toEqual([
     ['BOWL-L', 9000, 2, 'one', 'code', 'BOWL-L'],
     ['JUG', 3600, 1, 'several', 'name', 'JUG-A JUG-B'],

@@ -1,5 +1,5 @@
 import { type ProductsPage, routeBody, type SeenProduct } from '@culvert/contract'
-import { addDays, nameBook, productRoutes, routeBook } from '@culvert/core'
+import { nameBook, productRoutes, routeBook } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { loadInBase } from '../books/inBase.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
@@ -10,6 +10,8 @@ interface SoldRow {
   readonly source: string
   readonly sourceName: string
   readonly latest: string
+  /** Local date of its first sale among those looked at. */
+  readonly first: string
   readonly sku: string
   readonly title: string
   readonly category: string | null
@@ -20,8 +22,8 @@ interface SoldRow {
 
 /** Days looked back from a source's last line: 13 weeks. */
 const daysBack = 90
-/** Sales looked at per source, the latest first, and products shown: what a page reads is bounded. */
-const mostLines = 20_000
+/** Sales looked at per source, the latest first, and products shown: what a page reads is bounded. The page says from which day on they are. */
+const mostLines = 8000
 const mostProducts = 500
 
 /** Products that sources sold in the last 13 weeks, heaviest first, each with the item that its SKU or a known name finds. */
@@ -84,7 +86,7 @@ export const loadProducts = async (tx: Transaction): Promise<ProductsPage> => {
     null,
   )
   return {
-    from: latest && addDays(latest, -daysBack),
+    from: rows.reduce<string | null>((first, row) => (first === null || row.first < first ? row.first : first), null),
     to: latest,
     products: [...products.values()]
       .sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
@@ -97,12 +99,13 @@ const soldRows = (tx: Transaction): Promise<SoldRow[]> =>
   rowsOf<SoldRow>(
     tx,
     sql`
-    SELECT s.source, s.name AS "sourceName", m.latest::text AS latest, p.sku, p.title, p.category, p.currency, p.amount, p.lines
+    SELECT s.source, s.name AS "sourceName", m.latest::text AS latest, p.sku, p.title, p.category, p.currency, p.amount, p.lines,
+      p.first::text AS first
     FROM source s
     CROSS JOIN LATERAL (SELECT max(local_date) AS latest FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source) m
     CROSS JOIN LATERAL (
       SELECT coalesce(l.sku, '') AS sku, coalesce(l.description, '') AS title, mode() WITHIN GROUP (ORDER BY l.category) AS category, l.currency,
-        sum(l.amount)::bigint AS amount, count(*)::int AS lines
+        sum(l.amount)::bigint AS amount, count(*)::int AS lines, min(l.local_date) AS first
       FROM (SELECT l.* FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source AND l.kind = 'sale'
           AND l.local_date >= m.latest - ${daysBack}::int ORDER BY l.local_date DESC LIMIT ${mostLines}) l
       WHERE coalesce(l.sku, l.description, '') <> '' AND l.status <> 'failed' AND ${revisionAsOf('now')}
