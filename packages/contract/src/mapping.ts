@@ -308,3 +308,35 @@ export const taxCheckPage = z.object({
   ),
 })
 export type TaxCheckPage = z.infer<typeof taxCheckPage>
+
+/** One row of the tax grid; a condition that is null is none, a code that is null no tax on purpose. */
+export const taxRowBody = z.object({
+  id: z.number().int().min(1).max(2_147_483_647).nullable().default(null),
+  source: condition,
+  kind: kind.nullable().default(null),
+  label: condition,
+  region: z
+    .string()
+    .regex(/^[A-Z]{2}(-[A-Z0-9]{1,3})?$/, 'a country, or part of one, as ISO 3166 writes it')
+    .nullable()
+    .default(null),
+  class: condition,
+  from: localDate.nullable().default(null),
+  code: z.string().min(1).nullable(),
+  /** Why a code of another country than the region’s is meant; empty: not said. */
+  reason: z.string().trim().max(300).default(''),
+})
+export type TaxRowBody = z.infer<typeof taxRowBody>
+/** Says of a SKU, or of a category, which class its goods are of. */
+export const classBody = z.object({ sku: condition, category: condition, class: said })
+export type ClassBody = z.infer<typeof classBody>
+export const saveTaxRowsBody = z.object({
+  rows: z.array(taxRowBody).max(5000),
+  classes: z.array(classBody).max(20_000),
+  version: mapVersion,
+  /** From now on the rows decide what supplies bear, not their routes. */
+  byRows: z.boolean(),
+  /** The one who saves was asked, and means it: some supplies bear another code from now on. */
+  meant: z.boolean().default(false),
+})
+export type SaveTaxRows = z.input<typeof saveTaxRowsBody>

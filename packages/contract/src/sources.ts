@@ -63,6 +63,7 @@ export const newSource = z.object({
       stockPayable: z.string().nullable(),
       /** Book what is pending as if it were available. */
       bookPending: z.boolean(),
+      ancillaryFollows: z.boolean(),
     })
     .partial()
     .default({}),

@@ -20,6 +20,7 @@ export {
   kindNames,
   kinds,
   type StatementPart,
+  supplyKinds,
 } from './activity/kinds.ts'
 export { addDays, dateOfDay, dayNumber, daysBetween, isDate, lastDayOfMonth, monthOf } from './activity/localDate.ts'
 export { type StatementFigures, statementFigures } from './activity/statementFigures.ts'
@@ -67,6 +68,7 @@ export {
   type Source,
   type SourceOptions,
 } from './composing/setup.ts'
+export { supplyParts } from './composing/supplyParts.ts'
 export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
 export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
@@ -250,6 +252,8 @@ export {
   type BasketPart,
   type DatedLine,
   goesAlong,
+  kindsGoingAlong,
+  kindsGoingBack,
   type SupplyBook,
   type SupplyFacts,
   supplyBook,

@@ -4,11 +4,11 @@ import type { ActivityLine } from '../activity/activityLine.ts'
 import { supplyKinds } from '../activity/kinds.ts'
 import { zoneOf } from '../activity/zone.ts'
 import { routeBook } from '../mapping/resolveRoute.ts'
-import { classBook } from '../tax/productClass.ts'
 import { supplyBook } from '../tax/supply.ts'
 import { type TaxRow, taxBook } from '../tax/taxRow.ts'
 import { madeMonths, madeOptions, seed } from '../testing/madeMonths.ts'
 import { madeRoutes, madeSetup, taxCodes } from '../testing/madeSetup.ts'
+import { madeClasses as classes, monthsThatGoBack, withTaxRows } from '../testing/madeSupplies.ts'
 import { bookActivity, weightedLine } from './bookActivity.ts'
 import type { DraftEntry } from './draft.ts'
 import type { Setup } from './setup.ts'
@@ -21,48 +21,6 @@ const entriesOf = (lines: readonly ActivityLine[], setup: Setup): DraftEntry[] =
   book(lines, setup).settlements.flatMap(one => one.composed.entries)
 const runs = (numRuns: number) => ({ numRuns, seed })
 
-const classes = classBook([
-  { category: 'Books', class: 'book' },
-  { sku: 'BOWL', class: 'bowl' },
-])
-const rows: readonly TaxRow[] = [
-  { code: 'IN' },
-  { region: 'CA', code: 'TWO' },
-  { region: 'CA-BC', code: 'OVER' },
-  { region: 'CA', class: 'book', code: 'HELD' },
-  { class: 'book', code: null },
-  { class: 'bowl', kind: 'shipping', code: 'OUT' },
-  { label: 'Bag levy', from: '2026-03-01', code: 'TWO' },
-]
-const withRows = (options: Parameters<typeof madeSetup>[0] = {}, taxRows = rows): Setup => {
-  const setup = madeSetup({ ...options, options: { ...options.options, ancillaryFollows: true } })
-  // Where a row says that there is no tax, a line of tax needs an account.
-  const routes = routeBook(
-    madeRoutes.map(route => ({ ...route, account: route.account ?? (route.item ? null : '4000') })),
-  )
-  return { ...setup, routes, classes, taxRows: taxBook(taxRows) }
-}
-/** Months in which some lines go back to others, whatever these are, and some are an order's goods and what goes along with them. */
-const monthsThatGoBack = fc
-  .tuple(madeMonths({ maxLength: 60 }), fc.array(fc.nat(), { minLength: 60, maxLength: 60 }))
-  .map(([lines, picks]) =>
-    lines.map((line, index): ActivityLine => {
-      const pick = picks[index] ?? 0
-      const related = pick % 3 === 0 ? { relatedId: lines[pick % lines.length]?.lineId ?? null } : {}
-      const order = { source: 'openhall', currency: 'EUR', status: 'available', orderId: 'A' } as const
-      if (pick % 5 === 0) return { ...line, ...order, ...related, kind: 'sale' }
-      if (pick % 5 === 1)
-        return {
-          ...line,
-          ...order,
-          ...related,
-          kind: (['shipping', 'discount', 'shipping_refund', 'other_charge'] as const)[pick % 4] as 'shipping',
-          sku: null,
-          category: null,
-        }
-      return { ...line, ...related }
-    }),
-  )
 const bytes = (entries: readonly DraftEntry[]): string =>
   JSON.stringify(entries.map(entry => JSON.stringify(entry)).sort())
 
@@ -71,7 +29,7 @@ describe(`tax decided by rows, over made months (seed ${seed})`, () => {
     let parted = 0
     fc.assert(
       fc.property(monthsThatGoBack, madeOptions, (lines, options) => {
-        const setup = withRows({ options })
+        const setup = withTaxRows({ options })
         const dated = lines.map(line => ({ ...line, localDate: zone.localDate(line.instant) }))
         const known = supplyBook(
           dated.filter(line => line.status === 'available'),
@@ -101,7 +59,7 @@ describe(`tax decided by rows, over made months (seed ${seed})`, () => {
       fc.property(monthsThatGoBack, fc.nat(), (lines, turn) => {
         const at = turn % lines.length
         const turned = [...lines.slice(at), ...lines.slice(0, at)].reverse()
-        expect(bytes(entriesOf(turned, withRows()))).toBe(bytes(entriesOf(lines, withRows())))
+        expect(bytes(entriesOf(turned, withTaxRows()))).toBe(bytes(entriesOf(lines, withTaxRows())))
       }),
       runs(200),
     )
@@ -183,7 +141,7 @@ describe(`tax decided by rows, over made months (seed ${seed})`, () => {
             })),
           ])
           const sums = new Map<string, number>()
-          for (const entry of entriesOf([sold, back], { ...withRows(), routes }))
+          for (const entry of entriesOf([sold, back], { ...withTaxRows(), routes }))
             for (const { account, amount: moved } of entry.lines) sums.set(account, (sums.get(account) ?? 0) + moved)
           expect([...sums.values()].filter(sum => sum !== 0)).toEqual([])
         },
@@ -282,7 +240,7 @@ describe('what lacks a row', () => {
     taxRows: readonly TaxRow[],
     without: readonly ActivityLine['kind'][] = [],
   ) => {
-    const setup = withRows({}, taxRows)
+    const setup = withTaxRows({}, taxRows)
     const routes = routeBook(madeRoutes.filter(route => !without.includes(route.kind)))
     return book(lines, { ...setup, routes }).settlements.flatMap(({ composed }) =>
       composed.blocks.map(block => [block.reason, block.amount, block.concerned.map(one => one.count)]),
@@ -317,7 +275,7 @@ describe('what lacks a row', () => {
     const mug = line('m', 'sale', 12_300, { sku: 'MUG' })
     expect(blocks([mug], [])).toEqual([['tax_code_missing', 12_300, [1]]])
     const ruled = {
-      ...withRows({}, []),
+      ...withTaxRows({}, []),
       rules: [
         {
           id: 1,
@@ -339,14 +297,14 @@ describe('what lacks a row', () => {
       line('p', 'shipping', 1000, { taxAmount: 87 }),
     ]
     // Half of the postage goes with the books, which bear nothing: the stated 0.87 is all of the other half's.
-    const entry = entriesOf(lines, withRows({}, [{ code: 'IN' }, { class: 'book', code: 'FREE' }]))[0]
+    const entry = entriesOf(lines, withTaxRows({}, [{ code: 'IN' }, { class: 'book', code: 'FREE' }]))[0]
     const shipping = entry?.lines.filter(one => one.account === '4100').map(one => [one.taxCode, one.amount])
     expect(shipping).toEqual([
       ['FREE', -500],
       ['IN', -413],
     ])
     // Where no part bears any, as the amounts.
-    const free = entriesOf(lines, withRows({}, [{ code: 'FREE' }]))[0]
+    const free = entriesOf(lines, withTaxRows({}, [{ code: 'FREE' }]))[0]
     expect(free?.lines.filter(one => one.account === '4100').map(one => one.amount)).toEqual([-1000])
   })
 })

@@ -31,6 +31,8 @@ export interface RouteContext {
   readonly accounts: ReadonlyMap<string, { readonly type: AccountType }>
   readonly taxCodes: ReadonlySet<string>
   readonly items?: ReadonlySet<string>
+  /** Tax rows decide what supplies bear: a line that is all tax needs no code on its route. */
+  readonly taxByRows?: boolean
   /** Clearing accounts with the sources that they are of. */
   readonly clearing?: ReadonlyMap<string, readonly ClearingOwner[]>
 }
@@ -65,7 +67,7 @@ const alikeRoutes = (routes: readonly Route[]): RouteFault[] => {
   })
 }
 
-const targetFaults = (route: Route, { accounts, taxCodes, items }: RouteContext): RouteFault[] => {
+const targetFaults = (route: Route, { accounts, taxCodes, items, taxByRows = false }: RouteContext): RouteFault[] => {
   const faults: RouteFault[] = []
   if (route.taxCode !== null && !taxCodes.has(route.taxCode))
     faults.push({ code: 'unknown_tax_code', route: route.id, taxCode: route.taxCode })
@@ -73,7 +75,7 @@ const targetFaults = (route: Route, { accounts, taxCodes, items }: RouteContext)
     faults.push({ code: 'unknown_account', route: route.id, account: route.account })
   if (route.item && !items?.has(route.item)) faults.push({ code: 'unknown_item', route: route.id, item: route.item })
   const accountMayBeEmpty =
-    route.block || route.elsewhere || route.item || (isTaxKind(route.kind) && route.taxCode !== null)
+    route.block || route.elsewhere || route.item || (isTaxKind(route.kind) && (taxByRows || route.taxCode !== null))
   if (route.account === null && !accountMayBeEmpty) faults.push({ code: 'no_account', route: route.id })
   return faults
 }

@@ -7,6 +7,7 @@ export interface ClassEntry {
 
 /** Classes made ready for asking. */
 export interface ClassBook {
+  readonly entries: readonly ClassEntry[]
   /** The class of what names a SKU or a category: the SKU's, else the category's, else empty. */
   classOf(product: { readonly sku: string | null; readonly category: string | null }): string
 }
@@ -16,7 +17,7 @@ export const classBook = (entries: readonly ClassEntry[]): ClassBook => {
   const byCategory = new Map(
     entries.flatMap(entry => (!entry.sku && entry.category ? [[entry.category, entry.class] as const] : [])),
   )
-  return { classOf: ({ sku, category }) => bySku.get(sku ?? '') ?? byCategory.get(category ?? '') ?? '' }
+  return { entries, classOf: ({ sku, category }) => bySku.get(sku ?? '') ?? byCategory.get(category ?? '') ?? '' }
 }
 
 export type ClassFault =

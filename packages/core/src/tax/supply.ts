@@ -31,16 +31,16 @@ export type DatedLine = Pick<
 > & { readonly localDate: string }
 
 /** Kinds that go back to a supply before them; a discount does where it names an order. */
-const goingBack: ReadonlySet<Kind> = new Set(['refund', 'shipping_refund', 'tax_refund', 'discount'])
+export const kindsGoingBack: ReadonlySet<Kind> = new Set(['refund', 'shipping_refund', 'tax_refund', 'discount'])
 const goesBack = (line: DatedLine): boolean =>
-  goingBack.has(line.kind) && (line.kind !== 'discount' || Boolean(line.orderId))
+  kindsGoingBack.has(line.kind) && (line.kind !== 'discount' || Boolean(line.orderId))
 
 /** Kinds that are taxed as the goods of their order are, where the source says so. */
-const along: ReadonlySet<Kind> = new Set(['shipping', 'shipping_refund', 'discount', 'other_charge'])
+export const kindsGoingAlong: ReadonlySet<Kind> = new Set(['shipping', 'shipping_refund', 'discount', 'other_charge'])
 
 /** Whether a line is taxed as its order's goods are: it names the order and no product of its own. */
 export const goesAlong = (line: Pick<DatedLine, 'kind' | 'orderId' | 'sku' | 'category'>): boolean =>
-  along.has(line.kind) && Boolean(line.orderId) && !line.sku && !line.category
+  kindsGoingAlong.has(line.kind) && Boolean(line.orderId) && !line.sku && !line.category
 
 /** A class of an order's goods and what they come to, minor units; in order of code point. */
 export interface BasketPart {

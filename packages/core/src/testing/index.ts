@@ -3,4 +3,5 @@ export { type DepositTruth, groupName, holdAgainstTruth, makeDeposits, type Trut
 export { type Harshness, type HarshTruth, makeHarshDeposits } from './harshDeposits.ts'
 export { madeMonths, madeOptions, seed } from './madeMonths.ts'
 export { madeRoute, madeRoutes, madeSetup } from './madeSetup.ts'
+export { monthsThatGoBack, withTaxRows } from './madeSupplies.ts'
 export { heldAt } from './provedMonth.ts'

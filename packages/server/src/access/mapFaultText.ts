@@ -1,4 +1,4 @@
-import type { RouteFault, RuleFault, TaxCodeFault } from '@culvert/core'
+import type { ClassFault, RouteFault, RuleFault, TaxCodeFault, TaxRowFault } from '@culvert/core'
 import type { MapFaults } from '../mapping/mapRefused.ts'
 
 /** All faults of a refused part of the map, for a person. */
@@ -10,6 +10,10 @@ export const mapFaultText = (found: MapFaults): string => {
       return found.faults.map(fault => `rule ${fault.rule}: ${ruleFaultText(fault)}`).join('; ')
     case 'taxCodes':
       return found.faults.map(fault => `tax code ${fault.taxCode}: ${taxCodeFaultText(fault)}`).join('; ')
+    case 'taxRows':
+      return found.faults.map(taxRowFaultText).join('; ')
+    case 'classes':
+      return found.faults.map(classFaultText).join('; ')
   }
 }
 
@@ -27,6 +31,26 @@ const routeFaultText = (fault: RouteFault): string => {
       return `item ${fault.item} does not exist`
     case 'own_clearing':
       return `${fault.account} is ${fault.source}’s own clearing account: what is sent there cancels what the entry books on it, and the account can never be proved`
+  }
+}
+
+const taxRowFaultText = (fault: TaxRowFault): string => {
+  switch (fault.code) {
+    case 'alike':
+      return `tax rows ${fault.other + 1} and ${fault.row + 1} serve the same supplies from the same date; change or remove one`
+    case 'unknown_tax_code':
+      return `tax code ${fault.taxCode} does not exist`
+    case 'no_supply':
+      return `lines of the kind ${fault.kind} are no supplies: their route decides their tax code`
+  }
+}
+
+const classFaultText = (fault: ClassFault): string => {
+  switch (fault.code) {
+    case 'alike':
+      return `classes ${fault.other + 1} and ${fault.entry + 1} are of the same goods; change or remove one`
+    case 'names_one':
+      return `class ${fault.entry + 1} names a SKU or a category, one of the two`
   }
 }
 

@@ -20,6 +20,7 @@ export type ActSort =
   | 'save_rules'
   | 'save_items'
   | 'save_tax_codes'
+  | 'save_tax_rows'
   | 'save_rates'
   | 'save_labels'
   | 'lock_period'

@@ -2,7 +2,7 @@ import type { Trace, TraceStep } from '@culvert/contract'
 import { type ConditionName, isPayout, type Kind, kinds, type Resolution, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { resolveStored, type StoredLine, weighted } from '../settlements/activityLines.ts'
+import { resolveStored, type StoredLine, weightedAs } from '../settlements/activityLines.ts'
 import type { ClientSetup } from '../settlements/loadSetup.ts'
 import { type SettlementKey, settlementName } from '../settlements/settlementKey.ts'
 import type { Found } from './traceStart.ts'
@@ -127,7 +127,7 @@ const conditionWords: Record<ConditionName | 'from', string> = {
 
 /** What decided between the route and the next that would have served the line. */
 const beforeText = (line: StoredLine, { setup }: ClientSetup): string => {
-  const next = setup.routes.explain(weighted(line))?.over[0]
+  const next = setup.routes.explain(weightedAs(line))?.over[0]
   return next ? ` · before a wider one, by ${conditionWords[next.by]}` : ''
 }
 

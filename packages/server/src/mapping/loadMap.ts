@@ -1,4 +1,4 @@
-import type { Item, Route, Rule, TaxCode } from '@culvert/core'
+import type { ClassEntry, Item, Route, Rule, TaxCode, TaxRow } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 
@@ -38,6 +38,28 @@ export const loadItems = (tx: Transaction): Promise<Item[]> =>
     sql`SELECT code, name, other_names AS "otherNames", account, tax_code AS "taxCode", costs FROM item
     WHERE client_id = current_client() ORDER BY code`,
   )
+
+/** A row of the tax grid as it is kept: with its id, and why a code of another country is meant (empty: not said). */
+export type StoredTaxRow = TaxRow & { readonly id: number; readonly reason: string }
+
+export const loadTaxRows = (tx: Transaction): Promise<StoredTaxRow[]> =>
+  rowsOf<StoredTaxRow>(
+    tx,
+    sql`SELECT row_id AS id, source, kind, label, region, class, "from"::text, code, reason FROM tax_row
+    WHERE client_id = current_client() ORDER BY row_id`,
+  )
+
+export const loadClasses = (tx: Transaction): Promise<ClassEntry[]> =>
+  rowsOf<ClassEntry>(
+    tx,
+    sql`SELECT nullif(sku, '') AS sku, nullif(category, '') AS category, class FROM product_class
+    WHERE client_id = current_client() ORDER BY sku COLLATE "C", category COLLATE "C"`,
+  )
+
+/** Whether the codes of supplies are decided by tax rows, or by their routes. */
+export const loadTaxBy = async (tx: Transaction): Promise<'routes' | 'rows'> =>
+  (await oneRow<{ by: 'routes' | 'rows' }>(tx, sql`SELECT tax_by AS by FROM client WHERE client_id = current_client()`))
+    .by
 
 /** The version of the map that stands; 0 before the first save. */
 export const currentVersion = async (tx: Transaction): Promise<number> =>

@@ -5,7 +5,7 @@ import { type Actor, asClient, type Database, oneRow, type Transaction } from '.
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { recomposeOutdated } from '../settlements/recompose.ts'
-import { loadItems, loadRoutes, loadRules, loadTaxCodes } from './loadMap.ts'
+import { loadClasses, loadItems, loadRoutes, loadRules, loadTaxCodes, loadTaxRows } from './loadMap.ts'
 
 /** The version of the map that a save was made from; undefined where whatever stands is to be changed. */
 export type MadeFrom = number | undefined
@@ -54,15 +54,17 @@ const conflictText = async (tx: Transaction, madeFrom: number): Promise<string> 
   return `Meanwhile ${name} saved version ${version} of the map; yours was made from version ${madeFrom}. Nothing of either is lost: theirs is shown now beside yours. Look, and save again.`
 }
 
-/** Keeps the routes, rules, items, tax codes and gateways' labels as they are now as the next version of the map. */
+/** Keeps the routes, rules, items, tax codes, tax rows, classes and gateways' labels as they are now as the next version of the map. */
 const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<number> => {
   const version = await countSave(tx)
   await tx.execute(sql`
-    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels)
+    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels, tax_rows, classes)
     VALUES (current_client(), ${version}, ${actor.userId}, ${JSON.stringify(await loadRoutes(tx))}::jsonb,
       ${JSON.stringify(await loadTaxCodes(tx))}::jsonb, ${JSON.stringify(await loadRules(tx))}::jsonb,
       ${JSON.stringify(await loadItems(tx))}::jsonb,
-      coalesce((SELECT jsonb_object_agg(label, source) FROM gateway_label), '{}'))`)
+      coalesce((SELECT jsonb_object_agg(label, source) FROM gateway_label), '{}'),
+      CASE (SELECT tax_by FROM client WHERE client_id = current_client()) WHEN 'rows' THEN ${JSON.stringify(await loadTaxRows(tx))}::jsonb END,
+      ${JSON.stringify(await loadClasses(tx))}::jsonb)`)
   return version
 }
 

@@ -10,7 +10,7 @@ import {
 import { sql } from 'drizzle-orm'
 import { Question, Refused } from '../access/refused.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadItems, loadRoutes } from './loadMap.ts'
+import { loadItems, loadRoutes, loadTaxBy } from './loadMap.ts'
 import { MapRefused } from './mapRefused.ts'
 import { type MadeFrom, saveMap } from './saveMap.ts'
 
@@ -72,6 +72,7 @@ const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedR
     taxCodes: new Set(codes.map(code => code.code)),
     items: new Set(items.map(item => item.code)),
     clearing: await clearingOwners(tx),
+    taxByRows: (await loadTaxBy(tx)) === 'rows',
   })
   if (faults.length > 0) throw new MapRefused({ of: 'routes', faults })
   if (!change.meant) askAbout(warnings, change, routes)

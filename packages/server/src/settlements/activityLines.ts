@@ -49,22 +49,31 @@ export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf)
     ORDER BY l.occurred_at, l.line_id`,
   )
 
-/** A stored line as the weighted line of count 1. */
-export const weighted = (line: StoredLine): WeightedLine => ({
+type OneLine = Pick<
+  WeightedLine,
+  'source' | 'category' | 'sku' | 'taxLabel' | 'region' | 'localDate' | 'amount' | 'taxAmount'
+> & {
+  readonly kind: string
+}
+
+/** A stored line, with what is known of it, as the weighted line of count 1. */
+export const weightedAs = (
+  line: OneLine & Partial<Pick<WeightedLine, 'location' | 'gateway' | 'method' | 'texts'>>,
+): WeightedLine => ({
   source: line.source,
   kind: line.kind as ActivityLine['kind'],
   category: line.category,
   sku: line.sku,
-  location: line.location,
-  gateway: line.gateway,
-  method: line.method,
+  location: line.location ?? null,
+  gateway: line.gateway ?? null,
+  method: line.method ?? null,
   taxLabel: line.taxLabel,
   region: line.region,
   localDate: line.localDate,
   amount: line.amount,
   taxAmount: line.taxAmount,
   count: 1,
-  texts: line.texts,
+  ...(line.texts && { texts: line.texts }),
 })
 
 /** Resolves a stored line by the routes of `client`, and names the bucket it falls into. */
@@ -75,7 +84,7 @@ export const resolveStored = (
   if (line.matched) return { resolution: { ok: true, route: null, elsewhere: true }, bucket: null }
   const source = client.setup.sources.get(line.source)
   if (!source) throw new RangeError(`unknown source ${line.source}`)
-  const resolution = resolveLine(weighted(line), client.setup, source, line.currency)
+  const resolution = resolveLine(weightedAs(line), client.setup, source, line.currency)
   return { resolution, bucket: resolution.ok && !resolution.elsewhere ? bucketKey(resolution) : null }
 }
 

@@ -64,9 +64,9 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   const before = await bookedLines(tx, key, posted.generation)
   // A settlement of payouts alone had no journal: what it corrects is what it would have now.
   const journals = composed.entries.filter(one => one.document === 'journal').map(one => one.date)
-  const wanted = posted.booked_on ?? journals.sort().at(-1)
-  if (wanted === undefined) return { ok: false, reason: 'nothing_to_correct' }
-  const date = await firstOpenDay(tx, wanted)
+  // Lines that come to nothing have no journal, then or now: that they were looked at is written down all the same.
+  const wanted = posted.booked_on ?? journals.sort().at(-1) ?? loaded.activity.lastDate ?? loaded.activity.day
+  const date = wanted === null ? '' : await firstOpenDay(tx, wanted)
   const { lines } = composeCorrection(composed.entries, before, { date, currency: key.currency }) ?? { lines: [] }
   const entry: NewEntry = {
     date,

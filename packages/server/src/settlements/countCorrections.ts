@@ -1,9 +1,12 @@
 import { sql } from 'drizzle-orm'
 import type { Transaction } from '../database/connect.ts'
+import { countMovedTax } from './movedTax.ts'
 import { keyRows, type SettlementKey } from './settlementKey.ts'
 import { isBooked, isMatched } from './storedLines.ts'
 
-/** For posted settlements: how many lines were revised, added, or matched with a tender since, and what that comes to. */
+/**
+ * For posted settlements: how many lines were revised, added, or matched with a tender since, and what that comes to; and how
+ * many are taxed by other facts now, which comes to nothing on their account. */
 export const countCorrections = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<void> => {
   await tx.execute(sql`
     UPDATE settlement s SET corrections = 0, correction_amount = 0 FROM ${keyRows(keys)}
@@ -29,4 +32,5 @@ export const countCorrections = async (tx: Transaction, keys: readonly Settlemen
       GROUP BY 1, 2, 3
     ) f
     WHERE s.client_id = current_client() AND s.source = f.source AND s.key = f.key AND s.currency = f.currency`)
+  await countMovedTax(tx, keys)
 }

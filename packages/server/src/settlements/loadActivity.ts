@@ -2,6 +2,7 @@ import {
   type ConditionName,
   conditionNames,
   fieldsOf,
+  isSupply,
   type Kind,
   type PayoutLine,
   type RuleText,
@@ -10,6 +11,7 @@ import {
   type SettlementHead,
   type StatementFigures,
   statementFigures,
+  supplyParts,
   type WeightedLine,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
@@ -17,6 +19,7 @@ import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { dayOfKey, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
 import { type AsOf, isBookedBy, isMatchedBy, revisionAsOf, routingColumns, textColumns } from './storedLines.ts'
+import { isSupplyLine, loadSupplies, type Supplies, supplyGrouping } from './supplies.ts'
 
 /** A settlement's activity ready to be composed, and what identifies it. */
 export interface LoadedActivity {
@@ -57,6 +60,19 @@ const namedColumns = ({ setup }: ClientSetup, wanted: readonly ConditionName[]):
   return named
 }
 
+/** What tax rows and classes look at, of supplies, besides the columns that are named anyway. */
+const taxColumns = ({ setup }: ClientSetup, named: ReadonlySet<ConditionName>): readonly ConditionName[] => {
+  const rows = setup.taxRows?.rows ?? []
+  const entries = rows.some(row => row.class) ? (setup.classes?.entries ?? []) : []
+  const asked: Partial<Record<ConditionName, boolean>> = {
+    taxLabel: rows.some(row => row.label),
+    region: rows.some(row => row.region),
+    category: entries.some(entry => entry.category),
+    sku: entries.some(entry => entry.sku),
+  }
+  return groupable.filter(name => asked[name] && !named.has(name))
+}
+
 /** What the rules look at besides routing values: further texts, and whether lines of unlike amounts must be kept apart. */
 const ruleColumns = ({ setup }: ClientSetup): { texts: readonly RuleText[]; amounts: readonly SQL[] } => {
   const fields = fieldsOf(setup.rules ?? [])
@@ -83,6 +99,11 @@ interface GroupRow {
   readonly payout_line: string | null
   readonly payout_region: string | null
   readonly matched: boolean
+  /** Goes along with its order's goods, which are all of the class `basket` (empty: none). */
+  readonly along: boolean
+  readonly basket: string
+  /** Its id, where a line is taxed by what it belongs to or in parts. */
+  readonly alone: string | null
 }
 type NamedValues = Partial<Record<string, string | null>>
 
@@ -100,14 +121,18 @@ export const loadActivity = async (
   if (keys.length === 0) return []
   const heads = await loadHeads(tx, keys)
   const groups = new Map<string, (GroupRow & NamedValues)[]>()
-  for (const row of await loadGroups(tx, client, { ...wanted, keys, asOf: wanted.asOf ?? 'now' })) {
+  const asOf = wanted.asOf ?? 'now'
+  const rows = await loadGroups(tx, client, { ...wanted, keys, asOf })
+  const alone = rows.flatMap(({ source, alone: lineId }) => (lineId === null ? [] : [{ source, lineId }]))
+  const supplies = await loadSupplies(tx, client, alone, asOf)
+  for (const row of rows) {
     const text = textOfKey(row)
     const known = groups.get(text)
     if (known) known.push(row)
     else groups.set(text, [row])
   }
   const { texts } = ruleColumns(client)
-  return heads.map(head => loadedOf(head, groups.get(textOfKey(head)) ?? [], texts))
+  return heads.map(head => loadedOf(head, groups.get(textOfKey(head)) ?? [], { texts, client, supplies }))
 }
 
 interface HeadRow {
@@ -158,14 +183,34 @@ const loadGroups = (
 ): Promise<(GroupRow & NamedValues)[]> => {
   const named = namedColumns(client, wanted.also ?? [])
   const rules = ruleColumns(client)
+  const supply = supplyGrouping(client, wanted.asOf)
   const columns = [
     ...groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${routingColumns[name]}"`)),
     ...rules.texts.map(name => sql.raw(`l."${textColumns[name]}"`)),
   ]
   const asTexts = rules.texts.map(name => sql.raw(`l."${textColumns[name]}" AS "text_${name}"`))
-  const shown = [...columns.slice(0, columns.length - asTexts.length), ...asTexts]
+  // Only supplies are told apart by what their tax hangs on.
+  const taxed = taxColumns(client, named).map(name => {
+    const column = routingColumns[name]
+    return { name: sql.raw(`"${column}"`), value: sql`CASE WHEN ${isSupplyLine} THEN ${sql.raw(`l."${column}"`)} END` }
+  })
+  const shown = [
+    ...columns.slice(0, columns.length - asTexts.length),
+    ...asTexts,
+    ...taxed.map(({ name, value }) => sql`${value} AS ${name}`),
+    ...(supply
+      ? [sql`${supply.along} AS along`, sql`${supply.basket} AS basket`, sql`${supply.alone} AS alone`]
+      : [sql`false AS along`, sql`'' AS basket`, sql`NULL::text AS alone`]),
+  ]
   const perLine = [...client.setup.sources.values()].some(source => source.options.taxRounding === 'line')
-  const grouped = [...columns, ...rules.amounts, ...(perLine ? [sql`l.amount`] : [])]
+  const grouped = [
+    ...columns,
+    ...rules.amounts,
+    ...(perLine ? [sql`l.amount`] : []),
+    ...taxed.map(({ value }) => value),
+    // By their names: parameters of their own would make other expressions of them.
+    ...(supply ? [sql`along`, sql`basket`, sql`alone`] : []),
+  ]
   const list = (parts: readonly SQL[]): SQL => (parts.length > 0 ? sql`, ${sql.join([...parts], sql`, `)}` : sql``)
   return rowsOfPrepared<GroupRow & NamedValues>(
     tx,
@@ -178,6 +223,7 @@ const loadGroups = (
       FROM activity_line l
       LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
       CROSS JOIN LATERAL (SELECT ${isMatchedBy(client, wanted.asOf)} AS matched) m
+      ${supply?.joins ?? sql``}
       WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
         AND l.currency = k.currency AND ${isBookedBy(client)} AND ${revisionAsOf(wanted.asOf)}
       GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region, m.matched ${list(grouped)}) g`,
@@ -187,8 +233,9 @@ const loadGroups = (
 const loadedOf = (
   head: HeadRow,
   groups: readonly (GroupRow & NamedValues)[],
-  texts: readonly RuleText[],
+  context: { readonly texts: readonly RuleText[]; readonly client: ClientSetup; readonly supplies: Supplies },
 ): LoadedActivity => {
+  const { texts } = context
   const day = dayOfKey(head.key)
   const figures = figuresOf(groups)
   return {
@@ -209,12 +256,27 @@ const loadedOf = (
       head: headOf(head),
       lines: groups
         .filter(group => group.payout_line === null && !group.matched)
-        .map(group => weightedOf(group, texts)),
+        .flatMap(group => taxedParts(group, weightedOf(group, texts), context)),
       payouts: payoutsOf(groups),
       sumOfLines: figures.balance,
       lastDate: lastDateOf(groups),
     },
   }
+}
+
+/** A group as it is taxed, one line of it in the parts that it is taxed in. */
+const taxedParts = (
+  row: GroupRow,
+  weighted: WeightedLine,
+  { client, supplies }: { readonly client: ClientSetup; readonly supplies: Supplies },
+): readonly WeightedLine[] => {
+  const { setup } = client
+  const source = setup.sources.get(row.source)
+  if (!setup.taxRows || !source || !isSupply(row.kind)) return [weighted]
+  if (row.alone !== null)
+    return supplyParts(supplies.lineOf(row.source, row.alone), weighted, { book: supplies.book, setup, source })
+  if (!row.along) return [weighted]
+  return [{ ...weighted, supply: { date: row.local_date, region: weighted.region, class: row.basket } }]
 }
 
 const headOf = (row: HeadRow): SettlementHead | null =>

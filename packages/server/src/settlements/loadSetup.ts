@@ -2,6 +2,8 @@ import {
   type Account,
   type AccountType,
   type BankRow,
+  type ClassEntry,
+  classBook,
   cutOffMinutes,
   defaultOptions,
   type Item,
@@ -12,6 +14,8 @@ import {
   type Source,
   type SourceOptions,
   type TaxCode,
+  type TaxRow,
+  taxBook,
   type Zone,
   zoneOf,
 } from '@culvert/core'
@@ -58,6 +62,9 @@ interface SetupRow {
     rules: Rule[]
     items: Item[]
     labels: Record<string, string>
+    /** Null: the codes of supplies are their routes'. */
+    taxRows: TaxRow[] | null
+    classes: ClassEntry[]
   } | null
   readonly rates: readonly { date: string; from: string; to: string; rate: string }[]
 }
@@ -77,7 +84,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       (SELECT coalesce(json_agg(b), '[]')
         FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,
       (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes, 'rules', m.rules,
-        'items', m.items, 'labels', m.labels)
+        'items', m.items, 'labels', m.labels, 'taxRows', m.tax_rows, 'classes', m.classes)
         FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map,
       (SELECT coalesce(json_agg(json_build_object('date', r.date, 'from', r."from", 'to', r."to", 'rate', r.rate::text)),
         '[]') FROM exchange_rate r) AS rates
@@ -98,6 +105,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       items: new Map((row.map?.items ?? []).map(item => [item.code, item])),
       rates: row.rates,
       labels: new Map(Object.entries(row.map?.labels ?? {})),
+      ...(row.map?.taxRows && { taxRows: taxBook(row.map.taxRows), classes: classBook(row.map.classes) }),
     },
     mapVersion: row.map?.version ?? 0,
     setupVersion: row.setup_version,

@@ -57,10 +57,12 @@ const anyGateway = ({ setup }: ClientSetup): boolean => {
 /** The same, as short as this client's sources allow. */
 export const isMatchedBy = (client: ClientSetup, asOf: AsOf): SQL => (anyGateway(client) ? isMatched(asOf) : sql`false`)
 
-/** Condition that leaves one revision of each line of alias `l`: the current one, or the one of that pull. */
-export const revisionAsOf = (asOf: AsOf): SQL =>
-  asOf === 'now'
-    ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-        AND x.line_id = l.line_id AND x.revision = l.revision)`
-    : sql`l.pull_no <= ${asOf} AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id
-        AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= ${asOf})`
+/** Condition that leaves one revision of each line of an alias: the current one, or the one of that pull. */
+export const revisionAsOf = (asOf: AsOf, alias = 'l'): SQL => {
+  const superseded =
+    sql.raw(`x.client_id = ${alias}.client_id AND x.source = ${alias}.source AND x.line_id = ${alias}.line_id
+    AND x.revision = ${alias}.revision`)
+  return asOf === 'now'
+    ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE ${superseded})`
+    : sql`${sql.raw(alias)}.pull_no <= ${asOf} AND NOT EXISTS (SELECT FROM activity_superseded x WHERE ${superseded} AND x.pull_no <= ${asOf})`
+}

@@ -3,6 +3,8 @@ import { refreshSummary } from '../clients/refreshSummary.ts'
 import type { Transaction } from '../database/connect.ts'
 import { refreshStatistics } from '../database/statistics.ts'
 import { countCorrections } from '../settlements/countCorrections.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { settlementsTaxedBy } from '../settlements/movedTax.ts'
 import { recompose } from '../settlements/recompose.ts'
 import { keyRows, type SettlementKey, textOfKey } from '../settlements/settlementKey.ts'
 import { beginMerge, endMerge, type Merged, type MergePull, mergeStaged } from './mergeActivity.ts'
@@ -61,9 +63,17 @@ export const openStore = (tx: Transaction, source: string): ActivityStore => {
     finish: async () => {
       await next()
       await storing
-      if (pull !== null && total.added + total.revised > 0) await endMerge(tx, pull)
+      const stored = pull !== null && total.added + total.revised > 0
+      if (pull !== null && stored) await endMerge(tx, pull)
       await refreshStatistics(tx, 'activity_line', total.added)
-      await settleTouched(tx, [...touched.values()])
+      // Those that the pull touched, and those that hang on what it brought. A source's first pull has all it brought in hand.
+      const hanging =
+        pull !== null && stored && !(pull as MergePull).first
+          ? await settlementsTaxedBy(tx, await loadSetup(tx), pull)
+          : []
+      await settleTouched(tx, [
+        ...new Map([...touched, ...hanging.map(key => [textOfKey(key), key] as const)]).values(),
+      ])
       return { ...total, touched: [...touched.values()] }
     },
     abandon: () => storing.catch(() => undefined),

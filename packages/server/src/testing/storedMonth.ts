@@ -1,4 +1,4 @@
-import { newSource, type RouteBody, routeBody, taxCodeRow } from '@culvert/contract'
+import { classBody, newSource, type RouteBody, routeBody, taxCodeRow, taxRowBody } from '@culvert/contract'
 import {
   type ActivityLine,
   bookActivity,
@@ -16,6 +16,7 @@ import { saveItems } from '../mapping/saveItems.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
+import { saveTaxRows } from '../mapping/saveTaxRows.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import { settlementName } from '../settlements/settlementKey.ts'
 import { createSource } from '../sources/createSource.ts'
@@ -92,6 +93,12 @@ export const storeSetup = async (database: Database, name: string, made: MadeMon
       (route.taxCode === null || setup.taxCodes.has(route.taxCode)),
   )
   if (routes.length > 0) await saveRoutes(database, actor, { changed: routes.map(routeOf), removed: [], meant: true })
+  if (setup.taxRows)
+    await saveTaxRows(database, actor, {
+      rows: setup.taxRows.rows.map(row => taxRowBody.parse(row)),
+      classes: (setup.classes?.entries ?? []).map(entry => classBody.parse(entry)),
+      byRows: true,
+    })
   if (setup.rules && setup.rules.length > 0) await saveRules(database, actor, setup.rules)
   return actor
 }

@@ -1,4 +1,5 @@
-import { boolean, index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import { boolean, check, index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { clientId, currency, minor, moment, now } from './columns.ts'
 
 // People, clients, and what waits at their stages.
@@ -9,21 +10,27 @@ export const appUser = pgTable('app_user', {
   name: text('name').notNull(),
 })
 
-export const client = pgTable('client', {
-  clientId: integer('client_id').primaryKey().generatedByDefaultAsIdentity(),
-  name: text('name').notNull(),
-  base: currency('base').notNull(),
-  timeZone: text('time_zone').notNull(),
-  cutOff: text('cut_off').notNull().default('00:00'),
-  locale: text('locale').notNull().default('en-IE'),
-  exchangeRounding: text('exchange_rounding'),
-  exchangeDifference: text('exchange_difference'),
-  /** Month, 1 to 12, in which the fiscal year begins. */
-  fiscalStart: integer('fiscal_start').notNull().default(1),
-  /** Counts every save of what decides bookings: routes, rules, items, tax codes, labels, rates. */
-  setupVersion: integer('setup_version').notNull().default(0),
-  createdAt: moment('created_at').notNull().defaultNow(),
-})
+export const client = pgTable(
+  'client',
+  {
+    clientId: integer('client_id').primaryKey().generatedByDefaultAsIdentity(),
+    name: text('name').notNull(),
+    base: currency('base').notNull(),
+    timeZone: text('time_zone').notNull(),
+    cutOff: text('cut_off').notNull().default('00:00'),
+    locale: text('locale').notNull().default('en-IE'),
+    exchangeRounding: text('exchange_rounding'),
+    exchangeDifference: text('exchange_difference'),
+    /** Month, 1 to 12, in which the fiscal year begins. */
+    fiscalStart: integer('fiscal_start').notNull().default(1),
+    /** Counts every save of what decides bookings: routes, rules, items, tax codes, labels, rates. */
+    setupVersion: integer('setup_version').notNull().default(0),
+    /** What decides the tax code of supplies: `rows`, or, until somebody has decided what rows cannot say, their `routes`. */
+    taxBy: text('tax_by').notNull().default('routes'),
+    createdAt: moment('created_at').notNull().defaultNow(),
+  },
+  () => [check('client_tax_by', sql`tax_by IN ('routes', 'rows')`)],
+)
 
 export const membership = pgTable(
   'membership',

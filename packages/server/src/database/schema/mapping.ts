@@ -1,5 +1,16 @@
 import { sql } from 'drizzle-orm'
-import { boolean, date, foreignKey, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import {
+  boolean,
+  check,
+  date,
+  foreignKey,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core'
 import { account, taxCode } from './books.ts'
 import { client } from './clients.ts'
 import { clientId, now } from './columns.ts'
@@ -75,7 +86,45 @@ export const route = pgTable(
   ],
 )
 
-/** Each saved state of routes, rules, items, tax codes and gateways' labels, whole, so that an entry's lines can be resolved again. Append-only. */
+/** Which tax a supply bears: by where, what and when. A condition that is null is none. */
+export const taxRow = pgTable(
+  'tax_row',
+  {
+    clientId: clientId().references(() => client.clientId),
+    rowId: integer('row_id').notNull(),
+    source: text('source'),
+    kind: text('kind'),
+    label: text('label'),
+    region: text('region'),
+    class: text('class'),
+    from: date('from'),
+    /** Null: no tax on purpose. */
+    code: text('code'),
+    /** Why a code of another country than the region's is meant; empty: not said. */
+    reason: text('reason').notNull().default(''),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.rowId] }),
+    foreignKey({ columns: [table.clientId, table.code], foreignColumns: [taxCode.clientId, taxCode.code] }),
+  ],
+)
+
+/** Which class the goods of a SKU, or of a category, are of; one of the two is empty. */
+export const productClass = pgTable(
+  'product_class',
+  {
+    clientId: clientId().references(() => client.clientId),
+    sku: text('sku').notNull().default(''),
+    category: text('category').notNull().default(''),
+    class: text('class').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.sku, table.category] }),
+    check('product_class_names_one', sql`(sku = '') <> (category = '')`),
+  ],
+)
+
+/** Each saved state of routes, rules, items, tax codes, tax rows, classes and gateways' labels, whole, so that an entry's lines can be resolved again. Append-only. */
 export const mapVersion = pgTable(
   'map_version',
   {
@@ -91,6 +140,9 @@ export const mapVersion = pgTable(
     items: jsonb('items').notNull().default([]),
     /** Source by label of a means of payment. */
     labels: jsonb('labels').notNull().default({}),
+    /** Null: the codes of supplies were their routes'. */
+    taxRows: jsonb('tax_rows'),
+    classes: jsonb('classes').notNull().default([]),
   },
   table => [primaryKey({ columns: [table.clientId, table.version] })],
 )

@@ -140,6 +140,9 @@ export const activityLine = pgTable(
     index('activity_by_date').on(table.clientId, table.source, table.localDate),
     index('activity_waiting').on(table.clientId, table.source).where(sql`status <> 'available'`),
     index('activity_reserve').on(table.clientId, table.source).where(sql`kind IN ('reserve_kept', 'reserve_released')`),
+    index('activity_by_related')
+      .on(table.clientId, table.source, table.relatedId)
+      .where(sql`kind IN ('refund', 'shipping_refund', 'tax_refund', 'discount') AND related_id IS NOT NULL`),
     index('activity_tie_out')
       .on(table.clientId, table.source)
       .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),
