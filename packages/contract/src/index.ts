@@ -125,9 +125,12 @@ export {
   starterPage,
   type TaxCheckPage,
   type TaxCodeRow,
+  type TaxDoubt,
+  type TaxGridPage,
   type TaxRowBody,
   taxCheckPage,
   taxCodeRow,
+  taxGridPage,
   taxRowBody,
   touchedLines,
 } from './mapping.ts'

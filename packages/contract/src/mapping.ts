@@ -330,13 +330,73 @@ export type TaxRowBody = z.infer<typeof taxRowBody>
 /** Says of a SKU, or of a category, which class its goods are of. */
 export const classBody = z.object({ sku: condition, category: condition, class: said })
 export type ClassBody = z.infer<typeof classBody>
+/** Supplies of one sort in the weeks looked at, in base. */
+export const seenSupply = z.object({
+  source: z.string(),
+  kind,
+  label: z.string().nullable(),
+  region: z.string().nullable(),
+  class: z.string(),
+  since: localDate.nullable(),
+  amount: minor,
+  stating: minor,
+  stated: minor,
+  lines: z.number(),
+})
+/** Goods seen, and the class they are of (empty: none). */
+export const seenGoods = z.object({
+  category: z.string().nullable(),
+  sku: z.string().nullable(),
+  class: z.string(),
+  amount: minor,
+  lines: z.number(),
+})
+/** What rows cannot say of today's routes, or would say otherwise: to be decided before rows decide. */
+export const taxDoubt = z.object({
+  route: z.number(),
+  routeText: z.string(),
+  /** What the route's code hangs on that rows do not ask for; null: rows would give another code. */
+  by: z.enum(['location', 'method', 'gateway', 'item', 'sku_and_category']).nullable(),
+  place: z.object({
+    source: z.string().nullable(),
+    kind,
+    label: z.string().nullable(),
+    region: z.string().nullable(),
+    class: z.string(),
+    category: z.string().nullable(),
+    from: localDate.nullable(),
+  }),
+  today: z.string().nullable(),
+  /** Null: no tax on purpose; undefined is told as `unserved`. */
+  byRows: z.string().nullable(),
+  unserved: z.boolean(),
+  amount: minor,
+  lines: z.number(),
+})
+export type TaxDoubt = z.infer<typeof taxDoubt>
+export const taxGridPage = z.object({
+  currency,
+  version: mapVersion,
+  from: localDate.nullable(),
+  to: localDate.nullable(),
+  byRows: z.boolean(),
+  rows: z.array(taxRowBody),
+  classes: z.array(classBody),
+  seen: z.array(seenSupply),
+  goods: z.array(seenGoods),
+  doubts: z.array(taxDoubt),
+  taxCodes: z.array(taxCodeRow),
+  accounts: z.array(accountRow),
+  sources: z.array(z.object({ source: z.string(), name: z.string() })),
+  /** Blocked for want of a tax code, in base. */
+  waiting: z.object({ settlements: z.number(), amount: minor }),
+})
+export type TaxGridPage = z.infer<typeof taxGridPage>
 export const saveTaxRowsBody = z.object({
   rows: z.array(taxRowBody).max(5000),
   classes: z.array(classBody).max(20_000),
   version: mapVersion,
   /** From now on the rows decide what supplies bear, not their routes. */
   byRows: z.boolean(),
-  /** The one who saves was asked, and means it: some supplies bear another code from now on. */
-  meant: z.boolean().default(false),
 })
 export type SaveTaxRows = z.input<typeof saveTaxRowsBody>

@@ -38,6 +38,7 @@ export {
   type Bucket,
   type BucketSums,
   bucketKey,
+  bucketOf,
   closeBucket,
   emptyBucket,
   taxSeen,
@@ -58,7 +59,14 @@ export {
 export { mergeLines } from './composing/mergeLines.ts'
 export { mirrorEntry, mirrorLines } from './composing/mirrorEntry.ts'
 export type { Allocation } from './composing/monthParts.ts'
-export { accountUsable, type LineBlock, type Resolution, resolveLine, tenderAccount } from './composing/resolveLine.ts'
+export {
+  accountUsable,
+  type LineBlock,
+  type Resolution,
+  resolveLine,
+  taxedAs,
+  tenderAccount,
+} from './composing/resolveLine.ts'
 export {
   type Account,
   type BankRow,
@@ -270,6 +278,17 @@ export {
   type Treatment,
   treatments,
 } from './tax/taxCode.ts'
+export {
+  type GridCell,
+  type GridLine,
+  type GridPlace,
+  gridPeriods,
+  isForeign,
+  type SeenSupply,
+  setCell,
+  type TaxGrid,
+  taxGrid,
+} from './tax/taxGrid.ts'
 export {
   checkTaxRows,
   isSupply,

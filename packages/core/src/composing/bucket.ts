@@ -41,6 +41,12 @@ export interface Bucket {
 export const bucketKey = (resolved: Resolved): string =>
   JSON.stringify([resolved.account, resolved.taxCode?.code ?? '', resolved.segments])
 
+/** What a bucket's name says: account null where all its lines are tax, tax code empty where it bears none. */
+export const bucketOf = (key: string): { account: string | null; taxCode: string; segments: string } => {
+  const [account, taxCode, segments] = JSON.parse(key) as [string | null, string, string]
+  return { account, taxCode, segments }
+}
+
 export const emptyBucket = (resolved: Resolved): Bucket => ({
   key: bucketKey(resolved),
   account: resolved.account,

@@ -3,7 +3,7 @@ import { type Kind, supplyKinds } from '../activity/kinds.ts'
 /** One row of the tax grid: supplies that meet its every condition bear `code`. An absent or empty condition is none. */
 export interface TaxRow {
   /** Names it where it is kept; absent in a setup file. */
-  readonly id?: number
+  readonly id?: number | null
   readonly source?: string | null
   readonly kind?: Kind | null
   /** The line's tax label. */

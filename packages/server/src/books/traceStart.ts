@@ -3,11 +3,18 @@ import { isPayout, type Kind, kinds, type StatementPart, sumMinor } from '@culve
 import { sql } from 'drizzle-orm'
 import { parseTransferId } from '../bank/transferId.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { lineColumns, resolveStored, type StoredLine, settlementLines } from '../settlements/activityLines.ts'
+import {
+  lineColumns,
+  loadSuppliesOf,
+  resolveStored,
+  type StoredLine,
+  settlementLines,
+} from '../settlements/activityLines.ts'
 import { composeFor } from '../settlements/composeFor.ts'
 import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import { postedAs } from '../settlements/postedAs.ts'
 import { type SettlementKey, settlementName } from '../settlements/settlementKey.ts'
+import type { Supplies } from '../settlements/supplies.ts'
 
 /** Some lines of one settlement, what they were booked under, and where on their way one stands. */
 export interface Found {
@@ -16,6 +23,7 @@ export interface Found {
   readonly key: SettlementKey
   readonly generation: number | null
   readonly client: ClientSetup
+  readonly supplies: Supplies
   readonly lines: readonly StoredLine[]
   readonly here: TraceStep['sort']
   /** The entry line one came from. */
@@ -50,8 +58,9 @@ export const findStart = async (tx: Transaction, start: LineStart): Promise<Foun
 const loadLines = async (tx: Transaction, key: SettlementKey, generation: number | null) => {
   const posted = generation === null ? await postedAs(tx, key) : await postedAs(tx, key, generation)
   const client = await loadSetup(tx, posted?.mapVersion ?? null)
-  const lines = await settlementLines(tx, key, posted?.pullNo ?? 'now')
-  return { client, lines, posted }
+  const asOf = posted?.pullNo ?? 'now'
+  const lines = await settlementLines(tx, key, asOf)
+  return { client, lines, posted, supplies: await loadSuppliesOf(tx, client, lines, asOf) }
 }
 
 const fromEntryLine = async (tx: Transaction, start: { entry: string; line: number }): Promise<Found | null> => {
@@ -78,14 +87,15 @@ const fromEntryLine = async (tx: Transaction, start: { entry: string; line: numb
   )
   if (!row || row.source === null || row.key === null) return null
   const key = { source: row.source, key: row.key, currency: row.currency }
-  const { client, lines } = await loadLines(tx, key, row.generation)
+  const { client, lines, supplies } = await loadLines(tx, key, row.generation)
   return {
     title: `${row.account} ${row.name}`,
     amount: row.amount,
     key,
     generation: row.generation,
     client,
-    lines: linesBehind(lines, client, row),
+    supplies,
+    lines: linesBehind(lines, { client, supplies }, row),
     here: row.document === 'transfer' ? 'transfer' : 'entry',
     entry: { number: start.entry, line: start.line },
   }
@@ -106,7 +116,7 @@ const fromEntry = async (tx: Transaction, entry: string): Promise<Found | null> 
 
 const linesBehind = (
   lines: readonly StoredLine[],
-  client: ClientSetup,
+  { client, supplies }: Pick<Found, 'client' | 'supplies'>,
   entryLine: { payout_line: string | null; buckets: readonly string[] },
 ): StoredLine[] => {
   if (entryLine.payout_line !== null) return lines.filter(line => line.lineId === entryLine.payout_line)
@@ -114,8 +124,9 @@ const linesBehind = (
   const wanted = new Set(entryLine.buckets)
   return lines.filter(line => {
     if (isPayout(line.kind as Kind)) return false
-    const { bucket } = resolveStored(line, client)
-    return bucket !== null && (wanted.size === 0 || wanted.has(bucket))
+    return resolveStored(line, client, supplies).some(
+      ({ bucket }) => bucket !== null && (wanted.size === 0 || wanted.has(bucket)),
+    )
   })
 }
 
@@ -128,7 +139,7 @@ const fromSettlement = async (
   start: SettlementKey & { kind?: string; category?: string | undefined; part?: StatementPart | undefined },
 ): Promise<Found | null> => {
   const key = { source: start.source, key: start.key, currency: start.currency }
-  const { client, lines } = await loadLines(tx, key, null)
+  const { client, lines, supplies } = await loadLines(tx, key, null)
   if (lines.length === 0) return null
   const { part } = start
   const mine =
@@ -145,6 +156,7 @@ const fromSettlement = async (
     key,
     generation: null,
     client,
+    supplies,
     lines: mine,
     here: 'line',
     entry: null,
@@ -156,7 +168,7 @@ const fromDraftLine = async (
   start: SettlementKey & { entry: number; line: number },
 ): Promise<Found | null> => {
   const key = { source: start.source, key: start.key, currency: start.currency }
-  const { client, lines } = await loadLines(tx, key, null)
+  const { client, lines, supplies } = await loadLines(tx, key, null)
   const composed = await composeFor(tx, client, key)
   const entry = composed?.entries[start.entry]
   const line = entry?.lines[start.line - 1]
@@ -167,7 +179,8 @@ const fromDraftLine = async (
     key,
     generation: null,
     client,
-    lines: linesBehind(lines, client, { payout_line: entry.payoutLine, buckets: line.buckets }),
+    supplies,
+    lines: linesBehind(lines, { client, supplies }, { payout_line: entry.payoutLine, buckets: line.buckets }),
     here: entry.document === 'transfer' ? 'transfer' : 'entry',
     entry: null,
   }
@@ -196,12 +209,14 @@ const fromLines = async (
   const mine = rows.filter(
     line => line.key === first.key && line.source === first.source && line.currency === first.currency,
   )
+  const client = await loadSetup(tx, posted?.mapVersion ?? null)
   return {
     title: start.at === 'line' ? `${kinds[first.kind as Kind].label} ${first.lineId}` : `Order ${start.order}`,
     amount: sumMinor(mine, line => line.amount),
     key,
     generation: null,
-    client: await loadSetup(tx, posted?.mapVersion ?? null),
+    client,
+    supplies: await loadSuppliesOf(tx, client, mine, 'now'),
     lines: mine,
     here: start.at,
     entry: null,
@@ -219,13 +234,14 @@ const fromTransfer = async (tx: Transaction, id: string): Promise<Found | null> 
   )
   if (!row) return null
   const key = { source: parsed.source, key: row.key, currency: row.currency }
-  const { client, lines } = await loadLines(tx, key, parsed.generation)
+  const { client, lines, supplies } = await loadLines(tx, key, parsed.generation)
   return {
     title: `Transfer of ${settlementName(key)}`,
     amount: row.amount,
     key,
     generation: parsed.generation,
     client,
+    supplies,
     lines: lines.filter(line => !isPayout(line.kind as Kind)),
     here: 'transfer',
     entry: null,

@@ -2,9 +2,10 @@ import type { Trace, TraceStep } from '@culvert/contract'
 import { type ConditionName, isPayout, type Kind, kinds, type Resolution, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { resolveStored, type StoredLine, weightedAs } from '../settlements/activityLines.ts'
+import { type ResolvedPart, resolveStored, type StoredLine, weightedAs } from '../settlements/activityLines.ts'
 import type { ClientSetup } from '../settlements/loadSetup.ts'
 import { type SettlementKey, settlementName } from '../settlements/settlementKey.ts'
+import { taxWayOf } from './taxWay.ts'
 import type { Found } from './traceStart.ts'
 
 const linkTo = (key: SettlementKey): string =>
@@ -84,20 +85,41 @@ const routeDetail = (routes: number, unmapped: number, mapVersion: number): stri
   return routes === 0 ? 'a payout goes to the bank account of its source' : `version ${mapVersion} of the map`
 }
 
-const routeStep = ({ lines, client, key }: Found): Step => {
-  const ways = new Map<string, { title: string; link: string; why: string; amount: number; count: number }>()
+interface Way {
+  readonly title: string
+  readonly link: string
+  readonly why: string
+}
+type WeighedWay = Way & { readonly amount: number; readonly count: number }
+
+const addWay = (ways: Map<string, WeighedWay>, way: Way, amount: number): void => {
+  const before = ways.get(way.title) ?? { ...way, amount: 0, count: 0 }
+  ways.set(way.title, { ...before, amount: before.amount + amount, count: before.count + 1 })
+}
+const heaviestOf = (ways: ReadonlyMap<string, WeighedWay>): Step['items'] =>
+  [...ways.values()]
+    .sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
+    .slice(0, shown)
+    .map(({ count, why, ...way }) => ({ ...way, detail: `${count === 1 ? '1 line' : `${count} lines`}${why}` }))
+
+const routeStep = ({ lines, client, supplies, key }: Found): Step => {
+  const ways = new Map<string, WeighedWay>()
+  const taxes = new Map<string, WeighedWay>()
   let unmapped = 0
   const mapping = `/mapping/${encodeURIComponent(key.source)}`
   for (const line of lines) {
     if (isPayout(line.kind as Kind)) continue
-    const { resolution } = resolveStored(line, client)
+    const parts = resolveStored(line, client, supplies)
+    // All parts of a line take one route.
+    const { resolution } = parts[0] as ResolvedPart
     if (resolution.route === null && !resolution.ok) unmapped++
     const way = wayOf(line, resolution, { client, mapping })
-    if (way === null) continue
-    const before = ways.get(way.title) ?? { ...way, amount: 0, count: 0 }
-    ways.set(way.title, { ...before, amount: before.amount + line.amount, count: before.count + 1 })
+    if (way !== null) addWay(ways, way, line.amount)
+    for (const part of parts) {
+      const tax = taxWayOf(line, part, { client, supplies, parts: parts.length })
+      if (tax !== null) addWay(taxes, tax, part.part.amount)
+    }
   }
-  const heaviest = [...ways.values()].sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
   return {
     sort: 'route',
     title: ways.size === 0 ? 'No route' : ways.size === 1 ? 'One route' : `${ways.size} routes`,
@@ -106,10 +128,7 @@ const routeStep = ({ lines, client, key }: Found): Step => {
     amount: null,
     currency: null,
     link: mapping,
-    items: heaviest.slice(0, shown).map(({ count, why, ...way }) => ({
-      ...way,
-      detail: `${count === 1 ? '1 line' : `${count} lines`}${why}`,
-    })),
+    items: [...heaviestOf(ways), ...heaviestOf(taxes)],
   }
 }
 

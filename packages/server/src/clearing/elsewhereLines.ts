@@ -89,7 +89,9 @@ const loadRouted = async (
   for (const line of lines) {
     const setup = setups.get(line.map) ?? (await loadSetup(tx, line.map))
     setups.set(line.map, setup)
-    if (line.matched || !wanted.isWanted(resolveStored(line, setup).resolution)) continue
+    // Where a line goes does not hang on its tax.
+    const [whole] = resolveStored(line, setup, null)
+    if (line.matched || !whole || !wanted.isWanted(whole.resolution)) continue
     found.push({
       source: line.source,
       lineId: line.lineId,

@@ -40,7 +40,7 @@ export const loadItems = (tx: Transaction): Promise<Item[]> =>
   )
 
 /** A row of the tax grid as it is kept: with its id, and why a code of another country is meant (empty: not said). */
-export type StoredTaxRow = TaxRow & { readonly id: number; readonly reason: string }
+export type StoredTaxRow = Omit<TaxRow, 'id'> & { readonly id: number; readonly reason: string }
 
 export const loadTaxRows = (tx: Transaction): Promise<StoredTaxRow[]> =>
   rowsOf<StoredTaxRow>(

@@ -1,4 +1,4 @@
-import { bucketKey, composeSettlement, type Rule, sumMinor } from '@culvert/core'
+import { bucketKey, composeSettlement, type Resolution, type Rule, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
@@ -149,7 +149,7 @@ describe('rules', () => {
         grouped.set(bucket, (grouped.get(bucket) ?? 0) + (activity.lines[at]?.amount ?? 0))
       const single = new Map<string, number>()
       for (const line of lines[index] ?? []) {
-        const { resolution } = resolveStored(line, client)
+        const resolution = resolveStored(line, client, null)[0]?.resolution as Resolution
         if (!resolution.ok || resolution.elsewhere || line.kind === 'payout') continue
         single.set(bucketKey(resolution), (single.get(bucketKey(resolution)) ?? 0) + line.amount)
       }

@@ -6,6 +6,7 @@ import {
   ruleBody,
   saveRoutes as saveRoutesBody,
   saveRulesBody,
+  saveTaxRowsBody,
   taxCodeRow,
 } from '@culvert/contract'
 import { isCurrency } from '@culvert/core'
@@ -20,11 +21,13 @@ import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
 import { loadTaxCheck } from './loadTaxCheck.ts'
+import { loadTaxGrid } from './loadTaxGrid.ts'
 import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
 import { saveRoutes } from './saveRoutes.ts'
 import { refuseBadRules, saveRules } from './saveRules.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
+import { saveTaxRows } from './saveTaxRows.ts'
 import { countTouchedLines } from './touchedLines.ts'
 
 /** Routes, tax codes and the chart of accounts that they point into. */
@@ -58,6 +61,13 @@ export const mappingRoutes = (database: Database): Router => {
   router.get('/tax-check', async (request, response) => {
     const { month } = z.object({ month: monthSchema.optional() }).parse({ month: request.query.month || undefined })
     response.json(await asClient(database, actorOf(response), tx => loadTaxCheck(tx, month ?? null)))
+  })
+  router.get('/tax-grid', async (_request, response) => {
+    response.json(await asClient(database, actorOf(response), loadTaxGrid))
+  })
+  router.put('/tax-grid', async (request, response) => {
+    const { version, ...grid } = saveTaxRowsBody.parse(request.body)
+    response.json({ version: await saveTaxRows(database, actorOf(response), grid, version) })
   })
   router.get('/items', async (_request, response) => {
     response.json(

@@ -2,10 +2,13 @@ import type { ActivityList, ActivityRow } from '@culvert/contract'
 import {
   type ActivityLine,
   bucketKey,
+  isSupply,
+  type Kind,
   type Resolution,
   type RuleText,
   resolveLine,
   sumMinor,
+  supplyParts,
   type WeightedLine,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
@@ -14,6 +17,7 @@ import type { ClientSetup } from './loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
 import { type AsOf, isBooked, isMatched, revisionAsOf, textColumns } from './storedLines.ts'
+import { loadSupplies, type Supplies } from './supplies.ts'
 
 export interface StoredLine extends ActivityRow {
   readonly location: string | null
@@ -76,16 +80,43 @@ export const weightedAs = (
   ...(line.texts && { texts: line.texts }),
 })
 
-/** Resolves a stored line by the routes of `client`, and names the bucket it falls into. */
+/** A line, or a part of it, as it is taxed; where it goes, and the bucket it falls into. */
+export interface ResolvedPart {
+  readonly part: WeightedLine
+  readonly resolution: Resolution
+  readonly bucket: string | null
+}
+
+/** What stored lines are taxed by, as of now or of a pull. */
+export const loadSuppliesOf = (
+  tx: Transaction,
+  client: ClientSetup,
+  lines: readonly StoredLine[],
+  asOf: AsOf,
+): Promise<Supplies> => {
+  const supplies = client.setup.taxRows ? lines.filter(line => isSupply(line.kind as Kind)) : []
+  return loadSupplies(tx, client, supplies, asOf)
+}
+
+/** Resolves a stored line by the routes, rules and tax rows of `client`, in the parts that it is taxed in. */
 export const resolveStored = (
   line: StoredLine,
   client: ClientSetup,
-): { resolution: Resolution; bucket: string | null } => {
-  if (line.matched) return { resolution: { ok: true, route: null, elsewhere: true }, bucket: null }
-  const source = client.setup.sources.get(line.source)
+  supplies: Supplies | null,
+): readonly ResolvedPart[] => {
+  const whole = weightedAs(line)
+  if (line.matched) return [{ part: whole, resolution: { ok: true, route: null, elsewhere: true }, bucket: null }]
+  const { setup } = client
+  const source = setup.sources.get(line.source)
   if (!source) throw new RangeError(`unknown source ${line.source}`)
-  const resolution = resolveLine(weightedAs(line), client.setup, source, line.currency)
-  return { resolution, bucket: resolution.ok && !resolution.elsewhere ? bucketKey(resolution) : null }
+  const parts =
+    supplies && setup.taxRows && isSupply(whole.kind)
+      ? supplyParts(supplies.lineOf(line.source, line.lineId), whole, { book: supplies.book, setup, source })
+      : [whole]
+  return parts.map(part => {
+    const resolution = resolveLine(part, setup, source, line.currency)
+    return { part, resolution, bucket: resolution.ok && !resolution.elsewhere ? bucketKey(resolution) : null }
+  })
 }
 
 const mostLines = 5000

@@ -1,5 +1,6 @@
 import type { DraftEntryBody, SettlementPage, SettlementRow, StatementRow } from '@culvert/contract'
 import {
+  bucketOf,
   type Composed,
   composeSettlement,
   type DraftEntry,
@@ -130,7 +131,7 @@ interface Figure {
   readonly buckets: Set<string>
   blocked: string | null
   route: string | null
-  taxCode: string | null
+  readonly taxCodes: Set<string>
   readonly matched: boolean
 }
 
@@ -155,15 +156,18 @@ const statementOf = (
       buckets: new Set<string>(),
       blocked: null,
       route: null,
-      taxCode: null,
+      taxCodes: new Set<string>(),
       matched,
     }
     figures.set(figureKey(line, matched), fresh)
     return fresh
   }
+  const parted = new Set<string>()
   for (const line of loaded.activity.lines) {
     const figure = figureOf(line)
-    figure.lines += line.count
+    // Parts of one line are one line.
+    figure.lines += line.part && parted.has(line.part.lineId) ? 0 : line.count
+    if (line.part) parted.add(line.part.lineId)
     figure.amount += line.amount
   }
   for (const line of loaded.matched) {
@@ -175,7 +179,8 @@ const statementOf = (
     const figure = figureOf(loaded.activity.lines[index] as WeightedLine)
     figure.buckets.add(bucket)
     figure.route = route ? `${route.account ?? ''}` : null
-    figure.taxCode = route?.taxCode ?? null
+    const { taxCode } = bucketOf(bucket)
+    if (taxCode !== '') figure.taxCodes.add(taxCode)
   }
   for (const block of composed.blocks)
     for (const concerned of block.concerned) {
@@ -196,7 +201,7 @@ const statementOf = (
       blocked: figure.blocked,
       to: placesOf(figure),
       route: figure.route,
-      taxCode: figure.taxCode,
+      taxCode: [...figure.taxCodes].sort().join(', ') || null,
       matched: figure.matched,
     }),
   )

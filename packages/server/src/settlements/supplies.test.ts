@@ -134,7 +134,10 @@ describe(`supplies taxed by rows, from the database (seed ${seed})`, () => {
         }
         for (const row of stored.filter(one => one.corrections > 0)) {
           corrections++
-          expect(await bookCorrection(database, actor, row), JSON.stringify(row)).toEqual({ ok: true, entries: expect.any(Number) })
+          expect(await bookCorrection(database, actor, row), JSON.stringify(row)).toEqual({
+            ok: true,
+            entries: expect.any(Number),
+          })
         }
         await postSettlements(database, actor, await settlementKeys(database, actor))
         expect((await ledgerOf(actor)).sort(byPlace)).toEqual(sumsOf(byCore(lines, setup)))

@@ -1,4 +1,4 @@
-import { taxCodeRow } from '@culvert/contract'
+import { taxCodeRow, taxRowBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
@@ -10,6 +10,7 @@ import { type Actor, asClient, type Database, rowsOf } from '../database/connect
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
+import { saveTaxRows } from '../mapping/saveTaxRows.ts'
 import { saveLabels } from '../payments/saveLabels.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
@@ -132,6 +133,12 @@ export const writers: Readonly<Record<string, Writer>> = {
         ],
       }),
     ]),
+  'save tax rows': (at, turn) =>
+    saveTaxRows(at.database, at.actor, {
+      rows: [{ code: 'S23' }, { region: 'DE', code: turn % 2 === 0 ? 'S23' : null }].map(row => taxRowBody.parse(row)),
+      classes: turn % 3 === 0 ? [{ sku: null, category: 'Books', class: 'books' }] : [],
+      byRows: true,
+    }),
   'save labels': (at, turn) =>
     saveLabels(at.database, at.actor, turn % 2 === 0 ? [] : [{ label: 'card', source: 'brookpay' }]),
   'confirm deposits': at => confirmCertain(at.database, at.actor, '1000'),

@@ -9,6 +9,7 @@ const MappingPage = lazy(() => import('../mapping/MappingPage.tsx').then(file =>
 const StarterPage = lazy(() => import('../mapping/StarterPage.tsx').then(file => ({ default: file.StarterPage })))
 const RulesPage = lazy(() => import('../mapping/RulesPage.tsx').then(file => ({ default: file.RulesPage })))
 const ItemsPage = lazy(() => import('../mapping/ItemsPage.tsx').then(file => ({ default: file.ItemsPage })))
+const TaxGridPage = lazy(() => import('../mapping/TaxGridPage.tsx').then(file => ({ default: file.TaxGridPage })))
 const TaxCheckPage = lazy(() => import('../mapping/TaxCheckPage.tsx').then(file => ({ default: file.TaxCheckPage })))
 const TaxPage = lazy(() => import('../mapping/TaxPage.tsx').then(file => ({ default: file.TaxPage })))
 const SettlementsPage = lazy(() =>
@@ -42,7 +43,8 @@ export const App = () => (
           <Route path="sources" element={<SourcesPage />} />
           <Route path="sources/:source" element={<SourcePage />} />
           <Route path="mapping" element={<MappingPage />} />
-          <Route path="mapping/tax" element={<TaxPage />} />
+          <Route path="mapping/tax" element={<TaxGridPage />} />
+          <Route path="mapping/tax/codes" element={<TaxPage />} />
           <Route path="mapping/tax/check" element={<TaxCheckPage />} />
           <Route path="mapping/rules" element={<RulesPage />} />
           <Route path="mapping/items" element={<ItemsPage />} />

@@ -3,9 +3,10 @@ import { useHref } from '../course/ClientContext.tsx'
 
 const pages = [
   ['routes', '/mapping', 'Routes'],
+  ['tax', '/mapping/tax', 'Tax'],
   ['rules', '/mapping/rules', 'Rules'],
   ['items', '/mapping/items', 'Items'],
-  ['tax', '/mapping/tax', 'Tax'],
+  ['codes', '/mapping/tax/codes', 'Tax codes'],
 ] as const
 
 /** The links between the mapping's own pages. */

@@ -7,6 +7,7 @@ import { sourcesQuery } from '../sources/sourceQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
+import { blankTaxCode } from './blankTaxCode.ts'
 import { MappingLinks } from './MappingLinks.tsx'
 import { mappingQuery } from './mappingQueries.ts'
 import { TaxCodeDialog, treatmentWords } from './TaxCodeDialog.tsx'
@@ -19,28 +20,9 @@ export const TaxPage = () => {
   const { data } = useQuery(mappingQuery(clientId, sources?.sources[0]?.source ?? ''))
   const [draft, setDraft] = useState<TaxCodeRow | null>(null)
   const codes = data?.taxCodes ?? []
-  const blank: TaxCodeRow = {
-    code: '',
-    name: '',
-    basis: 'inclusive',
-    use: 'sales',
-    treatment: 'taxed',
-    reverseCharge: false,
-    country: null,
-    recovery: [],
-    components: [
-      {
-        name: 'VAT',
-        account: data?.accounts.find(account => account.type === 'tax')?.code ?? '',
-        inputAccount: null,
-        compound: false,
-        rates: [{ from: '2020-01-01', percent: '' }],
-      },
-    ],
-  }
   return (
     <Page
-      links={<MappingLinks here="tax" />}
+      links={<MappingLinks here="codes" />}
       title="Tax codes"
       facts={<span>how a rate is found in a price, and the account that owes it</span>}
       actions={
@@ -48,7 +30,7 @@ export const TaxPage = () => {
           <Link className="button-like" to={href('/mapping/tax/check')}>
             Check a month’s tax
           </Link>
-          <Button disabled={!data} onClick={() => setDraft(blank)}>
+          <Button disabled={!data} onClick={() => setDraft(blankTaxCode(data?.accounts ?? []))}>
             Add a tax code
           </Button>
         </>

@@ -7,10 +7,12 @@ import {
   type RuleBody,
   rulesPage,
   type SaveRoutes,
+  type SaveTaxRows,
   savedRoutes,
   starterPage,
   type TaxCodeRow,
   taxCheckPage,
+  taxGridPage,
   touchedLines,
 } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
@@ -66,6 +68,12 @@ export const taxCheckQuery = (clientId: number, month: string) =>
     placeholderData: keepPreviousData,
   })
 
+export const taxGridQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'tax-grid'],
+    queryFn: () => request(`/clients/${clientId}/tax-grid`, taxGridPage),
+  })
+
 const savedVersion = z.object({ version: z.number() })
 
 /** What can be done to the mapping; after each, everything of the client is asked for again. */
@@ -91,6 +99,7 @@ export const useMappingActs = (clientId: number) => {
       onSettled,
     }),
     saveTaxCodes: useMutation(put<{ codes: TaxCodeRow[]; version: number }>('tax-codes')),
+    saveTaxRows: useMutation(put<SaveTaxRows>('tax-grid')),
     saveRules: useMutation(put<{ rules: RuleBody[]; version: number }>('rules')),
     saveItems: useMutation(put<{ items: ItemRow[]; version: number }>('items')),
   }

@@ -1,0 +1,184 @@
+import { Box, Flex } from '@chakra-ui/react'
+import type { TaxCodeRow, TaxGridPage as TaxGridFacts } from '@culvert/contract'
+import { type GridLine, taxGrid } from '@culvert/core'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { FootBar } from '../ui/FootBar.tsx'
+import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
+import { Input, Select } from '../ui/Input.tsx'
+import { useKey } from '../ui/keys.ts'
+import { Page } from '../ui/Page.tsx'
+import { blankTaxCode } from './blankTaxCode.ts'
+import { ClassTable } from './ClassTable.tsx'
+import { DoubtTable } from './DoubtTable.tsx'
+import { MappingLinks } from './MappingLinks.tsx'
+import { taxGridQuery } from './mappingQueries.ts'
+import { TaxCellBar } from './TaxCellBar.tsx'
+import { TaxCodeDialog } from './TaxCodeDialog.tsx'
+import { TaxGridTable } from './TaxGridTable.tsx'
+import { type CellAt, useTaxDraft } from './useTaxDraft.ts'
+
+/** Which tax supplies bear: by where they go, what they are and when. */
+export const TaxGridPage = () => {
+  const { clientId } = useClient()
+  const { data } = useQuery(taxGridQuery(clientId))
+  return data ? <Grid page={data} /> : null
+}
+
+const isAt = (line: GridLine, at: CellAt): boolean =>
+  line.region === at.region && line.label === at.label && line.kind === at.kind && line.source === at.source
+
+const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
+  const { locale } = useClient()
+  const href = useHref()
+  const draft = useTaxDraft(page)
+  const [chosen, setChosen] = useState<CellAt | null>(null)
+  const [newCode, setNewCode] = useState<TaxCodeRow | null>(null)
+  const grid = taxGrid(draft.rows, page.seen, { since: draft.since, classes: draft.classes.map(entry => entry.class) })
+  const cell = chosen && grid.lines.find(line => isAt(line, chosen))?.cells.find(one => one.class === chosen.class)
+  const money = (minor: number): string => `${currencySign(page.currency)} ${amountText(minor, page.currency, locale)}`
+  const open = grid.lines.reduce((sum, line) => sum + line.open, 0)
+  const undecided = grid.lines.flatMap(line => line.cells).filter(one => one.open !== 0).length
+  const ownCode = cell?.own as { code: string | null; reason: string } | null
+  const across = (): void => {
+    if (chosen && ownCode)
+      draft.set(
+        grid.classes.map(name => ({ ...chosen, class: name })),
+        ownCode,
+      )
+  }
+  const down = (): void => {
+    if (chosen && ownCode)
+      draft.set(
+        grid.lines
+          .filter(line => !line.unseen && !line.label && !line.kind && !line.source)
+          .map(line => ({ ...chosen, region: line.region })),
+        { ...ownCode, reason: '' },
+      )
+  }
+  useKey('ctrl+s', () => draft.save())
+  return (
+    <Page
+      links={<MappingLinks here="tax" />}
+      title="Tax by destination"
+      facts={
+        <span>
+          {undecided > 0 ? (
+            <span className="ochre">
+              ◆ {countText(undecided, 'cell')} not decided, {money(open)} ·{' '}
+            </span>
+          ) : null}
+          {page.waiting.settlements > 0
+            ? `${countText(page.waiting.settlements, 'settlement')} blocked for want of a code, ${money(page.waiting.amount)} · `
+            : ''}
+          {page.to ? `13 weeks, ${rangeText(page.from, page.to)}` : 'nothing was reported yet'}
+        </span>
+      }
+      actions={
+        <>
+          <Periods draft={draft} />
+          <Link className="button-like" to={href('/mapping/tax/check')}>
+            Check a month’s tax
+          </Link>
+        </>
+      }
+    >
+      {draft.moved ? <Theirs version={page.version} onTake={draft.takeTheirs} onKeep={draft.keepMine} /> : null}
+      {page.byRows ? null : (
+        <p className="ochre" style={{ margin: '0 0 10px' }}>
+          ◆ Tax still hangs on the routes of this client. Below is what rows make of them; once all is decided and
+          saved, the rows decide, and a refund bears the rate of its sale.
+        </p>
+      )}
+      {page.doubts.length > 0 ? (
+        <DoubtTable doubts={page.doubts} decided={draft.decided} currency={page.currency} onDecide={draft.decide} />
+      ) : null}
+      <TaxGridTable
+        grid={grid}
+        codes={new Map(page.taxCodes.map(code => [code.code, code]))}
+        date={page.to ?? draft.since ?? '9999-12-31'}
+        names={new Map(page.sources.map(source => [source.source, source.name]))}
+        chosen={chosen}
+        onChoose={setChosen}
+      />
+      <ClassTable goods={page.goods} classes={draft.classes} currency={page.currency} onClass={draft.setClass} />
+      <FootBar>
+        <Button look="main" disabled={draft.isSaving || (!draft.changed && page.byRows)} onClick={draft.save}>
+          {page.byRows ? 'Save the grid' : draft.open.length === 0 ? 'Let the rows decide' : 'Save as a draft'}
+        </Button>
+        {draft.changed ? <Button onClick={draft.forget}>Cancel</Button> : null}
+        {chosen && cell ? (
+          <TaxCellBar
+            at={chosen}
+            cell={cell}
+            codes={page.taxCodes}
+            onSet={to => draft.set([chosen], to)}
+            onAcross={across}
+            onDown={down}
+            onNewCode={() => setNewCode(blankTaxCode(page.accounts))}
+          />
+        ) : (
+          <span className="muted">Choose a cell to say what it bears.</span>
+        )}
+      </FootBar>
+      {newCode ? (
+        <TaxCodeDialog
+          draft={newCode}
+          accounts={page.accounts}
+          version={page.version}
+          onClose={() => setNewCode(null)}
+        />
+      ) : null}
+    </Page>
+  )
+}
+
+/** Which period is looked at; another may begin on any day. */
+const Periods = ({ draft }: { readonly draft: ReturnType<typeof useTaxDraft> }) => (
+  <Flex gap="6px" align="center">
+    <Select
+      aria-label="Period of the grid"
+      value={draft.since ?? ''}
+      onChange={event => draft.setSince(event.target.value || null)}
+    >
+      <option value="">{draft.periods.length > 0 ? `before ${dateText(draft.periods[0] ?? null)}` : 'always'}</option>
+      {[...new Set([...draft.periods, ...(draft.since ? [draft.since] : [])])].sort().map(day => (
+        <option key={day} value={day}>
+          from {dateText(day)}
+        </option>
+      ))}
+    </Select>
+    <Input
+      type="date"
+      aria-label="A period that begins on"
+      title="Rows of a new period begin on this day"
+      value=""
+      onChange={event => {
+        if (/^\d{4}-\d\d-\d\d$/.test(event.target.value)) draft.setSince(event.target.value)
+      }}
+    />
+  </Flex>
+)
+
+const Theirs = ({
+  version,
+  onTake,
+  onKeep,
+}: {
+  readonly version: number
+  readonly onTake: () => void
+  readonly onKeep: () => void
+}) => (
+  <Box role="alert" borderWidth="1px" borderColor="var(--ochre)" px="12px" py="8px" mb="10px">
+    <div className="ochre">
+      ◆ Somebody saved version {version} of the map meanwhile. Yours, not saved yet, is shown below.
+    </div>
+    <Flex gap="10px" mt="6px">
+      <Button onClick={onTake}>Take theirs</Button>
+      <Button onClick={onKeep}>Go on with mine</Button>
+    </Flex>
+  </Box>
+)

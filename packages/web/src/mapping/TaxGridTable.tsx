@@ -1,0 +1,136 @@
+import type { TaxCodeRow } from '@culvert/contract'
+import { type GridCell, type GridLine, isForeign, kinds, ratesInForce, type TaxGrid } from '@culvert/core'
+import { useState } from 'react'
+import { useClient } from '../course/ClientContext.tsx'
+import { amountText, countText } from '../ui/formats.ts'
+import type { CellAt } from './useTaxDraft.ts'
+
+interface TaxGridTableProps {
+  readonly grid: TaxGrid
+  readonly codes: ReadonlyMap<string, TaxCodeRow>
+  /** Local date that rates are told of. */
+  readonly date: string
+  readonly names: ReadonlyMap<string, string>
+  readonly chosen: CellAt | null
+  readonly onChoose: (cell: CellAt) => void
+}
+
+const keyOf = (line: GridLine): string => JSON.stringify([line.region, line.label, line.kind, line.source])
+const isNarrow = (line: GridLine): boolean => Boolean(line.label || line.kind || line.source)
+
+/** Regions down, classes across; in each cell the code and the money of 13 weeks. */
+export const TaxGridTable = (props: TaxGridTableProps) => {
+  const { grid } = props
+  const [folded, setFolded] = useState(true)
+  const hidden = grid.lines.filter(line => line.unseen && line.region !== null && line.open === 0)
+  const shown = grid.lines.filter(line => !folded || !hidden.includes(line))
+  return (
+    <div style={{ overflowX: 'auto' }}>
+      <table className="sheet" aria-label="Tax grid">
+        <thead>
+          <tr>
+            <th>Where it goes</th>
+            {grid.classes.map(name => (
+              <th key={name}>{name === '' ? 'No class of its own' : name}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map(line => (
+            <GridRow key={keyOf(line)} line={line} {...props} />
+          ))}
+          {hidden.length > 0 ? (
+            <tr>
+              <td colSpan={grid.classes.length + 1}>
+                <button type="button" className="linklike" onClick={() => setFolded(!folded)}>
+                  {folded
+                    ? `Show ${countText(hidden.length, 'row')} of places not seen in these weeks`
+                    : 'Fold away what was not seen'}
+                </button>
+              </td>
+            </tr>
+          ) : null}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+const placeText = (line: GridLine, names: ReadonlyMap<string, string>): string => {
+  const narrow = [
+    line.label && `“${line.label}”`,
+    line.kind && kinds[line.kind].label,
+    line.source && (names.get(line.source) ?? line.source),
+  ]
+  if (isNarrow(line)) return narrow.filter(Boolean).join(' · ')
+  return line.region ?? 'Anywhere else, or not told'
+}
+
+const GridRow = ({ line, names, ...rest }: TaxGridTableProps & { readonly line: GridLine }) => (
+  <tr>
+    <th scope="row" style={{ fontWeight: 500, paddingLeft: isNarrow(line) ? 26 : 10 }}>
+      {placeText(line, names)}
+    </th>
+    {line.cells.map(cell => (
+      <Cell key={cell.class} line={line} cell={cell} names={names} {...rest} />
+    ))}
+  </tr>
+)
+
+const rateText = (percent: number): string => `${Number(percent.toFixed(2))} %`
+
+/** Percent that a code calls for on a day; null where it has no rate by then. */
+const rateOf = (code: TaxCodeRow | undefined, date: string): number | null => {
+  const rates = code && ratesInForce(code, date)
+  return rates ? Number(rates.total.numerator) / Number(rates.total.denominator) : null
+}
+
+/** Apart by more than rounding a price can do. */
+const isOff = (seen: number | null, called: number | null): boolean =>
+  seen !== null && called !== null && Math.abs(seen - called) > 0.5
+
+const Cell = ({
+  line,
+  cell,
+  codes,
+  date,
+  chosen,
+  onChoose,
+}: TaxGridTableProps & { readonly line: GridLine; readonly cell: GridCell }) => {
+  const { base, locale } = useClient()
+  const { region, label, kind, source } = line
+  const at: CellAt = { region, label, kind, source, class: cell.class }
+  const isChosen = JSON.stringify(at) === JSON.stringify(chosen)
+  const { serving } = cell
+  const code = serving?.code ? codes.get(serving.code) : undefined
+  const called = serving?.code === null ? 0 : rateOf(code, date)
+  const unsaid = isForeign(code, region) && !reasonOf(cell) && cell.amount !== 0
+  const off = isOff(cell.seenPercent, called)
+  const what = serving === null ? (cell.lines > 0 ? '◆ not decided' : '–') : (serving.code ?? 'no tax')
+  const notes = [
+    called !== null && serving?.code ? rateText(called) : null,
+    cell.seenPercent === null ? null : `seen ${rateText(cell.seenPercent)}`,
+    unsaid ? `◆ tax of ${code?.country}, not said why` : reasonOf(cell),
+  ].filter(Boolean)
+  return (
+    <td style={{ padding: 0, background: isChosen ? 'var(--slate-wash)' : undefined }}>
+      <button
+        type="button"
+        className="grid-cell"
+        aria-pressed={isChosen}
+        aria-label={`${region ?? 'anywhere else'}, ${cell.class || 'no class'}: ${serving === null ? 'not decided' : (serving.code ?? 'no tax')}`}
+        onClick={() => onChoose(at)}
+      >
+        <span className={serving === null && cell.lines > 0 ? 'ochre strong' : cell.own ? 'mono' : 'mono muted'}>
+          {what}
+        </span>
+        <span className="amount">{cell.lines > 0 ? amountText(cell.amount, base, locale) : ''}</span>
+        {notes.length > 0 && cell.lines > 0 ? (
+          <span className={`small ${off || unsaid ? 'ochre' : 'muted'}`}>{notes.join(' · ')}</span>
+        ) : null}
+      </button>
+    </td>
+  )
+}
+
+const reasonOf = ({ serving }: GridCell): string => (serving as { reason?: string } | null)?.reason ?? ''
