@@ -254,6 +254,7 @@ export {
 } from './proof/proveClearing.ts'
 export { checkTaxCodes, type TaxCodeFault, type TaxCodeWarning } from './tax/checkTaxCodes.ts'
 export { taxOnTop, taxWithin } from './tax/computeTax.ts'
+export { fewerRows } from './tax/fewerRows.ts'
 export { type ClassBook, type ClassEntry, type ClassFault, checkClasses, classBook } from './tax/productClass.ts'
 export { type KeptRoute, type RowsOfRoutes, rowsOfRoutes, type UnlikeCell } from './tax/rowsOfRoutes.ts'
 export {

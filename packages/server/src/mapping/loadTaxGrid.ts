@@ -3,6 +3,7 @@ import {
   addDays,
   type ClassEntry,
   classBook,
+  fewerRows,
   gridPeriods,
   type Item,
   type Kind,
@@ -71,7 +72,7 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
   const itemsByCode = new Map(items.map(item => [item.code, item]))
   const [storedRows, storedClasses] = [await loadTaxRows(tx), await loadClasses(tx)]
   const proposed = byRows || storedRows.length > 0 ? null : rowsOfRoutes(routes, itemsByCode)
-  const rows = (proposed?.rows ?? storedRows).map(bodyOf)
+  const rows = (proposed ? fewerRows(proposed.rows) : storedRows).map(bodyOf)
   const classes = (proposed?.classes ?? storedClasses).map(entry => ({
     sku: entry.sku ?? null,
     category: entry.category ?? null,

@@ -1,6 +1,8 @@
+import { Flex } from '@chakra-ui/react'
 import type { TaxDoubt } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
 import { Select } from '../ui/Input.tsx'
 import { doubtKey } from './useTaxDraft.ts'
 
@@ -8,7 +10,7 @@ interface DoubtTableProps {
   readonly doubts: readonly TaxDoubt[]
   readonly decided: ReadonlyMap<string, 'today' | 'rows'>
   readonly currency: string
-  readonly onDecide: (doubt: TaxDoubt, to: 'today' | 'rows') => void
+  readonly onDecide: (doubts: readonly TaxDoubt[], to: 'today' | 'rows') => void
 }
 
 const hangsOn: Record<NonNullable<TaxDoubt['by']>, string> = {
@@ -32,9 +34,22 @@ const placeText = ({ place }: TaxDoubt): string =>
 /** What bears another code by rows than by its route today: each is decided before rows decide anything. */
 export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTableProps) => (
   <section aria-label="To decide" style={{ marginBottom: 18 }}>
-    <h2 style={{ fontSize: 15, fontWeight: 600, margin: '0 0 6px' }}>
-      To decide <span className="muted small">routes still decide tax; here rows would say something else</span>
-    </h2>
+    <Flex align="center" gap="10px" mb="6px">
+      <h2 style={{ fontSize: 15, fontWeight: 600, margin: 0, flex: 1 }}>
+        To decide <span className="muted small">routes still decide tax; here rows would say something else</span>
+      </h2>
+      <Button onClick={() => onDecide(doubts, 'rows')}>All as their place says</Button>
+      <Button
+        onClick={() =>
+          onDecide(
+            doubts.filter(doubt => doubt.by === null),
+            'today',
+          )
+        }
+      >
+        Keep all as today
+      </Button>
+    </Flex>
     <table className="sheet" aria-label="What rows would say otherwise">
       <thead>
         <tr>
@@ -63,7 +78,7 @@ export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTablePr
               <Select
                 aria-label={`Decide ${placeText(doubt)}`}
                 value={decided.get(doubtKey(doubt)) ?? ''}
-                onChange={event => onDecide(doubt, event.target.value as 'today' | 'rows')}
+                onChange={event => onDecide([doubt], event.target.value as 'today' | 'rows')}
               >
                 <option value="" disabled>
                   ◆ to decide

@@ -1,5 +1,5 @@
 import type { ClassBody, TaxDoubt, TaxGridPage, TaxRowBody } from '@culvert/contract'
-import { type GridPlace, gridPeriods, setCell } from '@culvert/core'
+import { fewerRows, type GridPlace, gridPeriods, setCell } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../course/ClientContext.tsx'
 import { useNotice } from '../ui/Notice.tsx'
@@ -76,7 +76,12 @@ export const useTaxDraft = (page: TaxGridPage) => {
     if (saveTaxRows.isPending) return
     const byRows = page.byRows || open.length === 0
     saveTaxRows.mutate(
-      { rows: unlike(rowsToSave()), classes: [...part.classes], version: page.version, byRows },
+      {
+        rows: page.byRows ? rowsToSave() : [...fewerRows(unlike(rowsToSave()))],
+        classes: [...part.classes],
+        version: page.version,
+        byRows,
+      },
       {
         onError: notice.refuse,
         onSuccess: ({ version }) => {
@@ -99,7 +104,8 @@ export const useTaxDraft = (page: TaxGridPage) => {
     isSaving: saveTaxRows.isPending,
     setClass: (of: { sku: string | null; category: string | null }, name: string) =>
       setPart(before => ({ ...before, classes: withClass(before.classes, of, name) as ClassBody[] })),
-    decide: (doubt: TaxDoubt, to: 'today' | 'rows') => setDecided(before => new Map(before).set(doubtKey(doubt), to)),
+    decide: (doubts: readonly TaxDoubt[], to: 'today' | 'rows') =>
+      setDecided(before => new Map([...before, ...doubts.map(doubt => [doubtKey(doubt), to] as const)])),
   }
 }
 
