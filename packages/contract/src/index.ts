@@ -119,6 +119,7 @@ export {
   type SeenRow,
   type StarterRow,
   savedRoutes,
+  savedTaxRows,
   saveRoutes,
   saveRulesBody,
   saveTaxRowsBody,

@@ -127,6 +127,8 @@ export const mappingPage = z.object({
   items: z.array(z.object({ code: z.string(), name: z.string(), account: z.string(), taxCode: z.string().nullable() })),
   routes: z.array(routeBody),
   waiting: z.object({ settlements: z.number(), amount: minor }),
+  /** Tax rows decide the codes of supplies, not their routes. */
+  taxByRows: z.boolean(),
 })
 export type MappingPage = z.infer<typeof mappingPage>
 
@@ -374,6 +376,7 @@ export const taxDoubt = z.object({
   lines: z.number(),
 })
 export type TaxDoubt = z.infer<typeof taxDoubt>
+export const savedTaxRows = z.object({ version: z.number(), unblocked: z.number() })
 export const taxGridPage = z.object({
   currency,
   version: mapVersion,

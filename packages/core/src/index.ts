@@ -256,6 +256,7 @@ export { checkTaxCodes, type TaxCodeFault, type TaxCodeWarning } from './tax/che
 export { taxOnTop, taxWithin } from './tax/computeTax.ts'
 export { fewerRows } from './tax/fewerRows.ts'
 export { type ClassBook, type ClassEntry, type ClassFault, checkClasses, classBook } from './tax/productClass.ts'
+export { percentOf, proposeCode } from './tax/proposeCode.ts'
 export { type KeptRoute, type RowsOfRoutes, rowsOfRoutes, type UnlikeCell } from './tax/rowsOfRoutes.ts'
 export {
   type BasketPart,

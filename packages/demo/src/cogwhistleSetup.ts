@@ -63,17 +63,21 @@ const route = (kind: string, to: string | null, taxCode: string | null, more: Ro
 })
 /** All that Fernstall and Brookpay report but what Brookpay collects without an order. */
 export const cogwhistleRoutes = [
-  route('sale', '40000', 'H13'),
-  route('sale', '40000', 'QC', { region: 'CA-QC' }),
-  route('sale', '40100', 'H13', { category: 'Repairs' }),
-  route('shipping', '41000', 'H13'),
-  route('shipping', '41000', 'QC', { region: 'CA-QC' }),
-  route('refund', '40000', 'H13'),
-  route('tax', null, 'H13'),
-  route('tax', null, 'QC', { region: 'CA-QC' }),
-  route('tax_refund', null, 'H13'),
+  route('sale', '40000', null),
+  route('sale', '40100', null, { category: 'Repairs' }),
+  route('shipping', '41000', null),
+  route('refund', '40000', null),
+  route('tax', null, null),
+  route('tax_refund', null, null),
   route('gift_card_sold', '23000', null),
   route('tender', '23000', null, { gateway: 'Gift card' }),
   route('tender', '12500', null, { gateway: 'Bank transfer' }),
   route('processing_fee', '60000', null),
+]
+
+/** Ontario's tax in Canada but for Quebec, and where no place is told: over the counter. */
+export const cogwhistleTaxRows = [
+  { region: null, code: 'H13' },
+  { region: 'CA', code: 'H13' },
+  { region: 'CA-QC', code: 'QC' },
 ]

@@ -8,9 +8,10 @@ import {
   cogwhistlePostedTo,
   cogwhistleRoutes,
   cogwhistleTaxCodes,
+  cogwhistleTaxRows,
 } from './cogwhistleSetup.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
-import { accounts, type Demo, items, makeKilnLane, postedTo, routes, taxCodes } from './kilnLane.ts'
+import { accounts, classes, type Demo, items, makeKilnLane, postedTo, routes, taxCodes, taxRows } from './kilnLane.ts'
 import type { Row } from './openhall.ts'
 
 const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
@@ -81,10 +82,11 @@ const loadClient = async (demo: Demo): Promise<void> => {
       { direction: 'from', currency: 'EUR', account: '1000' },
     ],
     bankTexts: ['OPENHALL SETTL'],
-    options: { detail: ['category'] },
+    options: { detail: ['category'], ancillaryFollows: true, splitAtMonthEnd: true },
     address: `${standins}/marketplaces/openhall`,
     credentials,
   })
+  await saveMap(client, 'tax-grid', { rows: taxRows, classes, byRows: true })
   await saveMap(client, 'routes', { changed: routes })
   await saveMap(client, 'items', { items })
   await ask('PUT', `${client}/bank/1000/grant`, {
@@ -138,6 +140,7 @@ const loadCogwhistle = async (): Promise<void> => {
     },
   ])
     await ask('POST', `${client}/sources`, source)
+  await saveMap(client, 'tax-grid', { rows: cogwhistleTaxRows, classes: [], byRows: true })
   await saveMap(client, 'routes', { changed: cogwhistleRoutes })
   await saveMap(client, 'tie-out/labels', { labels: [{ label: 'Card', source: 'brookpay' }] })
   const upload = (source: string, columns: readonly string[], rows: readonly Row[], name: string) =>

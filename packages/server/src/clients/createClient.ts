@@ -5,8 +5,16 @@ import { Refused } from '../access/refused.ts'
 import { asPerson, type Database, oneRow } from '../database/connect.ts'
 import { refreshSummary, stages } from './refreshSummary.ts'
 
-/** Takes a client on; the one who does becomes its bookkeeper. Returns its id. @throws Refused for facts that cannot be. */
-export const createClient = (database: Database, userId: number, facts: Required<NewClient>): Promise<number> => {
+/**
+ * Takes a client on; the one who does becomes its bookkeeper. Tax rows decide what its supplies bear; the clients of before may still have it decided by
+ * their routes. Returns its id. @throws Refused for facts that cannot be.
+ */
+export const createClient = (
+  database: Database,
+  userId: number,
+  facts: Required<NewClient>,
+  taxBy: 'routes' | 'rows' = 'rows',
+): Promise<number> => {
   if (!isCurrency(facts.base)) throw new Refused(400, `base: ${facts.base} is no currency`)
   if (!isZone(facts.timeZone)) throw new Refused(400, `timeZone: ${facts.timeZone} is no time zone`)
   return asPerson(database, userId, async tx => {
@@ -16,9 +24,9 @@ export const createClient = (database: Database, userId: number, facts: Required
     )
     await tx.execute(sql`SELECT set_config('app.client', ${String(id)}, true)`)
     await tx.execute(sql`INSERT INTO client (client_id, name, base, time_zone, cut_off, locale, exchange_rounding,
-        exchange_difference)
+        exchange_difference, tax_by)
       VALUES (${id}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding},
-        ${facts.exchangeDifference})`)
+        ${facts.exchangeDifference}, ${taxBy})`)
     await tx.execute(sql`INSERT INTO membership (client_id, user_id, role) VALUES (${id}, ${userId}, 'bookkeeper')`)
     await refreshSummary(tx, stages)
     return id

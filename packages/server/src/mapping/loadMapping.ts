@@ -1,10 +1,10 @@
 import type { AccountRow, MappingPage, RouteBody, SeenRow } from '@culvert/contract'
-import { kindNames, proposeAccount, proposeTaxCode, type Route, sumMinor } from '@culvert/core'
+import { isSupply, kindNames, proposeAccount, proposeTaxCode, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { loadInBase } from '../books/inBase.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
-import { loadItems, loadRoutes, loadTaxCodes } from './loadMap.ts'
+import { loadItems, loadRoutes, loadTaxBy, loadTaxCodes } from './loadMap.ts'
 import { foldSeen, isUnmapped, loadWeeks, type Seen, waysOf } from './seenRows.ts'
 
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
@@ -42,6 +42,7 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
   if (sourceName === undefined) return null
   const { latest, from, weeks } = await loadWeeks(tx, source)
   const routes = await loadRoutes(tx)
+  const byRows = (await loadTaxBy(tx)) === 'rows'
   const accounts = await loadAccounts(tx)
   const seen = foldSeen(weeks, waysOf(client, routes, { source, date: latest ?? '9999-12-31' }))
   const kindsElsewhere = await otherSourcesByKind(tx, source)
@@ -66,7 +67,7 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     sharedWith: row.route && !row.route.source ? (kindsElsewhere.get(row.kind) ?? []) : [],
     route: row.route && bodyOf(row.route),
     sample: samples.get(`${row.kind} ${row.category ?? ''}`) ?? samples.get(`${row.kind} `) ?? null,
-    proposal: isUnmapped(row) ? proposalFor(row, open, routes) : null,
+    proposal: isUnmapped(row) ? proposalFor(row, open, routes, byRows) : null,
   }))
   const blocked = await rowsOf<{ currency: string; settlements: number; amount: number }>(
     tx,
@@ -94,6 +95,7 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     items: (await loadItems(tx)).map(({ code, name, account, taxCode }) => ({ code, name, account, taxCode })),
     routes: routes.map(bodyOf),
     waiting,
+    taxByRows: byRows,
   }
 }
 
@@ -112,10 +114,11 @@ const proposalFor = (
   row: Seen,
   open: Parameters<typeof proposeAccount>[1],
   routes: readonly Route[],
+  byRows: boolean,
 ): SeenRow['proposal'] => {
   const proposal = proposeAccount(row, open)
   if (!proposal) return null
-  const { taxCode } = proposeTaxCode(row, proposal.account, routes)
+  const taxCode = byRows && isSupply(row.kind) ? null : proposeTaxCode(row, proposal.account, routes).taxCode
   return { account: proposal.account, words: [...proposal.words], taxCode }
 }
 

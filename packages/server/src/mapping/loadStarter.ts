@@ -1,11 +1,11 @@
 import type { StarterRow } from '@culvert/contract'
-import { isCollection, type Kind, starterMap } from '@culvert/core'
+import { isCollection, isSupply, type Kind, starterMap } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { loadInBase } from '../books/inBase.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import { isMatched, revisionAsOf } from '../settlements/storedLines.ts'
-import { loadRoutes } from './loadMap.ts'
+import { loadRoutes, loadTaxBy } from './loadMap.ts'
 import { loadAccounts } from './loadMapping.ts'
 import { isUnmapped, loadWeeks, placeOfWeek, waysOf } from './seenRows.ts'
 
@@ -52,6 +52,7 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
     // What a channel's orders will book, or nobody knows of, is no sale of the gateway: no route is proposed for it.
     return isUnmapped({ kind: label.kind, route, byItself }) && !(isCollection(label.kind) && tendered)
   })
+  const byRows = (await loadTaxBy(tx)) === 'rows'
   const accounts = (await loadAccounts(tx)).filter(account => !account.archived)
   return starterMap(
     open,
@@ -72,9 +73,13 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
       called: [...proposal.reason.called],
       onlyOfType: proposal.reason.onlyOfType,
     },
-    taxCode: tax.taxCode,
-    taxedLike: made.find(route => route.id === tax.like)?.kind ?? null,
-    taxOpen: tax.open,
+    ...(byRows && isSupply(kind)
+      ? { taxCode: null, taxedLike: null, taxOpen: false }
+      : {
+          taxCode: tax.taxCode,
+          taxedLike: made.find(route => route.id === tax.like)?.kind ?? null,
+          taxOpen: tax.open,
+        }),
     make,
   }))
 }

@@ -16,18 +16,19 @@ import {
   type TaxRow,
   taxBook,
 } from '@culvert/core'
-import { sql } from 'drizzle-orm'
+import { type SQL, sql } from 'drizzle-orm'
 import { type InBase, loadInBase } from '../books/inBase.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
 import { revisionAsOf, routingColumns } from '../settlements/storedLines.ts'
-import { isGoingBack } from '../settlements/supplies.ts'
+import { isGoingAlong, isGoingBack } from '../settlements/supplies.ts'
 import { currentVersion, loadClasses, loadItems, loadRoutes, loadTaxBy, loadTaxCodes, loadTaxRows } from './loadMap.ts'
 import { loadAccounts } from './loadMapping.ts'
 
 /** Days looked back from the client's last line: 13 weeks. */
 const daysBack = 90
 
-/** Supplies of the last 13 weeks alike in all that routes and rows look at. What goes back bears what it goes back to, and is left out. */
+/** Supplies of the last 13 weeks alike in all that routes and rows look at. What goes back, or along with goods, bears what these do, and is left out. */
 interface Seen extends RoutingValues {
   readonly since: string | null
   readonly currency: string
@@ -39,7 +40,12 @@ interface Seen extends RoutingValues {
 
 const loadSeen = (
   tx: Transaction,
-  of: { readonly from: string; readonly periods: readonly string[]; readonly named: ReadonlySet<string> },
+  of: {
+    readonly from: string
+    readonly periods: readonly string[]
+    readonly named: ReadonlySet<string>
+    readonly along: SQL | null
+  },
 ): Promise<Seen[]> => {
   const columns = (['sku', 'location', 'method', 'gateway'] as const).map(name =>
     of.named.has(name) ? sql.raw(`l."${routingColumns[name]}" AS "${name}"`) : sql.raw(`NULL::text AS "${name}"`),
@@ -53,7 +59,7 @@ const loadSeen = (
       coalesce(sum(l.amount) FILTER (WHERE l.tax_amount IS NOT NULL), 0)::bigint AS stating, coalesce(sum(l.tax_amount), 0)::bigint AS stated
     FROM activity_line l
     WHERE l.client_id = current_client() AND l.source IN (SELECT source FROM source) AND l.local_date >= ${of.from}::date
-      AND l.kind = ANY(${sql.param([...supplyKinds])}::text[]) AND NOT ${isGoingBack} AND l.status <> 'failed' AND ${revisionAsOf('now')}
+      AND l.kind = ANY(${sql.param([...supplyKinds])}::text[]) AND NOT ${isGoingBack} ${of.along ? sql`AND NOT ${of.along}` : sql``} AND l.status <> 'failed' AND ${revisionAsOf('now')}
     GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`,
   )
 }
@@ -91,7 +97,18 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
       : routes.flatMap(route => (['sku', 'location', 'method', 'gateway'] as const).filter(name => route[name]))),
   ])
   const from = latest && addDays(latest, -daysBack)
-  const seen = from === null ? [] : inBase(await loadSeen(tx, { from, periods: gridPeriods(rows), named }), money)
+  const seen =
+    from === null
+      ? []
+      : inBase(
+          await loadSeen(tx, {
+            from,
+            periods: gridPeriods(rows),
+            named,
+            along: byRows ? isGoingAlong((await loadSetup(tx)).setup) : null,
+          }),
+          money,
+        )
   return {
     currency: money.base,
     version: await currentVersion(tx),

@@ -67,7 +67,7 @@ export const mappingRoutes = (database: Database): Router => {
   })
   router.put('/tax-grid', async (request, response) => {
     const { version, ...grid } = saveTaxRowsBody.parse(request.body)
-    response.json({ version: await saveTaxRows(database, actorOf(response), grid, version) })
+    response.json(await saveTaxRows(database, actorOf(response), grid, version))
   })
   router.get('/items', async (_request, response) => {
     response.json(

@@ -38,7 +38,8 @@ export const saveRoutes = async (database: Database, actor: Actor, change: Route
   return { version, unblocked: Math.max(0, before - after), warnings }
 }
 
-const countBlocked = async (tx: Transaction): Promise<number> =>
+/** Settlements that are blocked. */
+export const countBlocked = async (tx: Transaction): Promise<number> =>
   (
     await oneRow<{ count: number }>(
       tx,

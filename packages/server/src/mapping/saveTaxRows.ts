@@ -2,10 +2,11 @@ import type { ClassBody, TaxRowBody } from '@culvert/contract'
 import { checkClasses, checkTaxRows } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadTaxBy, loadTaxRows } from './loadMap.ts'
 import { MapRefused } from './mapRefused.ts'
 import { type MadeFrom, saveMap } from './saveMap.ts'
+import { countBlocked } from './saveRoutes.ts'
 
 /** The whole of what decides the tax of supplies. */
 export interface TaxGrid {
@@ -15,20 +16,22 @@ export interface TaxGrid {
   readonly byRows: boolean
 }
 
-/** Replaces a client's tax rows and classes; what is not posted is composed anew. Returns the map's version. @throws MapRefused, Conflict */
+/** Replaces a client's tax rows and classes; what is not posted is composed anew. Returns the map's version, and how many settlements are blocked no longer. @throws MapRefused, Conflict */
 export const saveTaxRows = async (
   database: Database,
   actor: Actor,
   grid: TaxGrid,
   madeFrom?: MadeFrom,
-): Promise<number> => {
+): Promise<{ version: number; unblocked: number }> => {
+  const before = await asClient(database, actor, countBlocked)
   const { version } = await saveMap(database, actor, {
     act: 'save_tax_rows',
     note: `${grid.rows.length} rows, ${grid.classes.length} classes${grid.byRows ? '' : ', not in force yet'}`,
     madeFrom,
     change: tx => storeTaxRows(tx, grid),
   })
-  return version
+  const after = await asClient(database, actor, countBlocked)
+  return { version, unblocked: Math.max(0, before - after) }
 }
 
 const storeTaxRows = async (tx: Transaction, { rows, classes, byRows }: TaxGrid): Promise<void> => {

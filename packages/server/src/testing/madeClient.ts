@@ -41,15 +41,20 @@ export const makeClient = async (
   options: { address?: string; exchangeDifference?: string; source?: NewSource['options'] } = {},
 ): Promise<Actor> => {
   const userId = await ensurePerson(database, { email: 'orla.quill@ternandtally.example', name: 'Orla Quill' })
-  const clientId = await createClient(database, userId, {
-    name,
-    base: 'EUR',
-    timeZone: 'Europe/Dublin',
-    cutOff: '00:00',
-    locale: 'en-IE',
-    exchangeRounding: '7900',
-    exchangeDifference: options.exchangeDifference ?? null,
-  })
+  const clientId = await createClient(
+    database,
+    userId,
+    {
+      name,
+      base: 'EUR',
+      timeZone: 'Europe/Dublin',
+      cutOff: '00:00',
+      locale: 'en-IE',
+      exchangeRounding: '7900',
+      exchangeDifference: options.exchangeDifference ?? null,
+    },
+    'routes',
+  )
   const actor = { userId, clientId }
   await asClient(database, actor, async tx => {
     for (const [code, title, type] of accounts)

@@ -41,15 +41,20 @@ const routeOf = ({ id: _, ...route }: Route): RouteBody =>
 export const storeSetup = async (database: Database, name: string, made: MadeMonth): Promise<Actor> => {
   const { setup } = made
   const userId = await ensurePerson(database, { email: 'orla.quill@ternandtally.example', name: 'Orla Quill' })
-  const clientId = await createClient(database, userId, {
-    name,
-    base: setup.base,
-    timeZone: made.timeZone,
-    cutOff: made.cutOff,
-    locale: 'en-IE',
-    exchangeRounding: setup.exchangeRounding,
-    exchangeDifference: null,
-  })
+  const clientId = await createClient(
+    database,
+    userId,
+    {
+      name,
+      base: setup.base,
+      timeZone: made.timeZone,
+      cutOff: made.cutOff,
+      locale: 'en-IE',
+      exchangeRounding: setup.exchangeRounding,
+      exchangeDifference: null,
+    },
+    'routes',
+  )
   const actor = { userId, clientId }
   await asClient(database, actor, tx =>
     tx.execute(sql`INSERT INTO account (client_id, code, name, type, currency)

@@ -6,7 +6,7 @@ import { Amount } from '../ui/Amount.tsx'
 import { amountText } from '../ui/formats.ts'
 import { AccountPicker } from './AccountPicker.tsx'
 import { editOf, elsewhere, otherTargets, type RouteEdit, targetText } from './routeEdit.ts'
-import { TaxCodePicker } from './TaxCodePicker.tsx'
+import { TaxChoice } from './TaxChoice.tsx'
 
 interface RouteRowProps {
   readonly row: SeenRow
@@ -94,9 +94,10 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
             –
           </span>
         ) : (
-          <TaxCodePicker
+          <TaxChoice
+            kind={row.kind}
             label={`Tax code for ${nameOf(row)}`}
-            codes={page.taxCodes}
+            page={page}
             value={value.taxCode}
             onChange={taxCode => onEdit({ taxCode })}
           />

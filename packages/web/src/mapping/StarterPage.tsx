@@ -15,7 +15,7 @@ import { freeCode } from './freeCode.ts'
 import { MappingLinks } from './MappingLinks.tsx'
 import { mappingQuery, starterQuery, useMappingActs } from './mappingQueries.ts'
 import { newRoute } from './newRoute.ts'
-import { TaxCodePicker } from './TaxCodePicker.tsx'
+import { TaxChoice } from './TaxChoice.tsx'
 
 /** The starter map: a route proposed for everything that none serves yet, why, and the accounts to make where none fits. */
 export const StarterPage = () => {
@@ -155,9 +155,10 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
                   )}
                 </td>
                 <td className="picks">
-                  <TaxCodePicker
+                  <TaxChoice
+                    kind={row.kind}
                     label={`Tax code for ${nameOf(row)}`}
-                    codes={mapping.taxCodes}
+                    page={mapping}
                     value={choice.taxCode}
                     onChange={taxCode => choose(row, { taxCode })}
                   />

@@ -8,6 +8,8 @@ interface TaxCellBarProps {
   readonly at: CellAt
   readonly cell: GridCell
   readonly codes: readonly TaxCodeRow[]
+  /** What is proposed where nothing is decided; never taken by itself. */
+  readonly proposal: { readonly code: string; readonly why: string } | null
   readonly onSet: (to: CellCode | undefined) => void
   readonly onAcross: () => void
   readonly onDown: () => void
@@ -18,7 +20,7 @@ interface TaxCellBarProps {
 const reasons = ['below the threshold', 'tax of origin', 'service used elsewhere'] as const
 
 /** What the chosen cell bears, and how far that reaches. */
-export const TaxCellBar = ({ at, cell, codes, onSet, onAcross, onDown, onNewCode }: TaxCellBarProps) => {
+export const TaxCellBar = ({ at, cell, codes, proposal, onSet, onAcross, onDown, onNewCode }: TaxCellBarProps) => {
   const own = cell.own as (CellCode & { readonly code: string | null }) | null
   const value = own === null ? 'wider' : (own.code ?? 'none')
   const code = codes.find(one => one.code === own?.code)
@@ -49,6 +51,11 @@ export const TaxCellBar = ({ at, cell, codes, onSet, onAcross, onDown, onNewCode
           ))}
         <option value="new">a new tax code …</option>
       </Select>
+      {proposal ? (
+        <Button onClick={() => onSet({ code: proposal.code, reason: '' })}>
+          Take {proposal.code}: {proposal.why}
+        </Button>
+      ) : null}
       {own && isForeign(code, at.region) ? (
         <>
           <Input

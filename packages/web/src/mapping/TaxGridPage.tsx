@@ -1,6 +1,6 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { TaxCodeRow, TaxGridPage as TaxGridFacts } from '@culvert/contract'
-import { type GridLine, taxGrid } from '@culvert/core'
+import { type GridLine, proposeCode, taxGrid } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -18,7 +18,7 @@ import { MappingLinks } from './MappingLinks.tsx'
 import { taxGridQuery } from './mappingQueries.ts'
 import { TaxCellBar } from './TaxCellBar.tsx'
 import { TaxCodeDialog } from './TaxCodeDialog.tsx'
-import { TaxGridTable } from './TaxGridTable.tsx'
+import { proposalWords, TaxGridTable } from './TaxGridTable.tsx'
 import { type CellAt, useTaxDraft } from './useTaxDraft.ts'
 
 /** Which tax supplies bear: by where they go, what they are and when. */
@@ -26,6 +26,13 @@ export const TaxGridPage = () => {
   const { clientId } = useClient()
   const { data } = useQuery(taxGridQuery(clientId))
   return data ? <Grid page={data} /> : null
+}
+
+/** The country that most codes are of. */
+const homeOf = (codes: readonly TaxCodeRow[]): string | null => {
+  const counts = new Map<string, number>()
+  for (const { country } of codes) if (country) counts.set(country, (counts.get(country) ?? 0) + 1)
+  return [...counts].sort(([, left], [, right]) => right - left)[0]?.[0] ?? null
 }
 
 const isAt = (line: GridLine, at: CellAt): boolean =>
@@ -42,6 +49,12 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
   const money = (minor: number): string => `${currencySign(page.currency)} ${amountText(minor, page.currency, locale)}`
   const open = grid.lines.reduce((sum, line) => sum + line.open, 0)
   const undecided = grid.lines.flatMap(line => line.cells).filter(one => one.open !== 0).length
+  const date = page.to ?? draft.since ?? '9999-12-31'
+  const home = homeOf(page.taxCodes)
+  const proposal =
+    chosen && cell && cell.serving === null && cell.lines > 0
+      ? proposeCode(chosen, cell, { codes: page.taxCodes, home, date })
+      : null
   const ownCode = cell?.own as { code: string | null; reason: string } | null
   const across = (): void => {
     if (chosen && ownCode)
@@ -72,9 +85,9 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
             </span>
           ) : null}
           {page.waiting.settlements > 0
-            ? `${countText(page.waiting.settlements, 'settlement')} blocked for want of a code, ${money(page.waiting.amount)} · `
+            ? `${countText(page.waiting.settlements, 'settlement')} blocked, ${money(page.waiting.amount)} · `
             : ''}
-          {page.to ? `13 weeks, ${rangeText(page.from, page.to)}` : 'nothing was reported yet'}
+          {page.to ? rangeText(page.from, page.to) : 'nothing was reported yet'}
         </span>
       }
       actions={
@@ -99,7 +112,8 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
       <TaxGridTable
         grid={grid}
         codes={new Map(page.taxCodes.map(code => [code.code, code]))}
-        date={page.to ?? draft.since ?? '9999-12-31'}
+        date={date}
+        home={home}
         names={new Map(page.sources.map(source => [source.source, source.name]))}
         chosen={chosen}
         onChoose={setChosen}
@@ -115,6 +129,7 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
             at={chosen}
             cell={cell}
             codes={page.taxCodes}
+            proposal={proposal && { code: proposal.code, why: proposalWords[proposal.why] }}
             onSet={to => draft.set([chosen], to)}
             onAcross={across}
             onDown={down}

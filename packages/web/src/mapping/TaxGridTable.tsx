@@ -1,5 +1,5 @@
 import type { TaxCodeRow } from '@culvert/contract'
-import { type GridCell, type GridLine, isForeign, kinds, ratesInForce, type TaxGrid } from '@culvert/core'
+import { type GridCell, type GridLine, isForeign, kinds, percentOf, proposeCode, type TaxGrid } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../course/ClientContext.tsx'
 import { amountText, countText } from '../ui/formats.ts'
@@ -11,6 +11,8 @@ interface TaxGridTableProps {
   /** Local date that rates are told of. */
   readonly date: string
   readonly names: ReadonlyMap<string, string>
+  /** The client's own country. */
+  readonly home: string | null
   readonly chosen: CellAt | null
   readonly onChoose: (cell: CellAt) => void
 }
@@ -79,12 +81,6 @@ const GridRow = ({ line, names, ...rest }: TaxGridTableProps & { readonly line: 
 
 const rateText = (percent: number): string => `${Number(percent.toFixed(2))} %`
 
-/** Percent that a code calls for on a day; null where it has no rate by then. */
-const rateOf = (code: TaxCodeRow | undefined, date: string): number | null => {
-  const rates = code && ratesInForce(code, date)
-  return rates ? Number(rates.total.numerator) / Number(rates.total.denominator) : null
-}
-
 /** Apart by more than rounding a price can do. */
 const isOff = (seen: number | null, called: number | null): boolean =>
   seen !== null && called !== null && Math.abs(seen - called) > 0.5
@@ -95,6 +91,7 @@ const Cell = ({
   codes,
   date,
   chosen,
+  home,
   onChoose,
 }: TaxGridTableProps & { readonly line: GridLine; readonly cell: GridCell }) => {
   const { base, locale } = useClient()
@@ -103,11 +100,14 @@ const Cell = ({
   const isChosen = JSON.stringify(at) === JSON.stringify(chosen)
   const { serving } = cell
   const code = serving?.code ? codes.get(serving.code) : undefined
-  const called = serving?.code === null ? 0 : rateOf(code, date)
+  const called = serving?.code === null ? 0 : code ? percentOf(code, date) : null
   const unsaid = isForeign(code, region) && !reasonOf(cell) && cell.amount !== 0
   const off = isOff(cell.seenPercent, called)
   const what = serving === null ? (cell.lines > 0 ? '◆ not decided' : '–') : (serving.code ?? 'no tax')
+  const proposal =
+    serving === null && cell.lines > 0 ? proposeCode(at, cell, { codes: [...codes.values()], home, date }) : null
   const notes = [
+    proposal && `proposed: ${proposal.code}, ${proposalWords[proposal.why]}`,
     called !== null && serving?.code ? rateText(called) : null,
     cell.seenPercent === null ? null : `seen ${rateText(cell.seenPercent)}`,
     unsaid ? `◆ tax of ${code?.country}, not said why` : reasonOf(cell),
@@ -132,5 +132,12 @@ const Cell = ({
     </td>
   )
 }
+
+/** Why a code is proposed. */
+export const proposalWords = {
+  rate_seen: 'the rate that was charged',
+  only_one: 'the one code of its country',
+  standard: 'its country’s highest rate',
+} as const
 
 const reasonOf = ({ serving }: GridCell): string => (serving as { reason?: string } | null)?.reason ?? ''

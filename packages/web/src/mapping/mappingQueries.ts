@@ -9,6 +9,7 @@ import {
   type SaveRoutes,
   type SaveTaxRows,
   savedRoutes,
+  savedTaxRows,
   starterPage,
   type TaxCodeRow,
   taxCheckPage,
@@ -99,7 +100,11 @@ export const useMappingActs = (clientId: number) => {
       onSettled,
     }),
     saveTaxCodes: useMutation(put<{ codes: TaxCodeRow[]; version: number }>('tax-codes')),
-    saveTaxRows: useMutation(put<SaveTaxRows>('tax-grid')),
+    saveTaxRows: useMutation({
+      mutationFn: (body: SaveTaxRows) =>
+        request(`/clients/${clientId}/tax-grid`, savedTaxRows, { method: 'PUT', json: body }),
+      onSettled,
+    }),
     saveRules: useMutation(put<{ rules: RuleBody[]; version: number }>('rules')),
     saveItems: useMutation(put<{ items: ItemRow[]; version: number }>('items')),
   }

@@ -2,6 +2,7 @@ import type { ClassBody, TaxDoubt, TaxGridPage, TaxRowBody } from '@culvert/cont
 import { fewerRows, type GridPlace, gridPeriods, setCell } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../course/ClientContext.tsx'
+import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { useMappingActs } from './mappingQueries.ts'
 
@@ -84,11 +85,11 @@ export const useTaxDraft = (page: TaxGridPage) => {
       },
       {
         onError: notice.refuse,
-        onSuccess: ({ version }) => {
+        onSuccess: ({ version, unblocked }) => {
           setBegun({ ...page, ...part, version })
           notice.say(
             byRows
-              ? `Saved as version ${version} of the map. What is not posted was composed anew; what is posted stays as it is.`
+              ? `Saved as version ${version} of the map. ${countText(unblocked, 'settlement')} no longer blocked; what is posted stays as it is.`
               : `Saved as version ${version}. The routes still decide tax, until the rest is decided.`,
           )
         },

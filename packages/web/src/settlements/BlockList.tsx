@@ -1,6 +1,6 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
-import { isCollection } from '@culvert/core'
+import { isCollection, isSupply } from '@culvert/core'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
@@ -67,9 +67,15 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
                       {block.reason === 'unmapped' && one.kind !== 'payout' ? (
                         <QuickRoute source={page.source} kind={one.kind} category={one.category} />
                       ) : null}
-                      <Link className="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
-                        on the Mapping page
-                      </Link>
+                      {block.reason === 'tax_code_missing' && isSupply(one.kind) ? (
+                        <Link className="small" to={href('/mapping/tax')}>
+                          decide it in the tax grid
+                        </Link>
+                      ) : (
+                        <Link className="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
+                          on the Mapping page
+                        </Link>
+                      )}
                     </>
                   )}
                 </Flex>
@@ -137,6 +143,8 @@ const advice = (block: SettlementPage['blocks'][number], page: SettlementPage): 
       return page.channels.length > 0 && block.concerned.every(one => isCollection(one.kind))
         ? 'no order explains these collections yet.'
         : 'these kinds have no route yet.'
+    case 'tax_code_missing':
+      return 'nothing says which tax these bear.'
     case 'rate_missing':
       return 'no exchange rate is known on or before its date.'
     case 'likely_double':

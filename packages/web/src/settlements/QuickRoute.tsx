@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { useClient } from '../course/ClientContext.tsx'
 import { AccountPicker } from '../mapping/AccountPicker.tsx'
 import { mappingQuery, useMappingActs } from '../mapping/mappingQueries.ts'
-import { TaxCodePicker } from '../mapping/TaxCodePicker.tsx'
+import { TaxChoice } from '../mapping/TaxChoice.tsx'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -48,9 +48,10 @@ export const QuickRoute = ({
         value={account}
         onChange={setAccount}
       />
-      <TaxCodePicker
+      <TaxChoice
+        kind={kind}
         label={`Tax code for ${kindText(kind, category)}`}
-        codes={data.taxCodes}
+        page={data}
         value={taxCode}
         onChange={setTaxCode}
       />
