@@ -8,6 +8,7 @@ const pages = [
   `${client}/sources/openhall`,
   `${client}/mapping`,
   `${client}/mapping/tax`,
+  `${client}/mapping/tax/codes`,
   `${client}/mapping/tax/check`,
   `${client}/mapping/rules`,
   `${client}/mapping/items`,

@@ -9,10 +9,10 @@ const marketDay = {
   mimeType: 'text/csv',
   buffer: Buffer.from(
     [
-      'line_id,occurred_at,kind,category,description,currency,amount',
-      'M-1,2026-07-04T11:00:00+01:00,sale,Tableware,Small bowl,EUR,24.60',
-      'M-2,2026-07-04T12:00:00+01:00,sale,Tableware,Kiln Lane starter box,EUR,36.90',
-      'M-3,2026-07-04T12:00:00+01:00,tip,,For the thrower,EUR,5.00',
+      'line_id,occurred_at,kind,category,description,region,currency,amount',
+      'M-1,2026-07-04T11:00:00+01:00,sale,Tableware,Small bowl,IE,EUR,24.60',
+      'M-2,2026-07-04T12:00:00+01:00,sale,Tableware,Kiln Lane starter box,IE,EUR,36.90',
+      'M-3,2026-07-04T12:00:00+01:00,tip,,For the thrower,,EUR,5.00',
     ].join('\n'),
   ),
 }
@@ -98,7 +98,7 @@ test('an item is made, and a route can point to it', async ({ page }) => {
 })
 
 test('a tax code with two components, one on the other, is made and checked', async ({ page }) => {
-  await page.goto(`${client}/mapping/tax`)
+  await page.goto(`${client}/mapping/tax/codes`)
   await page.getByRole('button', { name: 'Add a tax code' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Code', { exact: true }).fill('TWO')
@@ -115,7 +115,7 @@ test('a tax code with two components, one on the other, is made and checked', as
 })
 
 test('of a code for purchases it is said how much of the tax is taken back, and no more than all', async ({ page }) => {
-  await page.goto(`${client}/mapping/tax`)
+  await page.goto(`${client}/mapping/tax/codes`)
   await page.getByRole('button', { name: 'Add a tax code' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Code', { exact: true }).fill('P60')

@@ -132,6 +132,7 @@ export {
   taxCheckPage,
   taxCodeRow,
   taxGridPage,
+  taxLinesQuery,
   taxRowBody,
   touchedLines,
 } from './mapping.ts'

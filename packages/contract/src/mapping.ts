@@ -1,6 +1,6 @@
 import { isKind, type Kind, type Rule, type TextField, textFields, treatments } from '@culvert/core'
 import { z } from 'zod'
-import { currency, localDate, minor } from './shared.ts'
+import { currency, localDate, minor, month } from './shared.ts'
 
 export const kind = z.custom<Kind>(value => typeof value === 'string' && isKind(value), 'a kind of movement')
 const condition = z.string().min(1).nullable().default(null)
@@ -308,6 +308,46 @@ export const taxCheckPage = z.object({
       mapped: z.array(z.object({ taxCode: z.string(), percent: z.number() })),
     }),
   ),
+  /** Supplies by destination, class and period: booked beside what the grid says today; null where routes decide tax. */
+  places: z
+    .array(
+      z.object({
+        currency,
+        region: z.string().nullable(),
+        class: z.string(),
+        since: localDate.nullable(),
+        lines: z.number(),
+        base: minor,
+        booked: minor,
+        bookedCodes: z.array(z.string()),
+        byGrid: minor,
+        gridCodes: z.array(z.string()),
+        stated: minor.nullable(),
+        difference: minor,
+        open: minor,
+        foreign: minor,
+      }),
+    )
+    .nullable(),
+  /** What goes back to no known supply, and along with no known goods. */
+  hanging: z.array(
+    z.object({
+      currency,
+      lost: minor,
+      lostLines: z.number(),
+      unsplit: minor,
+      unsplitLines: z.number(),
+    }),
+  ),
+})
+/** Which lines of a tax check are listed. */
+export const taxLinesQuery = z.object({
+  month,
+  currency,
+  region: z.string().optional(),
+  class: z.string().optional(),
+  since: localDate.optional(),
+  hanging: z.enum(['lost', 'unsplit']).optional(),
 })
 export type TaxCheckPage = z.infer<typeof taxCheckPage>
 

@@ -76,6 +76,13 @@ export {
   type Source,
   type SourceOptions,
 } from './composing/setup.ts'
+export {
+  type HangingSums,
+  type SupplySums,
+  supplyPlace,
+  supplySums,
+  taxPeriods,
+} from './composing/supplyCheck.ts'
 export { supplyParts } from './composing/supplyParts.ts'
 export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
 export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transfer.ts'

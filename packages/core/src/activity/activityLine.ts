@@ -69,7 +69,15 @@ export interface WeightedLine extends RoutingValues {
   readonly taxAmount: number | null
   readonly count: number
   /** What a supply is taxed by where that is not decided by the line alone: the date, region and class of what it belongs to or goes along with. */
-  readonly supply?: { readonly date: string; readonly region: string | null; readonly class: string }
+  readonly supply?: {
+    readonly date: string
+    readonly region: string | null
+    readonly class: string
+    /** It goes back to a supply, and none is known. */
+    readonly lost?: true
+    /** It goes along with its order's goods, and none are known. */
+    readonly unsplit?: true
+  }
   /** The line that this is only a part of: what it comes to as a whole, minor units. */
   readonly part?: { readonly lineId: string; readonly whole: number }
   /** Those texts that a client's rules name; lines added up are alike in them. */

@@ -1,4 +1,5 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
+import type { Kind } from '../activity/kinds.ts'
 import type { Fraction } from '../money/fraction.ts'
 import { splitMinor } from '../money/splitMinor.ts'
 import { type BasketPart, type DatedLine, goesAlong, type SupplyBook } from '../tax/supply.ts'
@@ -17,12 +18,16 @@ export const supplyParts = (
 ): readonly WeightedLine[] => {
   const { book, setup, source } = context
   if (!setup.taxRows || !isSupply(line.kind)) return [weighted]
-  const { date, region, class: own } = book.factsOf(line)
+  const { date, region, class: own, of } = book.factsOf(line)
+  const lost = of === null && undoes.has(line.kind)
   const along = source.options.ancillaryFollows && goesAlong(line)
   const basket = along ? book.basketOf(line) : []
-  const as = (productClass: string): WeightedLine => ({ ...weighted, supply: { date, region, class: productClass } })
+  const as = (productClass: string): WeightedLine => ({
+    ...weighted,
+    supply: { date, region, class: productClass, ...(lost && { lost }) },
+  })
   const [first, ...others] = basket
-  if (!first) return [as(along ? '' : own)]
+  if (!first) return [along ? unsplit(as('')) : as(own)]
   if (others.length === 0) return [as(first.class)]
   const amounts = splitMinor(
     line.amount,
@@ -38,6 +43,14 @@ export const supplyParts = (
   const taxes = splitMinor(taxAmount, taxWeights(parts, basket, context))
   return parts.map((part, index) => ({ ...part, taxAmount: taxes[index] as number }))
 }
+
+/** Kinds that undo a supply; a discount may stand without one. */
+const undoes: ReadonlySet<Kind> = new Set(['refund', 'shipping_refund', 'tax_refund'])
+
+const unsplit = ({ supply, ...line }: WeightedLine): WeightedLine => ({
+  ...line,
+  ...(supply && { supply: { ...supply, unsplit: true as const } }),
+})
 
 /** What each part's code would bear on it, exact, over one denominator; the parts' own amounts where none would bear any. */
 const taxWeights = (

@@ -1,7 +1,19 @@
-import type { TaxCheckPage } from '@culvert/contract'
-import { checkTax, type SettlementActivity, type TaxCheck } from '@culvert/core'
+import type { ActivityList, TaxCheckPage } from '@culvert/contract'
+import {
+  checkTax,
+  isSupply,
+  type Kind,
+  type SettlementActivity,
+  type SupplySums,
+  sumMinor,
+  supplyPlace,
+  supplySums,
+  type TaxCheck,
+  taxPeriods,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { loadSuppliesOf, resolveStored, settlementLines } from '../settlements/activityLines.ts'
 import { loadActivity } from '../settlements/loadActivity.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
@@ -21,10 +33,14 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
     )
   ).map(row => row.month)
   const chosen = month ?? months[0] ?? null
-  if (chosen === null) return { month: null, months, codes: [], labels: [] }
+  if (chosen === null) return { month: null, months, codes: [], labels: [], places: null, hanging: [] }
   const checks: TaxCheck[] = []
+  const now = await loadSetup(tx)
+  const periods = taxPeriods(now.setup)
+  const [booked, byGrid] = [new PlaceTable(), new PlaceTable()]
+  const hanging: TaxCheckPage['hanging'] = []
   for (const [version, keys] of await keysByVersion(tx, chosen)) {
-    const client = await loadSetup(tx, version)
+    const client = version === null || version === now.mapVersion ? now : await loadSetup(tx, version)
     const loaded = await loadActivity(tx, client, { keys, also: ['region', 'taxLabel'] })
     checks.push(
       checkTax(
@@ -32,9 +48,139 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
         client.setup,
       ),
     )
+    if (!now.setup.taxRows) continue
+    const then = supplySums(
+      loaded.map(one => one.activity),
+      client.setup,
+      periods,
+    )
+    booked.add(then.sums)
+    const grid =
+      client === now
+        ? then
+        : supplySums(
+            (await loadActivity(tx, now, { keys })).map(one => one.activity),
+            now.setup,
+            periods,
+          )
+    byGrid.add(grid.sums)
+    hanging.push(...grid.hanging)
   }
   checks.push({ codes: await loadLedgerTax(tx, chosen), labels: [] })
-  return { month: chosen, months, codes: addCodes(checks), labels: addLabels(checks) }
+  return {
+    month: chosen,
+    months,
+    codes: addCodes(checks),
+    labels: addLabels(checks),
+    places: now.setup.taxRows ? heldAgainst(booked, byGrid) : null,
+    hanging: addHanging(hanging),
+  }
+}
+
+const placeKey = (place: Pick<SupplySums, 'currency' | 'region' | 'class' | 'since'>): string =>
+  JSON.stringify([place.currency, place.region, place.class, place.since])
+
+/** Sums by place, of several maps added up. */
+class PlaceTable extends Map<string, SupplySums> {
+  add(sums: readonly SupplySums[]): void {
+    for (const one of sums) {
+      const before = this.get(placeKey(one))
+      this.set(
+        placeKey(one),
+        before
+          ? {
+              ...before,
+              lines: before.lines + one.lines,
+              base: before.base + one.base,
+              tax: before.tax + one.tax,
+              stated: before.stated === null && one.stated === null ? null : (before.stated ?? 0) + (one.stated ?? 0),
+              codes: [...new Set([...before.codes, ...one.codes])].sort(),
+              open: before.open + one.open,
+              foreign: before.foreign + one.foreign,
+            }
+          : one,
+      )
+    }
+  }
+}
+
+/** What was booked of each place beside what the grid says of it today. */
+const heldAgainst = (booked: PlaceTable, byGrid: PlaceTable): NonNullable<TaxCheckPage['places']> =>
+  [...new Set([...booked.keys(), ...byGrid.keys()])]
+    .map(key => {
+      const [then, now] = [booked.get(key), byGrid.get(key)]
+      const { currency, region, class: name, since } = (then ?? now) as SupplySums
+      return {
+        ...{ currency, region, class: name, since },
+        lines: then?.lines ?? now?.lines ?? 0,
+        base: then?.base ?? 0,
+        booked: then?.tax ?? 0,
+        bookedCodes: [...(then?.codes ?? [])],
+        byGrid: now?.tax ?? 0,
+        gridCodes: [...(now?.codes ?? [])],
+        stated: now?.stated ?? null,
+        difference: (then?.tax ?? 0) - (now?.tax ?? 0),
+        open: now?.open ?? 0,
+        foreign: now?.foreign ?? 0,
+      }
+    })
+    .sort((left, right) => Math.abs(right.base) - Math.abs(left.base))
+
+const addHanging = (all: TaxCheckPage['hanging']): TaxCheckPage['hanging'] => {
+  const sums = new Map<string, TaxCheckPage['hanging'][number]>()
+  for (const one of all) {
+    const before = sums.get(one.currency)
+    sums.set(
+      one.currency,
+      before
+        ? {
+            currency: one.currency,
+            lost: before.lost + one.lost,
+            lostLines: before.lostLines + one.lostLines,
+            unsplit: before.unsplit + one.unsplit,
+            unsplitLines: before.unsplitLines + one.unsplitLines,
+          }
+        : one,
+    )
+  }
+  return [...sums.values()]
+}
+
+/** Lines told in a list; more are counted. */
+const mostLines = 1000
+
+/** The supplies of a month behind one row of the check, each with the part of it that is taxed there: of a place, or what hangs on nothing known. */
+export const listSupplies = async (
+  tx: Transaction,
+  month: string,
+  wanted: {
+    readonly currency: string
+    readonly place?: Pick<SupplySums, 'region' | 'class' | 'since'>
+    readonly hanging?: 'lost' | 'unsplit'
+  },
+): Promise<ActivityList> => {
+  const client = await loadSetup(tx)
+  const periods = taxPeriods(client.setup)
+  const keys = [...(await keysByVersion(tx, month)).values()].flat().filter(key => key.currency === wanted.currency)
+  const found: ActivityList['lines'] = []
+  for (const key of keys) {
+    const lines = await settlementLines(tx, key, 'now')
+    const supplies = await loadSuppliesOf(tx, client, lines, 'now')
+    for (const line of lines) {
+      if (!isSupply(line.kind as Kind)) continue
+      const parts = resolveStored(line, client, supplies).filter(({ part, resolution }) => {
+        if (resolution.ok && resolution.elsewhere) return false
+        if (wanted.hanging) return Boolean(part.supply?.[wanted.hanging])
+        const place = supplyPlace(part, client.setup, periods)
+        return (
+          placeKey({ ...place, currency: key.currency }) ===
+          placeKey({ ...(wanted.place ?? place), currency: key.currency })
+        )
+      })
+      if (parts.length > 0) found.push({ ...line, amount: sumMinor(parts, one => one.part.amount) })
+    }
+  }
+  return { lines: found.slice(0, mostLines), total: found.length, sum: sumMinor(found, line => line.amount) }
 }
 
 const keysByVersion = async (tx: Transaction, month: string): Promise<Map<number | null, SettlementKey[]>> => {

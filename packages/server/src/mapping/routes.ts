@@ -8,6 +8,7 @@ import {
   saveRulesBody,
   saveTaxRowsBody,
   taxCodeRow,
+  taxLinesQuery,
 } from '@culvert/contract'
 import { isCurrency } from '@culvert/core'
 import { sql } from 'drizzle-orm'
@@ -20,7 +21,7 @@ import { currentVersion, loadItems, loadTaxCodes } from './loadMap.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
-import { loadTaxCheck } from './loadTaxCheck.ts'
+import { listSupplies, loadTaxCheck } from './loadTaxCheck.ts'
 import { loadTaxGrid } from './loadTaxGrid.ts'
 import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
@@ -61,6 +62,15 @@ export const mappingRoutes = (database: Database): Router => {
   router.get('/tax-check', async (request, response) => {
     const { month } = z.object({ month: monthSchema.optional() }).parse({ month: request.query.month || undefined })
     response.json(await asClient(database, actorOf(response), tx => loadTaxCheck(tx, month ?? null)))
+  })
+  router.get('/tax-check/lines', async (request, response) => {
+    const { month, currency, region, class: name, since, hanging } = taxLinesQuery.parse(request.query)
+    const place = { region: region ?? null, class: name ?? '', since: since ?? null }
+    response.json(
+      await asClient(database, actorOf(response), tx =>
+        listSupplies(tx, month, { currency, ...(hanging ? { hanging } : { place }) }),
+      ),
+    )
   })
   router.get('/tax-grid', async (_request, response) => {
     response.json(await asClient(database, actorOf(response), loadTaxGrid))

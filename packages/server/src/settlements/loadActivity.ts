@@ -99,9 +99,9 @@ interface GroupRow {
   readonly payout_line: string | null
   readonly payout_region: string | null
   readonly matched: boolean
-  /** Goes along with its order's goods, which are all of the class `basket` (empty: none). */
+  /** Goes along with its order's goods, which are all of the class `basket` (empty: none); null: no goods are known. */
   readonly along: boolean
-  readonly basket: string
+  readonly basket: string | null
   /** Its id, where a line is taxed by what it belongs to or in parts. */
   readonly alone: string | null
 }
@@ -276,7 +276,10 @@ const taxedParts = (
   if (row.alone !== null)
     return supplyParts(supplies.lineOf(row.source, row.alone), weighted, { book: supplies.book, setup, source })
   if (!row.along) return [weighted]
-  return [{ ...weighted, supply: { date: row.local_date, region: weighted.region, class: row.basket } }]
+  const unsplit = row.basket === null ? ({ unsplit: true } as const) : {}
+  return [
+    { ...weighted, supply: { date: row.local_date, region: weighted.region, class: row.basket ?? '', ...unsplit } },
+  ]
 }
 
 const headOf = (row: HeadRow): SettlementHead | null =>

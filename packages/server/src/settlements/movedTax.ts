@@ -89,7 +89,13 @@ const factsOf = (
   const source = setup.sources.get(line.source)
   if (!source) throw new RangeError(`unknown source ${line.source}`)
   const parts = supplyParts(at.line, weightedAs(line), { book: at.book, setup, source })
-  return JSON.stringify(parts.map(({ supply, amount, taxAmount }: WeightedLine) => [supply, amount, taxAmount]))
+  return JSON.stringify(
+    parts.map(({ supply, amount, taxAmount }: WeightedLine) => [
+      supply && [supply.date, supply.region, supply.class],
+      amount,
+      taxAmount,
+    ]),
+  )
 }
 
 const groupedBy = <Row>(rows: readonly Row[], nameOf: (row: Row) => string): Map<string, Row[]> => {

@@ -49,7 +49,7 @@ export interface SupplyGrouping {
   readonly joins: SQL
   /** Whether a line goes along with its order's goods, all of one class. */
   readonly along: SQL
-  /** That class; empty where the order has no goods. */
+  /** That class; null where the order has no goods. */
   readonly basket: SQL
   /** Its id where a line is to be looked at by itself. */
   readonly alone: SQL
@@ -79,7 +79,7 @@ export const supplyGrouping = ({ setup }: ClientSetup, asOf: AsOf): SupplyGroupi
           AND s.currency = l.currency AND s.kind = 'sale' AND s.status = 'available' AND ${revisionAsOf(asOf, 's')}
         GROUP BY 1) c) b`,
     along: sql`${along}`,
-    basket: sql`CASE WHEN b.sold AND b.classes = 1 THEN b.class ELSE '' END`,
+    basket: sql`CASE WHEN NOT b.sold THEN NULL WHEN b.classes = 1 THEN b.class ELSE '' END`,
     alone: sql`CASE WHEN ${isGoingBack} OR (b.sold AND b.classes > 1) THEN l.line_id END`,
   }
 }

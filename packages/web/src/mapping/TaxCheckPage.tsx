@@ -1,21 +1,27 @@
 import type { TaxCheckPage as TaxCheckFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { useClient } from '../course/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { dateText, monthText } from '../ui/formats.ts'
+import { countText, dateText, monthText } from '../ui/formats.ts'
 import { Select } from '../ui/Input.tsx'
 import { Page } from '../ui/Page.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { taxCheckQuery } from './mappingQueries.ts'
+import { TaxLines, type TaxLinesOf } from './TaxLines.tsx'
+import { TaxPlaces } from './TaxPlaces.tsx'
+import { taxPlaceFaults } from './taxPlaceText.ts'
 
 /** The tax of a month: what is booked beside what its base calls for, and the rates charged beside the rates mapped. */
 export const TaxCheckPage = () => {
   const { clientId } = useClient()
   const [search, setSearch] = useSearchParams()
   const { data } = useQuery(taxCheckQuery(clientId, search.get('month') ?? ''))
+  const [lines, setLines] = useState<TaxLinesOf | null>(null)
   if (!data) return null
   const off = data.codes.filter(isOff)
+  const wrong = (data.places ?? []).filter(place => taxPlaceFaults(place).length > 0)
   return (
     <Page
       links={<MappingLinks here="tax" />}
@@ -24,9 +30,11 @@ export const TaxCheckPage = () => {
         <span>
           {data.month === null
             ? 'nothing to check yet'
-            : off.length === 0
-              ? 'every code’s tax is what its base calls for, but for rounding'
-              : `${off.map(code => code.taxCode).join(', ')}: not what the base calls for`}
+            : wrong.length > 0
+              ? `${countText(wrong.length, 'place')} not as the grid says`
+              : off.length === 0
+                ? 'every code’s tax is what its base calls for, but for rounding'
+                : `${off.map(code => code.taxCode).join(', ')}: not what the base calls for`}
         </span>
       }
       actions={
@@ -43,6 +51,15 @@ export const TaxCheckPage = () => {
         </Select>
       }
     >
+      {data.places === null ? (
+        <p className="ochre" style={{ margin: '0 0 10px' }}>
+          ◆ Tax still hangs on routes: what goes where is checked once it is decided by destination.
+        </p>
+      ) : lines !== null && data.month !== null ? (
+        <TaxLines month={data.month} of={lines} onClose={() => setLines(null)} />
+      ) : (
+        <TaxPlaces places={data.places} hanging={data.hanging} onOpen={setLines} />
+      )}
       <Codes codes={data.codes} />
       <Labels labels={data.labels} />
     </Page>

@@ -28,12 +28,14 @@ export const TaxGridTable = (props: TaxGridTableProps) => {
   const shown = grid.lines.filter(line => !folded || !hidden.includes(line))
   return (
     <div style={{ overflowX: 'auto' }}>
-      <table className="sheet" aria-label="Tax grid">
+      <table className="sheet" aria-label="Tax grid" style={{ width: 'auto', minWidth: 520 }}>
         <thead>
           <tr>
-            <th>Where it goes</th>
+            <th style={{ minWidth: 200 }}>Where it goes</th>
             {grid.classes.map(name => (
-              <th key={name}>{name === '' ? 'No class of its own' : name}</th>
+              <th key={name} style={{ minWidth: 230 }}>
+                {name === '' ? 'No class of its own' : name}
+              </th>
             ))}
           </tr>
         </thead>
@@ -79,7 +81,7 @@ const GridRow = ({ line, names, ...rest }: TaxGridTableProps & { readonly line: 
   </tr>
 )
 
-const rateText = (percent: number): string => `${Number(percent.toFixed(2))} %`
+const rateText = (percent: number): string => `${Number(percent.toFixed(3))} %`
 
 /** Apart by more than rounding a price can do. */
 const isOff = (seen: number | null, called: number | null): boolean =>

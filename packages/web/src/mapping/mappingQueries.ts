@@ -1,4 +1,5 @@
 import {
+  activityList,
   type ItemRow,
   itemsPage,
   mappingPage,
@@ -18,7 +19,8 @@ import {
 } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { z } from 'zod'
-import { request } from '../ui/request.ts'
+import { queryText, request } from '../ui/request.ts'
+import type { TaxLinesOf } from './TaxLines.tsx'
 
 export const mappingQuery = (clientId: number, source: string) =>
   queryOptions({
@@ -67,6 +69,16 @@ export const taxCheckQuery = (clientId: number, month: string) =>
     queryKey: ['client', clientId, 'tax-check', month],
     queryFn: () => request(`/clients/${clientId}/tax-check?month=${month}`, taxCheckPage),
     placeholderData: keepPreviousData,
+  })
+
+export const taxLinesQuery = (clientId: number, month: string, of: TaxLinesOf) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'tax-lines', month, of],
+    queryFn: () =>
+      request(
+        `/clients/${clientId}/tax-check/lines${queryText({ month, currency: of.currency, hanging: of.hanging, ...of.place })}`,
+        activityList,
+      ),
   })
 
 export const taxGridQuery = (clientId: number) =>

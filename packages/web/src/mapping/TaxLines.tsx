@@ -1,0 +1,56 @@
+import { Box, Flex } from '@chakra-ui/react'
+import { useQuery } from '@tanstack/react-query'
+import { useClient } from '../course/ClientContext.tsx'
+import { lineColumns } from '../settlements/lineColumns.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { countText } from '../ui/formats.ts'
+import { SheetTable } from '../ui/SheetTable.tsx'
+import { taxLinesQuery } from './mappingQueries.ts'
+import type { TaxPlace } from './taxPlaceText.ts'
+
+/** Which lines of a month are listed: of a place, or what hangs on nothing known. */
+export interface TaxLinesOf {
+  readonly title: string
+  readonly currency: string
+  readonly place?: Pick<TaxPlace, 'region' | 'class' | 'since'>
+  readonly hanging?: 'lost' | 'unsplit'
+}
+
+/** The lines behind one row of the tax check; of a line that is taxed in parts, the part. */
+export const TaxLines = ({
+  month,
+  of,
+  onClose,
+}: {
+  readonly month: string
+  readonly of: TaxLinesOf
+  readonly onClose: () => void
+}) => {
+  const { clientId, timeZone } = useClient()
+  const { data } = useQuery(taxLinesQuery(clientId, month, of))
+  return (
+    <Box mb="18px">
+      <Flex gap="14px" align="center" mb="8px" minH="34px">
+        <Button onClick={onClose}>Back to the check</Button>
+        <span className="strong">{of.title}</span>
+        {data ? (
+          <>
+            <span className="muted">
+              {countText(data.total, 'line')}
+              {data.total > data.lines.length ? `, the first ${data.lines.length} shown` : ''}
+            </span>
+            <Amount minor={data.sum} currency={of.currency} className="strong" />
+          </>
+        ) : null}
+      </Flex>
+      <SheetTable
+        label={`Lines of ${of.title}`}
+        columns={lineColumns(of.currency, timeZone)}
+        rows={data?.lines ?? []}
+        rowKey={line => `${line.source} ${line.lineId}`}
+        traceOf={line => ({ at: 'line', source: line.source, lineId: line.lineId })}
+      />
+    </Box>
+  )
+}

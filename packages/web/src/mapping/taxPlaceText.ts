@@ -1,0 +1,20 @@
+import type { TaxCheckPage } from '@culvert/contract'
+import { dateText } from '../ui/formats.ts'
+
+export type TaxPlace = NonNullable<TaxCheckPage['places']>[number]
+
+/** Where supplies go, of which class, and since when their rates are what they are. */
+export const taxPlaceText = ({ region, class: name, since }: Pick<TaxPlace, 'region' | 'class' | 'since'>): string =>
+  [region ?? 'not told where', name || 'no class', since && `since ${dateText(since)}`].filter(Boolean).join(' · ')
+
+/** What is not as it should be with a place; empty: nothing. */
+export const taxPlaceFaults = (place: TaxPlace): readonly string[] =>
+  [
+    place.difference !== 0 ? 'booked is not what the grid says' : null,
+    place.foreign !== 0 ? 'tax of another country, not said why' : null,
+    place.stated !== null && Math.abs(place.stated - place.byGrid) > place.lines
+      ? 'the source charged something else'
+      : null,
+    // The last, since its money is told after it.
+    place.open !== 0 ? 'no code, or no route' : null,
+  ].filter(fault => fault !== null)

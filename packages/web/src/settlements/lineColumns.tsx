@@ -1,0 +1,52 @@
+import type { ActivityRow } from '@culvert/contract'
+import { Amount } from '../ui/Amount.tsx'
+import { momentText } from '../ui/formats.ts'
+import type { SheetColumn } from '../ui/SheetTable.tsx'
+
+/** The columns of a list of activity lines in one currency; times in the client's zone. */
+export const lineColumns = (currency: string, timeZone: string): readonly SheetColumn<ActivityRow>[] => [
+  {
+    id: 'line',
+    head: 'Line',
+    width: '110px',
+    cell: line => <span className="mono">{line.lineId}</span>,
+    value: line => line.lineId,
+  },
+  {
+    id: 'at',
+    head: 'When',
+    width: '160px',
+    cell: line => momentText(line.occurredAt, timeZone),
+    value: line => line.occurredAt,
+  },
+  {
+    id: 'order',
+    head: 'Order',
+    width: '90px',
+    cell: line => <span className="mono">{line.orderId}</span>,
+    value: line => line.orderId,
+  },
+  { id: 'what', head: 'What', cell: line => line.description ?? '', value: line => line.description },
+  {
+    id: 'sku',
+    head: 'SKU',
+    width: '100px',
+    cell: line => <span className="mono">{line.sku}</span>,
+    value: line => line.sku,
+  },
+  { id: 'region', head: 'Region', width: '80px', cell: line => line.region, value: line => line.region },
+  {
+    id: 'amount',
+    head: currency,
+    right: true,
+    width: '110px',
+    value: line => line.amount,
+    cell: line => (
+      <Amount
+        minor={line.amount}
+        currency={line.currency}
+        trace={{ at: 'line', source: line.source, lineId: line.lineId }}
+      />
+    ),
+  },
+]
