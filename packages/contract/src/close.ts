@@ -29,7 +29,7 @@ export const monthState = z.object({
   openBankLines: z.number(),
   /** Clearing accounts that are not closed at the month's end. */
   unproved: z.array(z.object({ account: z.string(), name: z.string(), outcome: outcome.nullable() })),
-  /** Tax codes whose tax is not what its base calls for, beyond rounding. */
+  /** Tax codes whose tax is not what its base calls for, beyond rounding; destinations and classes whose tax is not what the grid says. */
   taxOff: z.array(z.string()),
   /** Whether any of that is so: then a lock needs a reason. */
   open: z.boolean(),

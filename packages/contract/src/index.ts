@@ -127,14 +127,19 @@ export {
   type TaxCheckPage,
   type TaxCodeRow,
   type TaxDoubt,
+  type TaxFilingBody,
+  type TaxFilingList,
   type TaxGridPage,
   type TaxRowBody,
   taxCheckPage,
   taxCodeRow,
+  taxFilingBody,
+  taxFilingList,
   taxGridPage,
   taxLinesQuery,
   taxRowBody,
   touchedLines,
+  withdrawFilingBody,
 } from './mapping.ts'
 export { type OpenItems, pairOpenItems } from './pairOpenItems.ts'
 export { saveLabelsBody, type TieOutPage, tieOutPage } from './payments.ts'

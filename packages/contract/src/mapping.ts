@@ -340,6 +340,32 @@ export const taxCheckPage = z.object({
     }),
   ),
 })
+/** A tax period that was filed with an agency: local dates, both counted in. */
+export const taxFilingBody = z
+  .object({
+    agency: z.string().trim().min(1, 'an agency').max(200),
+    from: localDate,
+    to: localDate,
+    filedOn: localDate,
+  })
+  .refine(({ from, to }) => from <= to, { path: ['to'], error: 'it ends before it begins' })
+export type TaxFilingBody = z.infer<typeof taxFilingBody>
+export const withdrawFilingBody = z.object({ reason: z.string().trim().min(1, 'a reason').max(500) })
+export const taxFilingList = z.object({
+  filings: z.array(
+    z.object({
+      id: z.number(),
+      agency: z.string(),
+      from: localDate,
+      to: localDate,
+      filedOn: localDate,
+      by: z.string(),
+      /** Null while it stands. */
+      withdrawn: z.object({ by: z.string(), reason: z.string() }).nullable(),
+    }),
+  ),
+})
+export type TaxFilingList = z.infer<typeof taxFilingList>
 /** Which lines of a tax check are listed. */
 export const taxLinesQuery = z.object({
   month,

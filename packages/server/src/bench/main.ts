@@ -3,8 +3,11 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { type Actor, connect } from '../database/connect.ts'
+import { taxRowBody } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { type Actor, asClient, connect } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
+import { saveTaxRows } from '../mapping/saveTaxRows.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
 import { madeRoute, makeClient, settlementKeys } from '../testing/madeClient.ts'
 import { makeRacedClient } from '../testing/writers.ts'
@@ -105,6 +108,52 @@ const measureHeart = async (): Promise<void> => {
   )
   const stored = await serverTask('post', actor)
   console.log(`       storing what was composed: ${stored.entries} entries in ${seconds(stored.elapsed)}`)
+}
+
+/** Classes, and a code for each and for each region that is told apart. */
+const taxedClient = async (name: string): Promise<Actor> => {
+  const actor = await routedClient(name)
+  await saveRoutes(database, actor, { changed: [madeRoute('refund', { account: '4000' })], removed: [] })
+  await saveTaxRows(database, actor, {
+    rows: [
+      { code: 'S23' },
+      { class: 'books', code: null },
+      { region: 'CA-QC', code: null },
+      { region: 'DE', class: 'books', code: 'S23' },
+    ].map(row => taxRowBody.parse(row)),
+    classes: [
+      { sku: null, category: 'Books', class: 'books' },
+      { sku: null, category: 'Tableware', class: 'goods' },
+      { sku: null, category: 'Glaze kits', class: 'goods' },
+      { sku: null, category: 'Classes', class: 'courses' },
+    ],
+    byRows: true,
+  })
+  return actor
+}
+
+/** A million lines taxed by rows: as each line says, and with postage that follows the goods of its order. */
+const measureBaskets = async (): Promise<void> => {
+  const file = await writeActivity(join(folder, 'baskets-'), 2000, 160, { baskets: true })
+  const actor = await taxedClient('Taxed by rows')
+  await bring(actor, file)
+  console.log(`${file.rows} lines taxed by rows, 1 order in 12 of two categories, 1 in 33 paid back in part`)
+  for (const [follows, bar] of [
+    [false, 2],
+    [true, 3],
+  ] as const) {
+    await asClient(database, actor, tx =>
+      tx.execute(sql`UPDATE source SET options = options || ${JSON.stringify({ ancillaryFollows: follows })}::jsonb
+        WHERE client_id = current_client()`),
+    )
+    const { result: grouped } = await task('composeBase', actor)
+    const composed = await serverTask('compose', actor)
+    say(
+      `composing by tax rows${follows ? ', postage following the goods' : ''}`,
+      `${composed.entries} drafts in ${seconds(composed.elapsed)}, ${(composed.elapsed / grouped.grouping).toFixed(2)} × the GROUP BY of ${seconds(grouped.grouping)} (bar ${bar})`,
+      composed.elapsed / grouped.grouping <= bar && composed.entries > 0,
+    )
+  }
 }
 
 /** Posting and page data, with another client as big beside. */
@@ -246,6 +295,7 @@ const measureReaders = async (): Promise<void> => {
 
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   heart: measureHeart,
+  baskets: measureBaskets,
   books: measureBooks,
   pairing: measurePairing,
   harsh: measureHarshPairing,

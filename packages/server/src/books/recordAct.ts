@@ -23,6 +23,8 @@ export type ActSort =
   | 'save_tax_rows'
   | 'save_rates'
   | 'save_labels'
+  | 'file_tax'
+  | 'withdraw_tax_filing'
   | 'lock_period'
   | 'unlock_period'
 

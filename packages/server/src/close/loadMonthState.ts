@@ -29,9 +29,14 @@ export const loadMonthState = async (tx: Transaction, month: string): Promise<Mo
     if (proof?.outcome !== 'closed')
       unproved.push({ account: clearing.account, name: clearing.name, outcome: proof?.outcome ?? null })
   }
-  const { codes } = await loadTaxCheck(tx, month)
+  const { codes, places } = await loadTaxCheck(tx, month)
   const taxOff = [
-    ...new Set(codes.filter(code => Math.abs(code.difference) > code.roundings).map(code => code.taxCode)),
+    ...new Set([
+      ...codes.filter(code => Math.abs(code.difference) > code.roundings).map(code => code.taxCode),
+      ...(places ?? [])
+        .filter(place => place.difference !== 0 || place.open !== 0 || place.foreign !== 0)
+        .map(place => [place.region ?? 'no region', place.class].filter(Boolean).join(' ')),
+    ]),
   ]
   const waiting =
     counts.blocked +

@@ -3,7 +3,8 @@ import { sql } from 'drizzle-orm'
 import { recordAct } from '../books/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
 import { refreshSummary } from '../clients/refreshSummary.ts'
-import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { holdMonths } from '../close/periods.ts'
+import { firstUnfiledDay } from '../close/taxFilings.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
@@ -28,7 +29,7 @@ interface PostedRow {
 /**
  * Books what revised lines change in a posted settlement: the entries it would have today, under the mapping it was
  * posted with, less what it has. Dated like the journal that it corrects, the last where there are several, or the first
- * open day if that month is locked.
+ * open day if that month is locked or its tax period filed.
  */
 export const bookCorrection = (database: Database, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> =>
   retrying(() => asClient(database, actor, tx => correct(tx, actor, key)))
@@ -66,7 +67,7 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   const journals = composed.entries.filter(one => one.document === 'journal').map(one => one.date)
   // Lines that come to nothing have no journal, then or now: that they were looked at is written down all the same.
   const wanted = posted.booked_on ?? journals.sort().at(-1) ?? loaded.activity.lastDate ?? loaded.activity.day
-  const date = wanted === null ? '' : await firstOpenDay(tx, wanted)
+  const date = wanted === null ? '' : await firstUnfiledDay(tx, wanted)
   const { lines } = composeCorrection(composed.entries, before, { date, currency: key.currency }) ?? { lines: [] }
   const entry: NewEntry = {
     date,
@@ -117,6 +118,8 @@ const holdUnchanged = async (
   if (source?.last_pull !== seen.pullNo) throw new Stale('new activity was stored')
   const locked = await holdMonths(tx, seen.dates)
   if (locked.size > 0) throw new Stale('a period was locked')
+  for (const date of seen.dates)
+    if ((await firstUnfiledDay(tx, date)) !== date) throw new Stale('its tax period was filed')
   const [row] = await rowsOf<{ state: string; generation: number; corrections: number }>(
     tx,
     sql`

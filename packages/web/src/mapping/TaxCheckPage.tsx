@@ -9,6 +9,7 @@ import { Select } from '../ui/Input.tsx'
 import { Page } from '../ui/Page.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { taxCheckQuery } from './mappingQueries.ts'
+import { TaxFilings } from './TaxFilings.tsx'
 import { TaxLines, type TaxLinesOf } from './TaxLines.tsx'
 import { TaxPlaces } from './TaxPlaces.tsx'
 import { taxPlaceFaults } from './taxPlaceText.ts'
@@ -62,6 +63,7 @@ export const TaxCheckPage = () => {
       )}
       <Codes codes={data.codes} />
       <Labels labels={data.labels} />
+      {data.month ? <TaxFilings month={data.month} /> : null}
     </Page>
   )
 }

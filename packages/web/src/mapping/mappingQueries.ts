@@ -13,7 +13,9 @@ import {
   savedTaxRows,
   starterPage,
   type TaxCodeRow,
+  type TaxFilingBody,
   taxCheckPage,
+  taxFilingList,
   taxGridPage,
   touchedLines,
 } from '@culvert/contract'
@@ -81,6 +83,12 @@ export const taxLinesQuery = (clientId: number, month: string, of: TaxLinesOf) =
       ),
   })
 
+export const taxFilingsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'tax-filings'],
+    queryFn: () => request(`/clients/${clientId}/tax-filings`, taxFilingList),
+  })
+
 export const taxGridQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'tax-grid'],
@@ -109,6 +117,15 @@ export const useMappingActs = (clientId: number) => {
     }),
     addAccount: useMutation({
       mutationFn: (body: NewAccount) => request(`/clients/${clientId}/accounts`, z.object({}), { json: body }),
+      onSettled,
+    }),
+    fileTax: useMutation({
+      mutationFn: (json: TaxFilingBody) => request(`/clients/${clientId}/tax-filings`, z.object({}), { json }),
+      onSettled,
+    }),
+    withdrawFiling: useMutation({
+      mutationFn: ({ id, reason }: { id: number; reason: string }) =>
+        request(`/clients/${clientId}/tax-filings/${id}/withdraw`, z.object({}), { json: { reason } }),
       onSettled,
     }),
     saveTaxCodes: useMutation(put<{ codes: TaxCodeRow[]; version: number }>('tax-codes')),

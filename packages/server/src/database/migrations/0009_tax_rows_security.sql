@@ -34,7 +34,7 @@ BEGIN
   END LOOP;
   FOREACH name IN ARRAY ARRAY[
     'settlement', 'act', 'map_version', 'route', 'rule', 'item', 'activity_week', 'stated_balance', 'reported_balance',
-    'tax_row', 'product_class', 'tender_match', 'tender_label', 'gateway_label', 'activity_superseded', 'activity_line', 'pull', 'source_bank',
+    'tax_row', 'product_class', 'tax_filing', 'tender_match', 'tender_label', 'gateway_label', 'activity_superseded', 'activity_line', 'pull', 'source_bank',
     'source_clearing', 'source', 'exchange_rate', 'tax_rate', 'tax_component', 'tax_code', 'account', 'client_summary',
     'membership', 'client'
   ] LOOP

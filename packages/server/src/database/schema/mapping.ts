@@ -13,7 +13,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import { account, taxCode } from './books.ts'
 import { client } from './clients.ts'
-import { clientId, now } from './columns.ts'
+import { clientId, moment, now } from './columns.ts'
 
 // How activity is mapped, and each saved state of it.
 
@@ -121,6 +121,30 @@ export const productClass = pgTable(
   table => [
     primaryKey({ columns: [table.clientId, table.sku, table.category] }),
     check('product_class_names_one', sql`(sku = '') <> (category = '')`),
+  ],
+)
+
+/** A tax period that was filed with an agency; rows are withdrawn, never removed. */
+export const taxFiling = pgTable(
+  'tax_filing',
+  {
+    clientId: clientId().references(() => client.clientId),
+    filingId: integer('filing_id').notNull(),
+    agency: text('agency').notNull(),
+    from: date('from').notNull(),
+    to: date('to').notNull(),
+    filedOn: date('filed_on').notNull(),
+    by: integer('by').notNull(),
+    at: now(),
+    withdrawnAt: moment('withdrawn_at'),
+    withdrawnBy: integer('withdrawn_by'),
+    /** Why it was withdrawn; empty while it stands. */
+    withdrawnFor: text('withdrawn_for').notNull().default(''),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.filingId] }),
+    check('tax_filing_span', sql`"from" <= "to"`),
+    check('tax_filing_withdrawn', sql`(withdrawn_at IS NULL) = (withdrawn_for = '')`),
   ],
 )
 
