@@ -78,7 +78,9 @@ describe('the catalogue', () => {
         const reached = await asClient(database, second, async tx => (await tx.execute(statement)).rowCount).catch(
           (error: Error) => error,
         )
-        if (reached instanceof Error) expect(appendOnly, `${name}: ${reached.message}`).toContain(name)
+        // What is withdrawn and never removed may be updated, and is deleted by nobody.
+        if (reached instanceof Error)
+          expect([...appendOnly, 'tax_filing'], `${name}: ${reached.message}`).toContain(name)
         else expect(reached, `${name} reached`).toBe(0)
       }
     }

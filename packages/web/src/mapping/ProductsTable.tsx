@@ -55,7 +55,7 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
   const taxOf = (products: readonly SeenProduct[]): string =>
     products.some(product => items.find(item => item.code === product.items[0])?.taxCode)
       ? 'Where an item names a tax code, it is that one from now on.'
-      : 'Their tax codes are what they were.'
+      : 'Their tax stays as it was.'
   const takeOff = ({ sku, ownRoutes }: SeenProduct): void =>
     save.mutate(
       { changed: [], removed: ownRoutes, version },
