@@ -227,7 +227,7 @@ export const makeKilnLane = (seed = 20_260_105): Demo => {
 const bookToFrance = 23
 /** An order of this week holds tableware and a book, so that its postage is taxed in parts. */
 const mixedWeek = 18
-/** A course held before the reduced rate fell is paid back after it, in this week. */
+/** A course of before the reduced rate fell is paid back after it, in this week. */
 const courseBackWeek = 22
 
 // Nothing here changes what a week comes to: regions, categories and orders do, and one sale becomes two.
@@ -271,7 +271,7 @@ const withDestinations = (market: ReturnType<typeof makeMarketplace>): typeof ma
             ...(row === back && {
               category: 'Classes',
               sku: course.sku ?? '',
-              description: 'Part of a course paid back',
+              description: 'Course paid back',
             }),
           },
         ]

@@ -7,6 +7,7 @@ import { routeBook } from '../mapping/resolveRoute.ts'
 import type { Route } from '../mapping/route.ts'
 import { madeMonths, madeOptions, seed } from '../testing/madeMonths.ts'
 import { madeItems, madeRoute, madeRoutes, madeSetup } from '../testing/madeSetup.ts'
+import { fewerRows } from './fewerRows.ts'
 import { classBook } from './productClass.ts'
 import { rowsOfRoutes } from './rowsOfRoutes.ts'
 import { taxBook } from './taxRow.ts'
@@ -111,6 +112,7 @@ describe(`months booked by the rows made of their routes (seed ${seed})`, () => 
     const plain = madeRoutes.filter(one => !one.item && !one.charge && !(one.kind === 'sale' && one.category))
     const made = rowsOfRoutes(plain, madeItems)
     expect([made.kept, made.unlike]).toEqual([[], []])
+    const fewer = fewerRows(made.rows)
     fc.assert(
       fc.property(madeMonths({ maxLength: 70 }), madeOptions, (months, options) => {
         const lines = ownDates(months)
@@ -123,6 +125,7 @@ describe(`months booked by the rows made of their routes (seed ${seed})`, () => 
           taxRows: taxBook(made.rows),
         }
         expect(bytes(lines, byRows)).toBe(bytes(lines, setup))
+        expect(bytes(lines, { ...byRows, taxRows: taxBook(fewer) })).toBe(bytes(lines, setup))
       }),
       { numRuns: 300, seed },
     )
