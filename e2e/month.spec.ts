@@ -87,7 +87,8 @@ test('an open cell of the tax grid is decided, and what it held up is blocked no
   await expect(page.getByRole('button', { name: 'FR, books: FR5' })).toBeVisible()
   // The tax check agrees, and lists the lines: the book, and its postage with it.
   await page.getByRole('link', { name: 'Check a month’s tax' }).click()
-  await page.getByLabel('Month').selectOption('2026-06')
+  await expect(page.getByRole('heading', { name: 'Tax check' })).toBeVisible()
+  await page.getByRole('main').getByLabel('Month').selectOption('2026-06')
   const french = page.getByRole('table', { name: 'Tax by destination' }).getByRole('row', { name: /FR · books/ })
   await expect(french).toContainText('FR5')
   await expect(french).not.toContainText('◆')

@@ -66,26 +66,18 @@ const lineKey = (source: string, lineId: string): string => JSON.stringify([sour
  */
 export const supplyBook = (lines: Iterable<DatedLine>, classes: ClassBook): SupplyBook => {
   const byId = new Map<string, DatedLine>()
-  const salesOf = new Map<string, DatedLine[]>()
+  const orders = new Map<string, OrderSales>()
   for (const line of lines) {
     if (!isSupply(line.kind)) continue
     byId.set(lineKey(line.source, line.lineId), line)
     if (line.kind !== 'sale' || !line.orderId) continue
-    const sales = salesOf.get(orderKey(line))
-    if (sales) sales.push(line)
-    else salesOf.set(orderKey(line), [line])
+    const order = orders.get(orderKey(line)) ?? new OrderSales(classes)
+    orders.set(orderKey(line), order)
+    order.add(line)
   }
-  for (const sales of salesOf.values()) sales.sort(byTime)
 
-  const soldAs = (line: DatedLine): DatedLine | null => {
-    const sales = line.orderId ? (salesOf.get(orderKey(line)) ?? []) : []
-    return (
-      (line.sku ? sales.find(sale => sale.sku === line.sku) : undefined) ??
-      (line.category ? sales.find(sale => sale.category === line.category) : undefined) ??
-      sales[0] ??
-      null
-    )
-  }
+  const soldAs = (line: DatedLine): DatedLine | null =>
+    (line.orderId ? orders.get(orderKey(line))?.soldAs(line) : null) ?? null
   const supplyOf = (line: DatedLine): DatedLine | null => {
     const passed = new Set<string>()
     let at = line
@@ -109,20 +101,49 @@ export const supplyBook = (lines: Iterable<DatedLine>, classes: ClassBook): Supp
       const { localDate: date, region } = supply ?? line
       return { date, region, class: classOf(line, supply), of: supply?.lineId ?? null }
     },
-    basketOf: line => {
-      const sales = (salesOf.get(orderKey(line)) ?? []).filter(sale => sale.currency === line.currency)
-      const sums = new Map<string, bigint>()
-      for (const sale of sales) {
-        const name = classes.classOf(sale)
-        sums.set(name, (sums.get(name) ?? 0n) + BigInt(sale.amount))
-      }
-      if ([...sums.values()].reduce((sum, amount) => sum + amount, 0n) <= 0n) return []
-      return [...sums]
-        .filter(([, amount]) => amount > 0n)
-        .map(([name, amount]) => ({ class: name, amount }))
-        .sort((left, right) => compareText(left.class, right.class))
-    },
+    basketOf: line => orders.get(orderKey(line))?.basketIn(line.currency) ?? [],
   }
+}
+
+/** An order's sales, made ready once: an order may have as many as a source likes, and each line of it asks. */
+class OrderSales {
+  private first: DatedLine | null = null
+  private readonly bySku = new Map<string, DatedLine>()
+  private readonly byCategory = new Map<string, DatedLine>()
+  private readonly sums = new Map<string, Map<string, bigint>>()
+
+  constructor(private readonly classes: ClassBook) {}
+
+  add(sale: DatedLine): void {
+    if (this.first === null || byTime(sale, this.first) < 0) this.first = sale
+    keepEarliest(this.bySku, sale.sku, sale)
+    keepEarliest(this.byCategory, sale.category, sale)
+    const sums = this.sums.get(sale.currency) ?? new Map<string, bigint>()
+    this.sums.set(sale.currency, sums)
+    const name = this.classes.classOf(sale)
+    sums.set(name, (sums.get(name) ?? 0n) + BigInt(sale.amount))
+  }
+
+  /** The earliest with the line's SKU, else with its category, else of all. */
+  soldAs({ sku, category }: DatedLine): DatedLine | null {
+    return this.bySku.get(sku ?? '') ?? this.byCategory.get(category ?? '') ?? this.first
+  }
+
+  basketIn(currency: string): readonly BasketPart[] {
+    const sums = this.sums.get(currency) ?? new Map<string, bigint>()
+    if ([...sums.values()].reduce((sum, amount) => sum + amount, 0n) <= 0n) return []
+    return [...sums]
+      .filter(([, amount]) => amount > 0n)
+      .map(([name, amount]) => ({ class: name, amount }))
+      .sort((left, right) => compareText(left.class, right.class))
+  }
+}
+
+// Empty ones equal none.
+const keepEarliest = (earliest: Map<string, DatedLine>, name: string | null, sale: DatedLine): void => {
+  if (!name) return
+  const known = earliest.get(name)
+  if (!known || byTime(sale, known) < 0) earliest.set(name, sale)
 }
 
 const byTime = (left: DatedLine, right: DatedLine): number =>

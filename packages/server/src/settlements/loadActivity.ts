@@ -176,14 +176,14 @@ const loadHeads = async (tx: Transaction, keys: readonly SettlementKey[]): Promi
 }
 
 // A look through a settlement's lines costs most of composing it, so that one look finds all that is asked of them.
-const loadGroups = (
+const loadGroups = async (
   tx: Transaction,
   client: ClientSetup,
   wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly ConditionName[] },
 ): Promise<(GroupRow & NamedValues)[]> => {
   const named = namedColumns(client, wanted.also ?? [])
   const rules = ruleColumns(client)
-  const supply = supplyGrouping(client, wanted.asOf)
+  const supply = await supplyGrouping(tx, client, wanted)
   const columns = [
     ...groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${routingColumns[name]}"`)),
     ...rules.texts.map(name => sql.raw(`l."${textColumns[name]}"`)),
@@ -223,7 +223,6 @@ const loadGroups = (
       FROM activity_line l
       LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
       CROSS JOIN LATERAL (SELECT ${isMatchedBy(client, wanted.asOf)} AS matched) m
-      ${supply?.joins ?? sql``}
       WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
         AND l.currency = k.currency AND ${isBookedBy(client)} AND ${revisionAsOf(wanted.asOf)}
       GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region, m.matched ${list(grouped)}) g`,

@@ -9,9 +9,15 @@ import { isGoingAlong, isGoingBack, isSupplyLine, loadSupplies } from './supplie
 
 // What a line is taxed by may change when another comes: the sale that a refund belongs to, or more goods in its order.
 
+interface Hanging {
+  readonly lineId: string
+  readonly key: string
+  readonly currency: string
+}
+
 /**
- * Settlements with lines whose tax may hang on what a pull brought or changed: what goes back to such a line or its order, followed on, and what goes
- * along with the order's goods.
+ * Settlements with lines whose tax may hang on what a pull brought or changed: what goes back to such a line, followed on, or to its order, and what goes
+ * along with the order's goods. Each order is looked at once.
  */
 export const settlementsTaxedBy = async (
   tx: Transaction,
@@ -22,22 +28,35 @@ export const settlementsTaxedBy = async (
   const along = isGoingAlong(setup)
   const mine = sql`l.client_id = current_client() AND l.source = ${pull.source}`
   const hanging = sql`${mine} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``}) AND ${revisionAsOf('now')}`
-  const found = sql`l.line_id, l.order_id, l.settlement_key, l.currency`
-  return rowsOf<SettlementKey>(
+  const found = sql`l.line_id AS "lineId", l.settlement_key AS key, l.currency`
+  let reached = await rowsOf<Hanging>(
     tx,
     sql`
-    WITH RECURSIVE brought AS MATERIALIZED (
-      SELECT l.line_id, l.order_id FROM activity_line l WHERE ${mine} AND ${isSupplyLine} AND l.pull_no = ${pull.pullNo}
-      UNION SELECT l.line_id, l.order_id FROM activity_superseded x JOIN activity_line l USING (client_id, source, line_id, revision)
-        WHERE ${mine} AND ${isSupplyLine} AND x.pull_no = ${pull.pullNo}),
-    reached AS (
-      SELECT line_id, order_id, NULL::text AS settlement_key, NULL::char(3) AS currency FROM brought
-      UNION
-      SELECT a.* FROM reached r CROSS JOIN LATERAL (
-        SELECT ${found} FROM activity_line l WHERE l.related_id = r.line_id AND ${hanging}
-        UNION ALL SELECT ${found} FROM activity_line l WHERE l.order_id = r.order_id AND ${hanging}) a)
-    SELECT DISTINCT ${pull.source}::text AS source, settlement_key AS key, currency FROM reached WHERE settlement_key IS NOT NULL`,
+    WITH brought AS MATERIALIZED (
+      SELECT l.line_id, l.kind, l.order_id FROM activity_line l WHERE ${mine} AND ${isSupplyLine} AND l.pull_no = ${pull.pullNo}
+      UNION SELECT l.line_id, l.kind, l.order_id FROM activity_superseded x JOIN activity_line l USING (client_id, source, line_id, revision)
+        WHERE ${mine} AND ${isSupplyLine} AND x.pull_no = ${pull.pullNo})
+    SELECT ${found} FROM (SELECT DISTINCT order_id FROM brought WHERE kind = 'sale' AND order_id IS NOT NULL) b
+      JOIN activity_line l ON l.order_id = b.order_id WHERE ${hanging}
+    UNION SELECT ${found} FROM (SELECT DISTINCT line_id FROM brought) b JOIN activity_line l ON l.related_id = b.line_id WHERE ${hanging}`,
   )
+  const passed = new Map<string, Hanging>()
+  while (reached.length > 0) {
+    for (const line of reached) passed.set(line.lineId, line)
+    // What goes back to something that goes back itself hangs on the same.
+    const further = await rowsOf<Hanging>(
+      tx,
+      sql`SELECT ${found} FROM activity_line l WHERE l.related_id = ANY(${sql.param(reached.map(line => line.lineId))}::text[]) AND ${hanging}`,
+    )
+    reached = further.filter(line => !passed.has(line.lineId))
+  }
+  const keys = new Map(
+    [...passed.values()].map(({ key, currency }) => [
+      JSON.stringify([key, currency]),
+      { source: pull.source, key, currency },
+    ]),
+  )
+  return [...keys.values()]
 }
 
 interface HangingLine extends SettlementKey {

@@ -11,6 +11,7 @@ import {
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
+import { keyRows, type SettlementKey } from './settlementKey.ts'
 import { type AsOf, revisionAsOf } from './storedLines.ts'
 
 // What stored supplies are taxed by. The rule itself is core's: here stands which lines it has to see, as of now or of a pull.
@@ -45,8 +46,6 @@ const classOf = ({ entries }: ClassBook, alias: string): SQL => {
 
 /** How the lines of a settlement are told apart for their tax. */
 export interface SupplyGrouping {
-  /** Joined to lines of alias `l`. */
-  readonly joins: SQL
   /** Whether a line goes along with its order's goods, all of one class. */
   readonly along: SQL
   /** That class; null where the order has no goods. */
@@ -55,33 +54,54 @@ export interface SupplyGrouping {
   readonly alone: SQL
 }
 
+const nameOfOrder = (alias: string): SQL =>
+  sql.raw(`${alias}.source || chr(31) || ${alias}.currency || chr(31) || ${alias}.order_id`)
+const [oneClass, severalClasses] = ['1', '2']
+
 /**
  * Lines that decide their own tax are added up as all others are, and so are those that go along with goods of one class; what goes back, and what
  * goes along with goods of several classes, stands alone.
  */
-export const supplyGrouping = ({ setup }: ClientSetup, asOf: AsOf): SupplyGrouping | null => {
+export const supplyGrouping = async (
+  tx: Transaction,
+  { setup }: ClientSetup,
+  of: { readonly keys: readonly SettlementKey[]; readonly asOf: AsOf },
+): Promise<SupplyGrouping | null> => {
   if (!setup.taxRows) return null
   const along = isGoingAlong(setup)
-  // Without classes all goods are of the empty one.
-  const byClass = along !== null && (setup.classes?.entries.length ?? 0) > 0 && setup.classes
-  if (!byClass)
-    return {
-      joins: sql``,
-      along: along ?? sql`false`,
-      basket: sql`''`,
-      alone: sql`CASE WHEN ${isGoingBack} THEN l.line_id END`,
-    }
+  const alone = sql`CASE WHEN ${isGoingBack} THEN l.line_id END`
+  if (along === null) return { along: sql`false`, basket: sql`NULL::text`, alone }
+  // Without classes all goods are of the empty one, but an order may have none.
+  const baskets = sql`${JSON.stringify(await basketsOf(tx, setup, { ...of, along }))}::jsonb ->> (${nameOfOrder('l')})`
   return {
-    joins: sql`CROSS JOIN LATERAL (
-      SELECT coalesce(sum(c.amount), 0) > 0 AS sold, count(*) FILTER (WHERE c.amount > 0) AS classes, min(c.class) FILTER (WHERE c.amount > 0) AS class
-      FROM (SELECT ${classOf(byClass, 's')} AS class, sum(s.amount) AS amount FROM activity_line s
-        WHERE ${along} AND s.client_id = current_client() AND s.order_id = l.order_id AND s.source = l.source
-          AND s.currency = l.currency AND s.kind = 'sale' AND s.status = 'available' AND ${revisionAsOf(asOf, 's')}
-        GROUP BY 1) c) b`,
-    along: sql`${along}`,
-    basket: sql`CASE WHEN NOT b.sold THEN NULL WHEN b.classes = 1 THEN b.class ELSE '' END`,
-    alone: sql`CASE WHEN ${isGoingBack} OR (b.sold AND b.classes > 1) THEN l.line_id END`,
+    along,
+    basket: sql`CASE WHEN ${along} AND left(${baskets}, 1) = ${oneClass} THEN substr(${baskets}, 2) END`,
+    alone: sql`CASE WHEN ${isGoingBack} OR (${along} AND ${baskets} = ${severalClasses}) THEN l.line_id END`,
   }
+}
+
+/**
+ * Whether the goods of the orders that lines go along with are of one class (then which) or of several; an order without is left out. Each order is
+ * added up once, however many lines go along with it.
+ */
+const basketsOf = async (
+  tx: Transaction,
+  setup: Setup,
+  { keys, asOf, along }: { readonly keys: readonly SettlementKey[]; readonly asOf: AsOf; readonly along: SQL },
+): Promise<Record<string, string>> => {
+  const rows = await rowsOfPrepared<{ name: string; said: string }>(
+    tx,
+    sql`
+    SELECT name, CASE WHEN count(*) FILTER (WHERE amount > 0) = 1 THEN ${oneClass} || min(class) FILTER (WHERE amount > 0) ELSE ${severalClasses} END AS said
+    FROM (SELECT ${nameOfOrder('o')} AS name, ${classOf(setup.classes ?? { entries: [], classOf: () => '' }, 's')} AS class, sum(s.amount) AS amount
+      FROM (SELECT DISTINCT l.source, l.currency, l.order_id FROM ${keyRows(keys)} JOIN activity_line l ON l.client_id = current_client()
+          AND l.source = k.source AND l.settlement_key = k.key AND l.currency = k.currency WHERE ${along}) o
+      JOIN activity_line s ON s.client_id = current_client() AND s.order_id = o.order_id AND s.source = o.source AND s.currency = o.currency
+      WHERE s.kind = 'sale' AND s.status = 'available' AND ${revisionAsOf(asOf, 's')}
+      GROUP BY 1, 2) c
+    GROUP BY name HAVING sum(amount) > 0`,
+  )
+  return Object.fromEntries(rows.map(row => [row.name, row.said]))
 }
 
 /** Lines to be looked at by themselves, with all that is known of what they belong to. */
