@@ -47,6 +47,7 @@ export { type Accrual, composeAccrual } from './composing/composeAccrual.ts'
 export { type CodedLine, composeCoded } from './composing/composeCoded.ts'
 export { composeCorrection } from './composing/composeCorrection.ts'
 export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
+export { composeDispute, type DisputeDecision } from './composing/composeDispute.ts'
 export { type Composed, composeSettlement, type SettlementActivity } from './composing/composeSettlement.ts'
 export { type DraftEntry, type DraftLine, finishLines, mergeParts, type Part } from './composing/draft.ts'
 export {
@@ -58,7 +59,7 @@ export {
 } from './composing/foreignClearing.ts'
 export { mergeLines } from './composing/mergeLines.ts'
 export { mirrorEntry, mirrorLines } from './composing/mirrorEntry.ts'
-export type { Allocation } from './composing/monthParts.ts'
+export { type Allocation, entryDateOfLine, monthParts } from './composing/monthParts.ts'
 export {
   accountUsable,
   type LineBlock,

@@ -23,6 +23,8 @@ export type ActSort =
   | 'save_tax_rows'
   | 'save_rates'
   | 'save_labels'
+  | 'decide_dispute'
+  | 'undo_dispute'
   | 'file_tax'
   | 'withdraw_tax_filing'
   | 'lock_period'

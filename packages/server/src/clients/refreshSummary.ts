@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { countToPair } from '../bank/countToPair.ts'
 import { type InBase, loadInBase } from '../books/inBase.ts'
 import { unclosedNow } from '../clearing/loadProof.ts'
+import { settlementMonths } from '../close/settlementMonths.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { findOneSided } from '../payments/loadTieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
@@ -103,7 +104,7 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
       sql`
     SELECT count(*)::int AS waiting, 0::bigint AS amount, coalesce(min(m), '') AS note FROM (
       SELECT to_char(day, 'YYYY-MM') AS m FROM generate_series(
-        (SELECT date_trunc('month', min(entry_date)) FROM settlement WHERE client_id = current_client()),
+        (SELECT to_date(min(month), 'YYYY-MM') FROM ${settlementMonths} m),
         (SELECT date_trunc('month', max(entry_date)) - interval '1 day' FROM settlement WHERE client_id = current_client()),
         interval '1 month') day
     ) months WHERE NOT EXISTS (SELECT FROM period p WHERE p.client_id = current_client() AND p.month = m AND p.locked)`,

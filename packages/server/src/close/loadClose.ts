@@ -7,6 +7,7 @@ import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { loadMonthState, outOfOrder } from './loadMonthState.ts'
+import { settlementMonths } from './settlementMonths.ts'
 
 /** Each month with activity, the latest first, with what still keeps it from being closed. */
 export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
@@ -15,13 +16,13 @@ export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
     sql`
     WITH months AS (
       SELECT to_char(day, 'YYYY-MM') AS month FROM generate_series(
-        (SELECT date_trunc('month', min(entry_date)) FROM settlement WHERE client_id = current_client()),
+        (SELECT to_date(min(month), 'YYYY-MM') FROM ${settlementMonths} m),
         (SELECT max(entry_date) FROM settlement WHERE client_id = current_client()), interval '1 month') day
       UNION SELECT month FROM period WHERE client_id = current_client() AND locked
     ), waiting AS (
-      SELECT to_char(entry_date, 'YYYY-MM') AS month, count(*) FILTER (WHERE state = 'blocked') AS blocked,
+      SELECT month, count(*) FILTER (WHERE state = 'blocked') AS blocked,
         count(*) FILTER (WHERE state = 'proposed') AS proposed, count(*) FILTER (WHERE corrections > 0) AS corrections
-      FROM settlement WHERE client_id = current_client() GROUP BY 1
+      FROM ${settlementMonths} m GROUP BY 1
     ), unpaired AS (
       SELECT to_char(date, 'YYYY-MM') AS month, count(*) AS count FROM transfer
       WHERE client_id = current_client() AND NOT paired AND NOT reversed GROUP BY 1

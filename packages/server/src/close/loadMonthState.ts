@@ -5,6 +5,7 @@ import { clearingAccounts } from '../clearing/clearingAccounts.ts'
 import { loadProof } from '../clearing/loadProof.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
+import { settlementMonths } from './settlementMonths.ts'
 
 /** What is still open in a month, before it is locked. */
 export const loadMonthState = async (tx: Transaction, month: string): Promise<MonthState> => {
@@ -21,7 +22,7 @@ export const loadMonthState = async (tx: Transaction, month: string): Promise<Mo
       (SELECT count(*)::int FROM open_bank_line WHERE client_id = current_client() AND date BETWEEN ${`${month}-01`} AND ${end}) AS "openBankLines",
       coalesce((SELECT locked FROM period WHERE client_id = current_client() AND month = ${month}), false) AS locked,
       coalesce((SELECT reason FROM period WHERE client_id = current_client() AND month = ${month}), '') AS reason
-    FROM settlement WHERE client_id = current_client() AND entry_date BETWEEN ${`${month}-01`} AND ${end}`,
+    FROM ${settlementMonths} m WHERE month = ${month}`,
   )
   const unproved: MonthState['unproved'] = []
   for (const clearing of await clearingAccounts(tx)) {
@@ -66,7 +67,7 @@ export const outOfOrder = async (
     change.locked
       ? sql`
         SELECT to_char(day, 'YYYY-MM') AS month FROM generate_series(
-          (SELECT date_trunc('month', least((SELECT min(entry_date) FROM settlement WHERE client_id = current_client() AND state <> 'set_aside'),
+          (SELECT date_trunc('month', least((SELECT to_date(min(month), 'YYYY-MM') FROM ${settlementMonths} m WHERE state <> 'set_aside'),
             (SELECT min(date) FROM entry WHERE client_id = current_client())))),
           ${`${change.month}-01`}::date - 1, interval '1 month') day
         WHERE NOT EXISTS (SELECT FROM period p WHERE p.client_id = current_client() AND p.month = to_char(day, 'YYYY-MM') AND p.locked)

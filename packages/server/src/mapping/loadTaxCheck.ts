@@ -1,21 +1,27 @@
 import type { ActivityList, TaxCheckPage } from '@culvert/contract'
 import {
   checkTax,
+  entryDateOfLine,
   isSupply,
   type Kind,
+  monthOf,
+  monthParts,
   type SettlementActivity,
+  type Setup,
   type SupplySums,
   sumMinor,
   supplyPlace,
   supplySums,
   type TaxCheck,
   taxPeriods,
+  type WeightedLine,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { settlementMonths } from '../close/settlementMonths.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { loadSuppliesOf, resolveStored, settlementLines } from '../settlements/activityLines.ts'
+import { loadSuppliesOf, resolveStored, type StoredLine, settlementLines } from '../settlements/activityLines.ts'
 import { loadActivity } from '../settlements/loadActivity.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { loadLedgerTax } from './ledgerTax.ts'
 
@@ -27,8 +33,7 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
   const months = (
     await rowsOf<{ month: string }>(
       tx,
-      sql`SELECT DISTINCT to_char(entry_date, 'YYYY-MM') AS month FROM settlement
-        WHERE client_id = current_client() AND entry_date IS NOT NULL AND state <> 'set_aside'
+      sql`SELECT DISTINCT month FROM ${settlementMonths} m WHERE state <> 'set_aside'
         UNION SELECT DISTINCT to_char(date, 'YYYY-MM') FROM entry WHERE client_id = current_client() AND source IS NULL ORDER BY 1 DESC`,
     )
   ).map(row => row.month)
@@ -41,7 +46,7 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
   const hanging: TaxCheckPage['hanging'] = []
   for (const [version, keys] of await keysByVersion(tx, chosen)) {
     const client = version === null || version === now.mapVersion ? now : await loadSetup(tx, version)
-    const loaded = await loadActivity(tx, client, { keys, also: ['region', 'taxLabel'] })
+    const loaded = inMonth(await loadActivity(tx, client, { keys, also: ['region', 'taxLabel'] }), client.setup, chosen)
     checks.push(
       checkTax(
         loaded.map(({ activity }): SettlementActivity => activity),
@@ -59,7 +64,7 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
       client === now
         ? then
         : supplySums(
-            (await loadActivity(tx, now, { keys })).map(one => one.activity),
+            inMonth(await loadActivity(tx, now, { keys }), now.setup, chosen).map(one => one.activity),
             now.setup,
             periods,
           )
@@ -76,6 +81,22 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
     hanging: addHanging(hanging),
   }
 }
+
+/** What of settlements is booked in a month: of one that is split at month's end the lines of its part, of any other all or nothing. */
+const inMonth = <Loaded extends { readonly activity: SettlementActivity }>(
+  loaded: readonly Loaded[],
+  setup: Setup,
+  month: string,
+): Loaded[] =>
+  loaded.flatMap(one => {
+    const source = setup.sources.get(one.activity.source)
+    if (!source) return []
+    const places = monthParts(one.activity, source)
+      .filter(part => monthOf(part.date) === month)
+      .flatMap(part => part.indexes)
+    const lines = places.map(place => one.activity.lines[place] as WeightedLine)
+    return lines.length > 0 ? [{ ...one, activity: { ...one.activity, lines } }] : []
+  })
 
 const placeKey = (place: Pick<SupplySums, 'currency' | 'region' | 'class' | 'since'>): string =>
   JSON.stringify([place.currency, place.region, place.class, place.since])
@@ -164,7 +185,7 @@ export const listSupplies = async (
   const keys = [...(await keysByVersion(tx, month)).values()].flat().filter(key => key.currency === wanted.currency)
   const found: ActivityList['lines'] = []
   for (const key of keys) {
-    const lines = await settlementLines(tx, key, 'now')
+    const lines = await linesInMonth(tx, client, key, month)
     const supplies = await loadSuppliesOf(tx, client, lines, 'now')
     for (const line of lines) {
       if (!isSupply(line.kind as Kind)) continue
@@ -183,13 +204,30 @@ export const listSupplies = async (
   return { lines: found.slice(0, mostLines), total: found.length, sum: sumMinor(found, line => line.amount) }
 }
 
+/** A settlement's lines whose entry is dated in a month. */
+const linesInMonth = async (
+  tx: Transaction,
+  client: ClientSetup,
+  key: SettlementKey,
+  month: string,
+): Promise<StoredLine[]> => {
+  const [row] = await rowsOf<{ end: string }>(
+    tx,
+    sql`SELECT entry_date::text AS end FROM settlement WHERE client_id = current_client() AND source = ${key.source}
+      AND key = ${key.key} AND currency = ${key.currency}`,
+  )
+  const source = client.setup.sources.get(key.source)
+  if (!row || !source) return []
+  const lines = await settlementLines(tx, key, 'now')
+  return lines.filter(line => monthOf(entryDateOfLine(line.localDate, row.end, source)) === month)
+}
+
 const keysByVersion = async (tx: Transaction, month: string): Promise<Map<number | null, SettlementKey[]>> => {
   const rows = await rowsOf<SettlementKey & { version: number | null }>(
     tx,
-    sql`SELECT source, key, currency, CASE WHEN state = 'posted' THEN map_version END AS version FROM settlement
-      WHERE client_id = current_client() AND entry_date BETWEEN ${`${month}-01`}::date
-        AND (${`${month}-01`}::date + interval '1 month - 1 day') AND state <> 'set_aside'
-      ORDER BY source, key, currency`,
+    sql`SELECT m.source, m.key, m.currency, CASE WHEN m.state = 'posted' THEN s.map_version END AS version
+      FROM ${settlementMonths} m JOIN settlement s USING (source, key, currency)
+      WHERE s.client_id = current_client() AND m.month = ${month} AND m.state <> 'set_aside' ORDER BY 1, 2, 3`,
   )
   const byVersion = new Map<number | null, SettlementKey[]>()
   for (const { version, ...key } of rows) byVersion.set(version, [...(byVersion.get(version) ?? []), key])

@@ -19,7 +19,7 @@ BEGIN
   PERFORM set_config('app.client', removed::text, true);
   FOREACH name IN ARRAY ARRAY[
     'paired_transfer', 'paired_bank_line', 'pairing', 'open_bank_line', 'bank_line', 'bank_reach', 'bank_grant', 'transfer',
-    'account_total', 'entry_line', 'entry', 'period', 'number_counter', 'correction'
+    'account_total', 'entry_line', 'dispute_decision', 'entry', 'period', 'number_counter', 'correction'
   ] LOOP
     EXECUTE format('DELETE FROM %I WHERE client_id = $1', name) USING removed;
   END LOOP;
