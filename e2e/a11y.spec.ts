@@ -17,6 +17,7 @@ const pages = [
   `${client}/settlements/openhall/OH-2620/EUR`,
   `${client}/settlements/openhall/OH-2624/EUR`,
   `${client}/payments`,
+  `${client}/payments/disputes`,
   `${client}/clearing`,
   `${client}/clearing/1210`,
   `${client}/clearing/1300?currency=EUR`,

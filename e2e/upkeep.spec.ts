@@ -193,3 +193,29 @@ test('dollars wait for their rate, are given it on the spot, and are posted with
   await page.goto(`${client}/books/rates`)
   await expect(page.getByRole('table', { name: 'Exchange rates' })).toContainText('3 Jul 2026USD0.92EUR')
 })
+
+test('a payment that a buyer’s bank took back is decided, and disputed again when that is taken back', async ({
+  page,
+}) => {
+  await page.goto(`${client}/payments`)
+  await page.getByRole('link', { name: 'Disputed payments' }).click()
+  await expect(page.getByText('1 payment to decide')).toBeVisible()
+  const balance = () =>
+    askDatabase(
+      "SELECT sum(debit - credit)::int AS balance FROM account_total WHERE client_id = 1 AND account = '1320'",
+    )
+  expect(await balance()).toEqual([{ balance: 7900 }])
+  await page.getByRole('button', { name: /^Decide / }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('What it comes to').selectOption('written_off')
+  await expect(dialog.getByRole('button', { name: 'Write it off' })).toBeDisabled()
+  await dialog.getByLabel('Cost account').selectOption('6900')
+  await dialog.getByRole('button', { name: 'Write it off' }).click()
+  await expect(page.getByText(/^■? ?Written off: € 79\.00/)).toBeVisible()
+  await expect(page.getByText('nothing to decide')).toBeVisible()
+  expect(await balance()).toEqual([{ balance: 0 }])
+  await page.getByRole('button', { name: /^Take the decision on / }).click()
+  await expect(page.getByText('it is disputed again')).toBeVisible()
+  await expect(page.getByText('1 payment to decide')).toBeVisible()
+  expect(await balance()).toEqual([{ balance: 7900 }])
+})

@@ -142,7 +142,17 @@ export {
   withdrawFilingBody,
 } from './mapping.ts'
 export { type OpenItems, pairOpenItems } from './pairOpenItems.ts'
-export { saveLabelsBody, type TieOutPage, tieOutPage } from './payments.ts'
+export {
+  type DecideDispute,
+  type DisputeRow,
+  type DisputesPage,
+  decideDisputeBody,
+  disputesPage,
+  saveLabelsBody,
+  type TieOutPage,
+  tieOutPage,
+  undoDisputeBody,
+} from './payments.ts'
 export {
   type ActivityList,
   type ActivityRow,

@@ -59,3 +59,46 @@ export const saveLabelsBody = z.object({
   labels: z.array(z.object({ label: z.string().min(1).max(200), source: z.string().min(1).max(60) })).max(500),
   version: mapVersion,
 })
+
+/** A payment that a buyer's bank took back, and what became of it. Amounts as the source signs them: below zero is what is disputed. */
+export const disputeRow = z.object({
+  source: z.string(),
+  sourceName: z.string(),
+  lineId: z.string(),
+  date: localDate,
+  order: z.string().nullable(),
+  description: z.string().nullable(),
+  settlement: z.string(),
+  currency,
+  amount: minor,
+  /** What of it is still disputed. */
+  left: minor,
+  /** `waits`: its settlement is not posted; `elsewhere`: it is booked to no account of disputed payments. */
+  state: z.enum(['open', 'won', 'written_off', 'credited', 'waits', 'elsewhere']),
+  account: z.string().nullable(),
+  accountName: z.string().nullable(),
+  /** The sale that it belongs to, as the tax of a credit would be that of. */
+  sale: z.object({ lineId: z.string(), date: localDate }).nullable(),
+  decided: z.object({ entry: z.string(), date: localDate, by: z.string(), note: z.string() }).nullable(),
+})
+export type DisputeRow = z.infer<typeof disputeRow>
+export const disputesPage = z.object({
+  today: localDate,
+  disputes: z.array(disputeRow),
+  /** Accounts that a loss can be written off to. */
+  costs: z.array(z.object({ code: z.string(), name: z.string() })),
+})
+export type DisputesPage = z.infer<typeof disputesPage>
+export const decideDisputeBody = z.object({
+  source: z.string().min(1),
+  lineId: z.string().min(1),
+  /** Local date on which it was decided. */
+  date: localDate,
+  note: z.string().trim().max(500).default(''),
+  decision: z.discriminatedUnion('as', [
+    z.object({ as: z.literal('written_off'), account: z.string().min(1) }),
+    z.object({ as: z.literal('credited') }),
+  ]),
+})
+export type DecideDispute = z.input<typeof decideDisputeBody>
+export const undoDisputeBody = z.object({ source: z.string().min(1), lineId: z.string().min(1) })

@@ -5,6 +5,7 @@ import { type InBase, loadInBase } from '../books/inBase.ts'
 import { unclosedNow } from '../clearing/loadProof.ts'
 import { settlementMonths } from '../close/settlementMonths.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { loadDisputes } from '../payments/disputes.ts'
 import { findOneSided } from '../payments/loadTieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
 
@@ -71,9 +72,12 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
     ),
   payments: async (tx, inBase) => {
     const items = await findOneSided(tx, await loadSetup(tx))
+    const disputed = (await loadDisputes(tx)).filter(({ row }) => row.state === 'open')
     return {
-      waiting: items.length,
-      amount: sumMinor(items, item => inBase.convert(Math.abs(item.amount), item.line.currency)),
+      waiting: items.length + disputed.length,
+      amount:
+        sumMinor(items, item => inBase.convert(Math.abs(item.amount), item.line.currency)) +
+        sumMinor(disputed, ({ row }) => inBase.convert(-row.left, row.currency)),
       note: '',
     }
   },
@@ -111,8 +115,8 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
     ),
 }
 
-/** Stages that are counted anew when they are read: proofs and pairings are too much while others wait for the transaction. */
-const countedLate: readonly Stage[] = ['clearing', 'bank']
+/** Stages that are counted anew when they are read: proofs, pairings and what is on one side only are too much while others wait for the transaction. */
+const countedLate: readonly Stage[] = ['payments', 'clearing', 'bank']
 
 /** Counts what waits at the stages anew, in the transaction that changed it; a proof only once it is asked for. Always its last lock. */
 export const refreshSummary = async (tx: Transaction, changed: readonly Stage[]): Promise<void> => {

@@ -175,7 +175,8 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   const transfers = transferRows(numbered, prepared)
   await insertTransfers(tx, transfers)
   await markPosted(tx, prepared)
-  await moveSummary(tx, client, { held, transfers, entries: entries.length })
+  const disputed = ready.some(({ loaded }) => loaded.activity.lines.some(line => line.kind === 'chargeback'))
+  await moveSummary(tx, client, { held, transfers, entries: entries.length, disputed })
   return entries.length
 }
 
@@ -194,10 +195,16 @@ const moveSummary = async (
     held,
     transfers,
     entries,
-  }: { held: readonly HeldSettlement[]; transfers: ReturnType<typeof transferRows>; entries: number },
+    disputed,
+  }: {
+    held: readonly HeldSettlement[]
+    transfers: ReturnType<typeof transferRows>
+    entries: number
+    disputed: boolean
+  },
 ): Promise<void> => {
   if ([...held, ...transfers].some(one => one.currency !== client.base))
-    return refreshSummary(tx, ['settlements', 'bank', 'books', 'clearing'])
+    return refreshSummary(tx, ['settlements', 'bank', 'books', 'payments', 'clearing'])
   await shiftSummary(tx, [
     {
       stage: 'settlements',
@@ -209,6 +216,8 @@ const moveSummary = async (
     ...(transfers.length > 0 ? [{ stage: 'bank', waiting: 0, amount: 0, note: 0, stale: true } as const] : []),
     { stage: 'books', waiting: 0, amount: 0, note: entries },
     { stage: 'clearing', waiting: 0, amount: 0, note: 0, stale: true },
+    // A chargeback that is booked is disputed, and to be decided.
+    ...(disputed ? [{ stage: 'payments', waiting: 0, amount: 0, note: 0, stale: true } as const] : []),
   ])
 }
 

@@ -118,18 +118,20 @@ interface SupplyRow extends Omit<DatedLine, 'instant'> {
 
 const nameOf = (source: string, lineId: string): string => JSON.stringify([source, lineId])
 
-/** Loads lines and whatever they may belong to: lines that they name, followed on, and the sales of their orders. */
+/** Loads lines and whatever they may belong to: lines that they name, followed on, and the sales of their orders; `also` names more to begin from. */
 export const loadSupplies = async (
   tx: Transaction,
   { setup }: ClientSetup,
   wanted: readonly { readonly source: string; readonly lineId: string }[],
   asOf: AsOf,
+  also: { readonly source: string; readonly lineId: string | null; readonly orderId: string | null } | null = null,
 ): Promise<Supplies> => {
   const found = new Map<string, DatedLine & { readonly known: boolean }>()
-  for (const source of new Set(wanted.map(one => one.source))) {
+  for (const source of new Set([...wanted, ...(also ? [also] : [])].map(one => one.source))) {
     const passed = { ids: new Set<string>(), orders: new Set<string>() }
     let ids = wanted.filter(one => one.source === source).map(one => one.lineId)
-    let orders: readonly string[] = []
+    let orders: readonly string[] = also?.source === source && also.orderId ? [also.orderId] : []
+    if (also?.source === source && also.lineId) ids.push(also.lineId)
     while (ids.length > 0 || orders.length > 0) {
       for (const id of ids) passed.ids.add(id)
       for (const order of orders) passed.orders.add(order)

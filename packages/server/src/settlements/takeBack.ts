@@ -160,7 +160,7 @@ const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals
     FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3))
     WHERE s.client_id = current_client() AND s.source = r.source AND s.key = r.key AND s.currency = r.currency`)
   await recompose(tx, ready)
-  await refreshSummary(tx, ['settlements', 'mapping', 'bank', 'clearing', 'books'])
+  await refreshSummary(tx, ['settlements', 'mapping', 'payments', 'bank', 'clearing', 'books'])
 }
 
 const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<void> => {

@@ -89,7 +89,7 @@ export const settleTouched = async (tx: Transaction, touched: readonly Settlemen
   await refreshStatistics(tx, 'settlement', touched.length)
   await recompose(tx, touched)
   await countCorrections(tx, touched)
-  await refreshSummary(tx, ['sources', 'mapping', 'settlements', 'clearing', 'close'])
+  await refreshSummary(tx, ['sources', 'mapping', 'settlements', 'payments', 'clearing', 'close'])
 }
 
 /** Says up to which moment a source's activity is known: its last line. */

@@ -18,6 +18,7 @@ const SettlementsPage = lazy(() =>
 const SettlementPage = lazy(() =>
   import('../settlements/SettlementPage.tsx').then(file => ({ default: file.SettlementPage })),
 )
+const DisputesPage = lazy(() => import('../payments/DisputesPage.tsx').then(file => ({ default: file.DisputesPage })))
 const TieOutPage = lazy(() => import('../payments/TieOutPage.tsx').then(file => ({ default: file.TieOutPage })))
 const ClearingPage = lazy(() => import('../clearing/ClearingPage.tsx').then(file => ({ default: file.ClearingPage })))
 const ProofPage = lazy(() => import('../clearing/ProofPage.tsx').then(file => ({ default: file.ProofPage })))
@@ -53,6 +54,7 @@ export const App = () => (
           <Route path="settlements" element={<SettlementsPage />} />
           <Route path="settlements/:source/:key/:currency" element={<SettlementPage />} />
           <Route path="payments" element={<TieOutPage />} />
+          <Route path="payments/disputes" element={<DisputesPage />} />
           <Route path="clearing" element={<ClearingPage />} />
           <Route path="clearing/:account" element={<ProofPage />} />
           <Route path="bank" element={<TidePage />} />

@@ -19,6 +19,7 @@ const pages: readonly { title: string; link: string }[] = [
   { title: 'Exchange rates', link: '/books/rates' },
   { title: 'Rules', link: '/mapping/rules' },
   { title: 'Items', link: '/mapping/items' },
+  { title: 'Disputed payments', link: '/payments/disputes' },
   { title: 'Tax by destination', link: '/mapping/tax' },
   { title: 'Tax codes', link: '/mapping/tax/codes' },
   { title: 'Tax check', link: '/mapping/tax/check' },

@@ -10,6 +10,7 @@ import { Select } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { PaymentLinks } from './PaymentLinks.tsx'
 import { tieOutQuery, useSaveLabels } from './paymentQueries.ts'
 
 type Item = TieOutFacts['items'][number]
@@ -100,6 +101,7 @@ export const TieOutPage = () => {
   ]
   return (
     <Page
+      links={<PaymentLinks here="tie-out" />}
       title="Tie-out"
       facts={
         error ? (

@@ -1,0 +1,152 @@
+import { taxRowBody } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { afterAll, describe, expect, it } from 'vitest'
+import { loadTrace } from '../books/trace.ts'
+import { countStale } from '../clients/refreshSummary.ts'
+import { setLocked } from '../close/loadClose.ts'
+import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { saveRoutes } from '../mapping/saveRoutes.ts'
+import { saveTaxRows } from '../mapping/saveTaxRows.ts'
+import { postSettlements } from '../settlements/postSettlements.ts'
+import { brokenInvariants } from '../testing/invariants.ts'
+import { csvOf, madeRoute, makeClient, type Row, settlementKeys, testDatabase, upload } from '../testing/madeClient.ts'
+import { decideDispute, undoDispute } from './decideDispute.ts'
+import { loadDisputesPage } from './disputes.ts'
+
+const database = testDatabase(8)
+afterAll(() => database.$client.end())
+
+const line = (id: string, kind: string, amount: string, at: string, more: Row = {}): Row => ({
+  line_id: id,
+  settlement_id: at < '2026-02' ? 'W-1' : 'W-2',
+  occurred_at: `${at}T10:00:00Z`,
+  kind,
+  order_id: 'A',
+  region: 'IE',
+  currency: 'EUR',
+  amount,
+  ...more,
+})
+
+const disputed = async (name: string, more: readonly Row[] = []) => {
+  const actor = await makeClient(database, name)
+  await asClient(database, actor, tx =>
+    tx.execute(sql`INSERT INTO account (client_id, code, name, type, currency) VALUES
+      (current_client(), '1320', 'Disputed payments', 'current_asset', 'EUR'), (current_client(), '4200', 'Sales returns', 'income', 'EUR')`),
+  )
+  await saveTaxRows(database, actor, { rows: [taxRowBody.parse({ code: 'S23' })], classes: [], byRows: true })
+  await saveRoutes(database, actor, {
+    changed: [
+      madeRoute('refund', { account: '4200' }),
+      madeRoute('chargeback', { account: '1320' }),
+      madeRoute('chargeback_reversal', { account: '1320' }),
+    ],
+    removed: [],
+  })
+  await upload(
+    database,
+    actor,
+    csvOf([
+      line('S', 'sale', '123.00', '2026-01-06'),
+      line('P1', 'payout', '-123.00', '2026-01-09', { order_id: '' }),
+      line('C', 'chargeback', '-123.00', '2026-02-03'),
+      line('F', 'sale', '300.00', '2026-02-04', { order_id: 'B' }),
+      ...more,
+    ]),
+  )
+  await postSettlements(database, actor, await settlementKeys(database, actor))
+  return actor
+}
+const stateOf = async (actor: Actor) => {
+  const { disputes } = await asClient(database, actor, loadDisputesPage)
+  return disputes.map(one => [one.state, one.left, one.account, one.sale?.lineId ?? null])
+}
+const balanceOf = async (actor: Actor, account: string): Promise<number> =>
+  (
+    await asClient(database, actor, tx =>
+      rowsOf<{ balance: number }>(
+        tx,
+        sql`SELECT coalesce(sum(amount), 0)::bigint AS balance FROM entry_line WHERE client_id = current_client() AND account = ${account}`,
+      ),
+    )
+  )[0]?.balance ?? 0
+const waiting = async (actor: Actor) => {
+  await asClient(database, actor, countStale)
+  return asClient(database, actor, tx =>
+    rowsOf(
+      tx,
+      sql`SELECT waiting, amount FROM client_summary WHERE client_id = current_client() AND stage = 'payments'`,
+    ),
+  )
+}
+const of = { source: 'openhall', lineId: 'C' }
+
+describe('a payment that a buyer’s bank took back', () => {
+  it('waits to be decided, is credited like a refund of its sale, and disputed again when that is taken back', async () => {
+    const actor = await disputed('Disputed')
+    expect(await stateOf(actor)).toEqual([['open', -12_300, '1320', 'S']])
+    expect(await waiting(actor)).toEqual([{ waiting: 1, amount: 12_300 }])
+    const tax = await balanceOf(actor, '2200')
+    await expect(
+      decideDispute(database, actor, { ...of, date: '2026-02-01', note: '', decision: { as: 'credited' } }),
+    ).rejects.toThrow('cannot be decided before')
+    // Twice at once: one entry.
+    const decide = () =>
+      decideDispute(database, actor, { ...of, date: '2026-03-02', note: 'lost', decision: { as: 'credited' } })
+    const outcomes = await Promise.allSettled([decide(), decide(), decide()])
+    expect(outcomes.filter(one => one.status === 'fulfilled')).toHaveLength(1)
+    expect(await stateOf(actor)).toEqual([['credited', 0, '1320', 'S']])
+    expect([
+      await balanceOf(actor, '1320'),
+      await balanceOf(actor, '4200'),
+      (await balanceOf(actor, '2200')) - tax,
+    ]).toEqual([0, 10_000, 2300])
+    expect(await waiting(actor)).toEqual([{ waiting: 0, amount: 0 }])
+    const { disputes } = await asClient(database, actor, loadDisputesPage)
+    expect(disputes[0]?.decided).toMatchObject({ date: '2026-03-02', by: 'Orla Quill', note: 'lost' })
+    // Its entry leads back to the chargeback.
+    const trace = await asClient(database, actor, tx =>
+      loadTrace(tx, { at: 'entry', entry: disputes[0]?.decided?.entry ?? '' }),
+    )
+    expect(JSON.stringify(trace)).toContain('line:openhall/C')
+    await undoDispute(database, actor, of)
+    await expect(undoDispute(database, actor, of)).rejects.toThrow('Nothing stands decided')
+    expect(await stateOf(actor)).toEqual([['open', -12_300, '1320', 'S']])
+    expect([await balanceOf(actor, '1320'), await balanceOf(actor, '4200'), await balanceOf(actor, '2200')]).toEqual([
+      12_300,
+      0,
+      tax,
+    ])
+    expect(await brokenInvariants(database, actor)).toEqual([])
+  })
+
+  it('is written off, without tax, not into a locked month', async () => {
+    const actor = await disputed('Written off')
+    const off = { ...of, note: '', decision: { as: 'written_off', account: '6000' } } as const
+    for (const month of ['2026-01', '2026-02'])
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
+    await expect(decideDispute(database, actor, { ...off, date: '2026-02-20' })).rejects.toThrow('2026-02 is locked')
+    await decideDispute(database, actor, { ...off, date: '2026-03-02' })
+    expect([await balanceOf(actor, '1320'), await balanceOf(actor, '6000')]).toEqual([0, 12_300])
+    expect(await brokenInvariants(database, actor)).toEqual([])
+  })
+
+  it('is won by its reversal, and what a part of it leaves is still disputed', async () => {
+    const won = await disputed('Won', [line('R', 'chargeback_reversal', '123.00', '2026-02-20')])
+    expect(await stateOf(won)).toEqual([['won', 0, '1320', 'S']])
+    await expect(
+      decideDispute(database, won, { ...of, date: '2026-03-02', note: '', decision: { as: 'credited' } }),
+    ).rejects.toThrow('not open any more')
+    const part = await disputed('Won in part', [
+      line('R', 'chargeback_reversal', '23.00', '2026-02-20', { related_id: 'C' }),
+    ])
+    expect(await stateOf(part)).toEqual([['open', -10_000, '1320', 'S']])
+    await decideDispute(database, part, {
+      ...of,
+      date: '2026-03-02',
+      note: '',
+      decision: { as: 'written_off', account: '6000' },
+    })
+    expect(await balanceOf(part, '1320')).toBe(0)
+  })
+})

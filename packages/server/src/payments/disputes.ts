@@ -1,0 +1,157 @@
+import type { DisputeRow, DisputesPage } from '@culvert/contract'
+import type { ActivityLine } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { lineColumns, resolveStored, type StoredLine } from '../settlements/activityLines.ts'
+import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { isBooked, revisionAsOf } from '../settlements/storedLines.ts'
+import { loadSupplies } from '../settlements/supplies.ts'
+
+interface ChargebackRow extends StoredLine {
+  readonly settlement: string
+  readonly posted: boolean
+  readonly mapVersion: number | null
+  /** What reversals of it or of its order's chargebacks brought back. */
+  readonly reversed: number
+  readonly entry: string | null
+  readonly entryDate: string | null
+  readonly decision: 'written_off' | 'credited' | null
+  readonly by: string | null
+  readonly note: string | null
+}
+
+/** A dispute with the line and the setup that it is decided by. */
+export interface Dispute {
+  readonly row: DisputeRow
+  readonly line: ActivityLine
+  readonly client: ClientSetup
+}
+
+const loadChargebacks = (tx: Transaction, only: { source: string; lineId: string } | null): Promise<ChargebackRow[]> =>
+  rowsOf<ChargebackRow>(
+    tx,
+    sql`
+    SELECT ${lineColumns('now')}, l.settlement_key AS settlement, coalesce(s.state = 'posted', false) AS posted, p.map_version AS "mapVersion",
+      (SELECT coalesce(sum(r.amount), 0)::bigint FROM activity_line r WHERE r.client_id = l.client_id AND r.source = l.source
+        AND r.currency = l.currency AND r.kind = 'chargeback_reversal' AND r.status = 'available'
+        AND (r.related_id = l.line_id OR (r.related_id IS NULL AND r.order_id = l.order_id)) AND ${revisionAsOf('now', 'r')}) AS reversed,
+      d.fiscal_year || '-' || d.number AS entry, e.date::text AS "entryDate", d.decision, u.name AS by, d.note
+    FROM activity_line l
+    LEFT JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key AND s.currency = l.currency
+    LEFT JOIN posting p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency
+      AND p.generation = s.generation
+    LEFT JOIN dispute_decision d ON d.client_id = l.client_id AND d.source = l.source AND d.line_id = l.line_id AND d.undone_by IS NULL
+    LEFT JOIN entry e ON e.client_id = d.client_id AND e.fiscal_year = d.fiscal_year AND e.number = d.number
+    LEFT JOIN act a ON a.client_id = d.client_id AND a.act_id = d.act_id
+    LEFT JOIN app_user u ON u.user_id = a."by"
+    WHERE l.client_id = current_client() AND l.kind = 'chargeback' AND l.amount < 0 AND ${isBooked} AND ${revisionAsOf('now')}
+      ${only ? sql`AND l.source = ${only.source} AND l.line_id = ${only.lineId}` : sql``}
+    ORDER BY l.occurred_at DESC, l.line_id`,
+  )
+
+/** Payments that buyers' banks took back, the latest first, with what became of each; `only` one of them. */
+export const loadDisputes = async (
+  tx: Transaction,
+  only: { source: string; lineId: string } | null = null,
+): Promise<Dispute[]> => {
+  const clients = new Map<number | null, ClientSetup>()
+  const disputes: Dispute[] = []
+  for (const line of await loadChargebacks(tx, only)) {
+    const version = line.posted ? line.mapVersion : null
+    const client = clients.get(version) ?? (await loadSetup(tx, version))
+    clients.set(version, client)
+    disputes.push({ row: await disputeOf(tx, line, client), line: activityLine(line), client })
+  }
+  return disputes
+}
+
+const disputeOf = async (tx: Transaction, line: ChargebackRow, client: ClientSetup): Promise<DisputeRow> => {
+  const resolution = resolveStored(line, client, null)[0]?.resolution
+  const account = resolution?.ok && !resolution.elsewhere ? (resolution.account ?? null) : null
+  const known = account === null ? undefined : client.setup.accounts.get(account)
+  const left = Math.min(0, line.amount + line.reversed)
+  const { of, date } = await saleOf(tx, line, client)
+  return {
+    source: line.source,
+    sourceName: client.sourceNames.get(line.source) ?? line.source,
+    lineId: line.lineId,
+    date: line.localDate,
+    order: line.orderId,
+    description: line.description,
+    settlement: line.settlement,
+    currency: line.currency,
+    amount: line.amount,
+    left: line.decision === null ? left : 0,
+    state: stateOf(line, left, known?.type === 'current_asset'),
+    account,
+    accountName: known?.name ?? null,
+    sale: of === null ? null : { lineId: of, date },
+    decided:
+      line.entry === null
+        ? null
+        : { entry: line.entry, date: line.entryDate ?? '', by: line.by ?? '', note: line.note ?? '' },
+  }
+}
+
+const stateOf = (line: ChargebackRow, left: number, onDisputed: boolean): DisputeRow['state'] => {
+  if (line.decision !== null) return line.decision
+  if (left === 0) return 'won'
+  if (!line.posted) return 'waits'
+  return onDisputed ? 'open' : 'elsewhere'
+}
+
+/** The supply that a credit of it would go back to. */
+const saleOf = async (tx: Transaction, line: StoredLine, client: ClientSetup) => {
+  const { book } = await loadSupplies(tx, client, [], 'now', {
+    source: line.source,
+    lineId: line.texts.relatedId,
+    orderId: line.orderId,
+  })
+  return book.factsOf({ ...activityLine(line), kind: 'refund', localDate: line.localDate })
+}
+
+const activityLine = (line: StoredLine): ActivityLine => ({
+  source: line.source,
+  kind: line.kind as ActivityLine['kind'],
+  lineId: line.lineId,
+  settlementId: line.texts.settlementId,
+  occurredAt: line.occurredAt,
+  instant: Date.parse(line.occurredAt),
+  orderId: line.orderId,
+  gateway: line.gateway,
+  method: line.method,
+  category: line.category,
+  sku: line.sku,
+  description: line.description,
+  quantity: line.texts.quantity,
+  unitPrice: null,
+  location: line.location,
+  region: line.region,
+  customer: line.texts.customer,
+  email: line.texts.email,
+  shipTo: line.texts.shipTo,
+  currency: line.currency,
+  amount: line.amount,
+  taxAmount: line.taxAmount,
+  taxLabel: line.taxLabel,
+  relatedId: line.texts.relatedId,
+  status: 'available',
+  availableAt: null,
+  url: line.texts.url,
+  extra: {},
+})
+
+export const loadDisputesPage = async (tx: Transaction): Promise<DisputesPage> => {
+  const { today } = await oneRow<{ today: string }>(
+    tx,
+    sql`SELECT (clock_now() AT TIME ZONE time_zone)::date::text AS today FROM client WHERE client_id = current_client()`,
+  )
+  return {
+    today,
+    disputes: (await loadDisputes(tx)).map(one => one.row),
+    costs: await rowsOf(
+      tx,
+      sql`SELECT code, name FROM account WHERE client_id = current_client() AND NOT archived AND type IN ('expense', 'cost_of_sales') ORDER BY code`,
+    ),
+  }
+}

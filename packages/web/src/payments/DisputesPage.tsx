@@ -1,0 +1,169 @@
+import type { DisputeRow } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useClient, useHref } from '../course/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
+import { Button } from '../ui/Button.tsx'
+import { countText, dateText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { Page } from '../ui/Page.tsx'
+import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import { DecideDispute } from './DecideDispute.tsx'
+import { PaymentLinks } from './PaymentLinks.tsx'
+import { disputesQuery, useDisputeActs } from './paymentQueries.ts'
+
+/** What became of a chargeback, in a word. */
+const stateWords: Record<DisputeRow['state'], string> = {
+  open: '◆ to decide',
+  won: '▣ won: it came back',
+  written_off: '▣ written off',
+  credited: '▣ credited',
+  waits: '▨ its settlement is not posted',
+  elsewhere: 'booked to no account of disputed payments',
+}
+
+/** Payments that buyers' banks took back: disputed until they are won, written off or credited. */
+export const DisputesPage = () => {
+  const { clientId } = useClient()
+  const { data } = useQuery(disputesQuery(clientId))
+  const [decided, setDecided] = useState<DisputeRow | null>(null)
+  const open = (data?.disputes ?? []).filter(one => one.state === 'open')
+  return (
+    <Page
+      links={<PaymentLinks here="disputes" />}
+      title="Disputed payments"
+      facts={
+        data ? (
+          <span>{open.length === 0 ? 'nothing to decide' : `${countText(open.length, 'payment')} to decide`}</span>
+        ) : null
+      }
+    >
+      <SheetTable
+        label="Disputed payments"
+        columns={useColumns(setDecided)}
+        rows={data?.disputes ?? []}
+        rowKey={row => `${row.source} ${row.lineId}`}
+        traceOf={row => ({ at: 'line', source: row.source, lineId: row.lineId })}
+        empty="No payment was taken back by a buyer’s bank. When one is, it waits here until it is won, written off or credited."
+      />
+      {decided && data ? (
+        <DecideDispute row={decided} today={data.today} costs={data.costs} onClose={() => setDecided(null)} />
+      ) : null}
+    </Page>
+  )
+}
+
+const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<DisputeRow>[] => {
+  const { clientId } = useClient()
+  const href = useHref()
+  const notice = useNotice()
+  const { undo } = useDisputeActs(clientId)
+  const takeBack = (row: DisputeRow): void =>
+    undo.mutate(
+      { source: row.source, lineId: row.lineId },
+      { onError: notice.refuse, onSuccess: () => notice.say('Taken back by a reversal; it is disputed again.') },
+    )
+  return [
+    { id: 'date', head: 'Taken back', width: '110px', cell: row => dateText(row.date), value: row => row.date },
+    { id: 'source', head: 'Source', width: '110px', cell: row => row.sourceName, value: row => row.sourceName },
+    {
+      id: 'order',
+      head: 'Order',
+      width: '110px',
+      cell: row => <span className="mono">{row.order}</span>,
+      value: row => row.order,
+    },
+    {
+      id: 'sale',
+      head: 'Its sale',
+      width: '190px',
+      cell: row =>
+        row.sale ? `${row.sale.lineId}, ${dateText(row.sale.date)}` : <span className="ochre">◆ not known</span>,
+      value: row => row.sale?.date ?? null,
+    },
+    {
+      id: 'settlement',
+      head: 'Settlement',
+      width: '120px',
+      cell: row => (
+        <Link
+          to={href(
+            `/settlements/${encodeURIComponent(row.source)}/${encodeURIComponent(row.settlement)}/${row.currency}`,
+          )}
+        >
+          {row.settlement}
+        </Link>
+      ),
+      value: row => row.settlement,
+    },
+    {
+      id: 'account',
+      head: 'Account',
+      cell: row => (row.account ? `${row.account} ${row.accountName}` : ''),
+      value: row => row.account,
+    },
+    {
+      id: 'amount',
+      head: 'Taken back',
+      right: true,
+      width: '110px',
+      cell: row => (
+        <Amount
+          minor={row.amount}
+          currency={row.currency}
+          trace={{ at: 'line', source: row.source, lineId: row.lineId }}
+        />
+      ),
+      value: row => row.amount,
+    },
+    {
+      id: 'left',
+      head: 'Disputed',
+      right: true,
+      width: '110px',
+      cell: row => <Amount minor={row.left} currency={row.currency} />,
+      value: row => row.left,
+    },
+    {
+      id: 'state',
+      head: 'State',
+      width: '210px',
+      cell: row => (
+        <span className={row.state === 'open' ? 'ochre' : ''}>
+          {stateWords[row.state]}
+          {row.decided ? (
+            <>
+              {' '}
+              <Link className="small" to={href(`/books/entries/${row.decided.entry}`)}>
+                {dateText(row.decided.date)}
+              </Link>
+            </>
+          ) : null}
+        </span>
+      ),
+      value: row => stateWords[row.state],
+    },
+    {
+      id: 'act',
+      head: '',
+      width: '110px',
+      cell: row =>
+        row.state === 'open' ? (
+          <Button look="quiet" onClick={() => onDecide(row)} aria-label={`Decide ${row.lineId}`}>
+            Decide
+          </Button>
+        ) : row.decided ? (
+          <Button
+            look="quiet"
+            disabled={undo.isPending}
+            onClick={() => takeBack(row)}
+            aria-label={`Take the decision on ${row.lineId} back`}
+          >
+            Take back
+          </Button>
+        ) : null,
+      value: () => null,
+    },
+  ]
+}
