@@ -19,7 +19,7 @@ import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { dayOfKey, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
 import { type AsOf, isBookedBy, isMatchedBy, revisionAsOf, routingColumns, textColumns } from './storedLines.ts'
-import { isSupplyLine, loadSupplies, type Supplies, supplyGrouping } from './supplies.ts'
+import { basketsOf, isGoingAlong, isGoingBack, isSupplyLine, loadSupplies, type Supplies } from './supplies.ts'
 
 /** A settlement's activity ready to be composed, and what identifies it. */
 export interface LoadedActivity {
@@ -175,57 +175,83 @@ const loadHeads = async (tx: Transaction, keys: readonly SettlementKey[]): Promi
     .flatMap(text => found.get(text) ?? [])
 }
 
-// A look through a settlement's lines costs most of composing it, so that one look finds all that is asked of them.
-const loadGroups = async (
-  tx: Transaction,
-  client: ClientSetup,
-  wanted: { keys: readonly SettlementKey[]; asOf: AsOf; also?: readonly ConditionName[] },
-): Promise<(GroupRow & NamedValues)[]> => {
-  const named = namedColumns(client, wanted.also ?? [])
+/** What lines are added up by, and what is told of each group beside its sums. */
+const groupingOf = (client: ClientSetup, wanted: readonly ConditionName[]) => {
+  const named = namedColumns(client, wanted)
   const rules = ruleColumns(client)
-  const supply = await supplyGrouping(tx, client, wanted)
-  const columns = [
-    ...groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${routingColumns[name]}"`)),
-    ...rules.texts.map(name => sql.raw(`l."${textColumns[name]}"`)),
-  ]
-  const asTexts = rules.texts.map(name => sql.raw(`l."${textColumns[name]}" AS "text_${name}"`))
+  const columns = groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${routingColumns[name]}"`))
+  const texts = rules.texts.map(name => ({
+    column: sql.raw(`l."${textColumns[name]}"`),
+    as: sql.raw(`"text_${name}"`),
+  }))
   // Only supplies are told apart by what their tax hangs on.
   const taxed = taxColumns(client, named).map(name => {
     const column = routingColumns[name]
-    return { name: sql.raw(`"${column}"`), value: sql`CASE WHEN ${isSupplyLine} THEN ${sql.raw(`l."${column}"`)} END` }
+    return { column: sql`CASE WHEN ${isSupplyLine} THEN ${sql.raw(`l."${column}"`)} END`, as: sql.raw(`"${column}"`) }
   })
-  const shown = [
-    ...columns.slice(0, columns.length - asTexts.length),
-    ...asTexts,
-    ...taxed.map(({ name, value }) => sql`${value} AS ${name}`),
-    ...(supply
-      ? [sql`${supply.along} AS along`, sql`${supply.basket} AS basket`, sql`${supply.alone} AS alone`]
-      : [sql`false AS along`, sql`'' AS basket`, sql`NULL::text AS alone`]),
-  ]
   const perLine = [...client.setup.sources.values()].some(source => source.options.taxRounding === 'line')
-  const grouped = [
-    ...columns,
-    ...rules.amounts,
-    ...(perLine ? [sql`l.amount`] : []),
-    ...taxed.map(({ value }) => value),
-    // By their names: parameters of their own would make other expressions of them.
-    ...(supply ? [sql`along`, sql`basket`, sql`alone`] : []),
-  ]
-  const list = (parts: readonly SQL[]): SQL => (parts.length > 0 ? sql`, ${sql.join([...parts], sql`, `)}` : sql``)
-  return rowsOfPrepared<GroupRow & NamedValues>(
+  const aliased = [...texts, ...taxed]
+  return {
+    shown: [...columns, ...aliased.map(({ column, as }) => sql`${column} AS ${as}`)],
+    by: [...columns, ...aliased.map(one => one.column), ...rules.amounts, ...(perLine ? [sql`l.amount`] : [])],
+  }
+}
+
+const list = (parts: readonly SQL[]): SQL => (parts.length > 0 ? sql`, ${sql.join([...parts], sql`, `)}` : sql``)
+const sums = sql`l.kind, l.local_date::text, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax_amount,
+  count(*)::int AS count, sum(l.content_hash)::text AS hash, (extract(epoch FROM max(l.occurred_at)) * 1000000)::bigint AS latest`
+
+interface Wanted {
+  readonly keys: readonly SettlementKey[]
+  readonly asOf: AsOf
+  readonly also?: readonly ConditionName[]
+}
+
+// A look through a settlement's lines costs most of composing it, so that one look finds all that is asked of them; but what goes along with its
+// order's goods is added up apart, by these.
+const loadGroups = async (
+  tx: Transaction,
+  client: ClientSetup,
+  wanted: Wanted,
+): Promise<(GroupRow & NamedValues)[]> => {
+  const { shown, by } = groupingOf(client, wanted.also ?? [])
+  const along = client.setup.taxRows ? isGoingAlong(client.setup) : null
+  const alone = client.setup.taxRows ? sql`CASE WHEN ${isGoingBack} THEN l.line_id END` : sql`NULL::text`
+  const rows = await rowsOfPrepared<GroupRow & NamedValues>(
     tx,
     sql`
     SELECT k.source, k.key, k.currency, g.* FROM ${keyRows(wanted.keys)} CROSS JOIN LATERAL (
-      SELECT l.kind, l.local_date::text, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax_amount,
-        count(*)::int AS count, sum(l.content_hash)::text AS hash,
-        (extract(epoch FROM max(l.occurred_at)) * 1000000)::bigint AS latest, p.line AS payout_line,
-        p.region AS payout_region, m.matched ${list(shown)}
+      SELECT ${sums}, p.line AS payout_line, p.region AS payout_region, m.matched, false AS along, NULL AS basket, ${alone} AS alone ${list(shown)}
       FROM activity_line l
       LEFT JOIN LATERAL (SELECT l.line_id AS line, l.region WHERE l.kind IN ('payout', 'payout_returned')) p ON true
       CROSS JOIN LATERAL (SELECT ${isMatchedBy(client, wanted.asOf)} AS matched) m
       WHERE l.client_id = current_client() AND l.source = k.source AND l.settlement_key = k.key
-        AND l.currency = k.currency AND ${isBookedBy(client)} AND ${revisionAsOf(wanted.asOf)}
-      GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region, m.matched ${list(grouped)}) g`,
+        AND l.currency = k.currency AND ${isBookedBy(client)} AND ${revisionAsOf(wanted.asOf)} ${along ? sql`AND NOT ${along}` : sql``}
+      GROUP BY l.kind, l.local_date, l.tax_amount IS NULL, p.line, p.region, m.matched, alone ${list(by)}) g`,
+  )
+  return along === null ? rows : [...rows, ...(await loadAlong(tx, client, { ...wanted, along }))]
+}
+
+/** Lines that go along with their order's goods: by class where these are of one, by themselves where of several. */
+const loadAlong = (
+  tx: Transaction,
+  client: ClientSetup,
+  wanted: Wanted & { readonly along: SQL },
+): Promise<(GroupRow & NamedValues)[]> => {
+  const { shown, by } = groupingOf(client, wanted.also ?? [])
+  return rowsOfPrepared<GroupRow & NamedValues>(
+    tx,
+    sql`
+    WITH a AS MATERIALIZED (SELECT l.* FROM ${keyRows(wanted.keys)} JOIN activity_line l ON l.client_id = current_client()
+        AND l.source = k.source AND l.settlement_key = k.key AND l.currency = k.currency
+      WHERE ${wanted.along} AND ${isBookedBy(client)} AND ${revisionAsOf(wanted.asOf)}),
+    b AS MATERIALIZED (${basketsOf(client.setup, wanted.asOf)})
+    SELECT l.source, l.settlement_key AS key, l.currency, ${sums}, NULL AS payout_line, NULL AS payout_region, false AS matched, true AS along,
+      CASE WHEN b.classes = 1 THEN b.class END AS basket,
+      CASE WHEN b.classes > 1 OR ${isGoingBack} THEN l.line_id END AS alone ${list(shown)}
+    -- Every order of b has lines in a; a full join is never done by going through one for each of the other.
+    FROM a l FULL JOIN b ON b.source = l.source AND b.order_id = l.order_id AND b.currency = l.currency
+    GROUP BY l.source, l.settlement_key, l.currency, l.kind, l.local_date, l.tax_amount IS NULL, basket, alone ${list(by)}`,
   )
 }
 

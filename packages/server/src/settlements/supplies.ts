@@ -11,7 +11,6 @@ import {
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import type { ClientSetup } from './loadSetup.ts'
-import { keyRows, type SettlementKey } from './settlementKey.ts'
 import { type AsOf, revisionAsOf } from './storedLines.ts'
 
 // What stored supplies are taxed by. The rule itself is core's: here stands which lines it has to see, as of now or of a pull.
@@ -44,65 +43,20 @@ const classOf = ({ entries }: ClassBook, alias: string): SQL => {
   return sql`coalesce(${named('sku')}::jsonb ->> ${column('sku')}, ${named('category')}::jsonb ->> ${column('category')}, '')`
 }
 
-/** How the lines of a settlement are told apart for their tax. */
-export interface SupplyGrouping {
-  /** Whether a line goes along with its order's goods, all of one class. */
-  readonly along: SQL
-  /** That class; null where the order has no goods. */
-  readonly basket: SQL
-  /** Its id where a line is to be looked at by itself. */
-  readonly alone: SQL
-}
-
-const nameOfOrder = (alias: string): SQL =>
-  sql.raw(`${alias}.source || chr(31) || ${alias}.currency || chr(31) || ${alias}.order_id`)
-const [oneClass, severalClasses] = ['1', '2']
-
 /**
- * Lines that decide their own tax are added up as all others are, and so are those that go along with goods of one class; what goes back, and what
- * goes along with goods of several classes, stands alone.
+ * Of lines of alias `a` that go along with their order's goods, by source, order and currency: of how many classes these are and, where of one, of which;
+ * orders without goods are left out. Each order is added up once, however many lines go along with it.
  */
-export const supplyGrouping = async (
-  tx: Transaction,
-  { setup }: ClientSetup,
-  of: { readonly keys: readonly SettlementKey[]; readonly asOf: AsOf },
-): Promise<SupplyGrouping | null> => {
-  if (!setup.taxRows) return null
-  const along = isGoingAlong(setup)
-  const alone = sql`CASE WHEN ${isGoingBack} THEN l.line_id END`
-  if (along === null) return { along: sql`false`, basket: sql`NULL::text`, alone }
-  // Without classes all goods are of the empty one, but an order may have none.
-  const baskets = sql`${JSON.stringify(await basketsOf(tx, setup, { ...of, along }))}::jsonb ->> (${nameOfOrder('l')})`
-  return {
-    along,
-    basket: sql`CASE WHEN ${along} AND left(${baskets}, 1) = ${oneClass} THEN substr(${baskets}, 2) END`,
-    alone: sql`CASE WHEN ${isGoingBack} OR (${along} AND ${baskets} = ${severalClasses}) THEN l.line_id END`,
-  }
-}
+export const basketsOf = (setup: Setup, asOf: AsOf): SQL => sql`
+  SELECT c.source, c.order_id, c.currency, count(*) FILTER (WHERE c.amount > 0) AS classes, min(c.class) FILTER (WHERE c.amount > 0) AS class
+  FROM (SELECT s.source, s.order_id, s.currency, ${classOf(setup.classes ?? noClasses, 's')} AS class, sum(s.amount) AS amount
+    FROM (SELECT DISTINCT a.source, a.order_id, a.currency FROM a) o
+    JOIN activity_line s ON s.client_id = current_client() AND s.order_id = o.order_id AND s.source = o.source AND s.currency = o.currency
+    WHERE s.kind = 'sale' AND s.status = 'available' AND ${revisionAsOf(asOf, 's')}
+    GROUP BY 1, 2, 3, 4) c
+  GROUP BY 1, 2, 3 HAVING sum(c.amount) > 0`
 
-/**
- * Whether the goods of the orders that lines go along with are of one class (then which) or of several; an order without is left out. Each order is
- * added up once, however many lines go along with it.
- */
-const basketsOf = async (
-  tx: Transaction,
-  setup: Setup,
-  { keys, asOf, along }: { readonly keys: readonly SettlementKey[]; readonly asOf: AsOf; readonly along: SQL },
-): Promise<Record<string, string>> => {
-  const rows = await rowsOfPrepared<{ name: string; said: string }>(
-    tx,
-    sql`
-    SELECT name, CASE WHEN count(*) FILTER (WHERE amount > 0) = 1 THEN ${oneClass} || min(class) FILTER (WHERE amount > 0) ELSE ${severalClasses} END AS said
-    FROM (SELECT ${nameOfOrder('o')} AS name, ${classOf(setup.classes ?? { entries: [], classOf: () => '' }, 's')} AS class, sum(s.amount) AS amount
-      FROM (SELECT DISTINCT l.source, l.currency, l.order_id FROM ${keyRows(keys)} JOIN activity_line l ON l.client_id = current_client()
-          AND l.source = k.source AND l.settlement_key = k.key AND l.currency = k.currency WHERE ${along}) o
-      JOIN activity_line s ON s.client_id = current_client() AND s.order_id = o.order_id AND s.source = o.source AND s.currency = o.currency
-      WHERE s.kind = 'sale' AND s.status = 'available' AND ${revisionAsOf(asOf, 's')}
-      GROUP BY 1, 2) c
-    GROUP BY name HAVING sum(amount) > 0`,
-  )
-  return Object.fromEntries(rows.map(row => [row.name, row.said]))
-}
+const noClasses: ClassBook = { entries: [], classOf: () => '' }
 
 /** Lines to be looked at by themselves, with all that is known of what they belong to. */
 export interface Supplies {
@@ -146,7 +100,7 @@ export const loadSupplies = async (
   return {
     book: supplyBook(
       [...found.values()].filter(line => line.known),
-      setup.classes ?? { entries: [], classOf: () => '' },
+      setup.classes ?? noClasses,
     ),
     lineOf: (source, lineId) => {
       const line = found.get(nameOf(source, lineId))
