@@ -82,7 +82,7 @@ const loadClient = async (demo: Demo): Promise<void> => {
       { direction: 'from', currency: 'EUR', account: '1000' },
     ],
     bankTexts: ['OPENHALL SETTL'],
-    options: { detail: ['category'], ancillaryFollows: true, splitAtMonthEnd: true },
+    options: { detail: ['category'] },
     address: `${standins}/marketplaces/openhall`,
     credentials,
   })

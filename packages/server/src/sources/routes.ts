@@ -14,6 +14,9 @@ import { loadPulls, loadSources } from './loadSources.ts'
 import { beginPull } from './pullLog.ts'
 import { uploadFile } from './uploadFile.ts'
 
+/** A new source's tax goes by period, and its postage as the goods do. */
+const newOptions = { splitAtMonthEnd: true, ancillaryFollows: true } as const
+
 /** Sources, their pulls and uploads. */
 export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   const router = Router()
@@ -26,7 +29,9 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     })
   })
   router.post('/sources', async (request, response) => {
-    await createSource(database, actorOf(response), newSource.parse(request.body))
+    const source = newSource.parse(request.body)
+    // What a new source does unless it is said otherwise; those of before keep what they have.
+    await createSource(database, actorOf(response), { ...source, options: { ...newOptions, ...source.options } })
     response.status(201).json({})
   })
   router.get('/pulls', async (request, response) => {
