@@ -1,3 +1,4 @@
+import { dateBases } from '@culvert/core'
 import { z } from 'zod'
 import { currency, localDate } from './shared.ts'
 
@@ -63,7 +64,10 @@ export const newSource = z.object({
       stockPayable: z.string().nullable(),
       /** Book what is pending as if it were available. */
       bookPending: z.boolean(),
+      /** Postage and the like are taxed as the goods of their order are. */
       ancillaryFollows: z.boolean(),
+      /** Which instant decides a line's day, month and rates. */
+      dateBasis: z.enum(dateBases),
     })
     .partial()
     .default({}),

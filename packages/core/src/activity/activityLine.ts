@@ -22,8 +22,10 @@ export interface ActivityLine extends RoutingValues {
   readonly settlementId: string | null
   /** As the source wrote it, ISO 8601 with offset. */
   readonly occurredAt: string
-  /** The same moment, milliseconds since 1970. */
+  /** The moment that decides its day, month and rates, milliseconds since 1970: the same, unless its source counts by payment or dispatch. */
   readonly instant: number
+  /** That moment as the source wrote it, where it is another. */
+  readonly countsAt?: string
   readonly orderId: string | null
   readonly description: string | null
   readonly quantity: string | null

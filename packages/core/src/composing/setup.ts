@@ -1,3 +1,4 @@
+import type { DateBasis } from '../activity/dateBasis.ts'
 import type { AccountType } from '../activity/kinds.ts'
 import type { Item } from '../mapping/item.ts'
 import type { RouteBook } from '../mapping/resolveRoute.ts'
@@ -40,6 +41,8 @@ export interface SourceOptions {
   readonly bookPending: boolean
   /** Postage, discounts and charges on a whole order are taxed as its goods are; only where the client has tax rows. */
   readonly ancillaryFollows: boolean
+  /** Which instant decides a line's day, month and rates; read with the line. */
+  readonly dateBasis: DateBasis
 }
 
 export interface Source {
@@ -85,4 +88,5 @@ export const defaultOptions: SourceOptions = {
   stockPayable: null,
   bookPending: false,
   ancillaryFollows: false,
+  dateBasis: 'order',
 }

@@ -1,4 +1,5 @@
 import { type ActivityLine, type Status, statuses } from '../activity/activityLine.ts'
+import { type DateBasis, decidingInstant, type ToldInstant } from '../activity/dateBasis.ts'
 import { isKind, type Kind } from '../activity/kinds.ts'
 import type { Columns } from './columns.ts'
 import { type RowContext, type RowFields, readRow } from './fields.ts'
@@ -31,6 +32,8 @@ export const activityColumns = {
     'status',
     'available_at',
     'url',
+    'paid_at',
+    'sent_at',
   ],
   required: ['line_id', 'occurred_at', 'kind', 'currency', 'amount'],
 } as const
@@ -41,7 +44,7 @@ const regionShape = /^[A-Z]{2}(-[A-Z0-9]{1,3})?$/
 /** Reads one record of activity.csv; null, with faults noted, where anything in it is wrong. */
 export const readActivityRow = (
   record: readonly string[],
-  context: RowContext<ActivityColumn> & { readonly source: string },
+  context: RowContext<ActivityColumn> & { readonly source: string; readonly dateBasis?: DateBasis },
 ): ActivityLine | null => readRow(record, context, fields => lineOf(fields, context, record))
 
 const none: Readonly<Record<string, string>> = {}
@@ -52,10 +55,27 @@ const extraOf = (record: readonly string[], { unknown }: Columns<ActivityColumn>
   return extra
 }
 
+const told = (fields: RowFields<ActivityColumn>, column: 'paid_at' | 'sent_at'): ToldInstant | null => {
+  const text = fields.text(column)
+  const instant = fields.instant(column, text)
+  return text === null || instant === null ? null : { text, instant }
+}
+
+/** What was told of payment and dispatch is kept with the line, whatever counts today. */
+const withTimes = (
+  extra: Readonly<Record<string, string>>,
+  paid: ToldInstant | null,
+  sent: ToldInstant | null,
+): Readonly<Record<string, string>> => ({
+  ...extra,
+  ...(paid && { paid_at: paid.text }),
+  ...(sent && { sent_at: sent.text }),
+})
+
 // One literal, not parts spread together: a million lines are made here, and spreading takes longer than reading.
 const lineOf = (
   fields: RowFields<ActivityColumn>,
-  context: { readonly source: string; readonly columns: Columns<ActivityColumn> },
+  context: { readonly source: string; readonly columns: Columns<ActivityColumn>; readonly dateBasis?: DateBasis },
   record: readonly string[],
 ): ActivityLine | null => {
   const lineId = fields.requiredId('line_id')
@@ -74,12 +94,17 @@ const lineOf = (
   fields.instant('available_at', availableAt)
   const taxAmount = fields.amount('tax_amount', currency)
   const unitPrice = fields.amount('unit_price', currency)
+  const paid = told(fields, 'paid_at')
+  const sent = told(fields, 'sent_at')
+  const { dateBasis = 'order' } = context
+  const byOrder = dateBasis === 'order'
+  const decides = byOrder ? null : decidingInstant(dateBasis, { paid, sent })
   const line = {
     source: context.source,
     lineId,
     settlementId: fields.id('settlement_id'),
     occurredAt,
-    instant: instant ?? 0,
+    instant: decides?.instant ?? instant ?? 0,
     kind: kind as Kind,
     orderId: fields.id('order_id'),
     gateway: fields.id('gateway'),
@@ -99,12 +124,14 @@ const lineOf = (
     taxAmount,
     taxLabel: fields.text('tax_label'),
     relatedId: fields.id('related_id'),
-    status: status as Status,
+    // What has not happened yet decides nothing: the line waits for it.
+    status: (byOrder || decides !== null || status !== 'available' ? status : 'pending') as Status,
     availableAt,
     url: fields.text('url'),
-    extra: extraOf(record, context.columns),
+    extra: paid || sent ? withTimes(extraOf(record, context.columns), paid, sent) : extraOf(record, context.columns),
   }
-  return instant === null || currency === null || amount === null || !isKind(kind) || !isStatus(status) ? null : line
+  if (instant === null || currency === null || amount === null || !isKind(kind) || !isStatus(status)) return null
+  return decides === null ? line : { ...line, countsAt: decides.text }
 }
 
 const isStatus = (text: string): text is Status => (statuses as readonly string[]).includes(text)

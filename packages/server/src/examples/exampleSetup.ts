@@ -3,6 +3,7 @@ import {
   type AccountType,
   classBook,
   cutOffMinutes,
+  dateBases,
   defaultOptions,
   isKind,
   type PairingOptions,
@@ -72,6 +73,7 @@ const setupSchema = z.object({
           payoutsLeaveBalance: z.enum(['sent', 'arrived']).default('sent'),
           reservesStayOnBalance: z.boolean().default(false),
           ancillaryFollows: z.boolean().default(false),
+          dateBasis: z.enum(dateBases).default('order'),
         })
         .prefault({}),
     }),

@@ -67,11 +67,12 @@ export const readExample = async (folder: string): Promise<ExampleInput> => {
   const heads = new Map<string, SettlementHead[]>()
   for (const file of files.filter(name => name.endsWith('.activity.csv')).sort()) {
     const source = file.slice(0, -'.activity.csv'.length)
+    const dateBasis = example.setup.sources.get(source)?.options.dateBasis ?? 'order'
     lines.push(
       ...(await readRows(
         join(folder, file),
         { ...activityColumns, id: (line: ActivityLine) => line.lineId },
-        (record, context) => readActivityRow(record, { ...context, source }),
+        (record, context) => readActivityRow(record, { ...context, source, dateBasis }),
       )),
     )
   }

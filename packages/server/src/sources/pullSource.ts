@@ -1,4 +1,4 @@
-import { expectedText } from '@culvert/core'
+import { dateBases, expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
@@ -89,13 +89,20 @@ const messageOf = (error: unknown): string => {
 
 const connectTo = (database: Database, actor: Actor, { source, signal }: Pull) =>
   asClient(database, actor, async tx => {
-    const row = await oneRow<{ address: string | null; credentials: unknown; cursor: string | null; now: string }>(
+    const row = await oneRow<{
+      address: string | null
+      credentials: unknown
+      cursor: string | null
+      basis: string | null
+      now: string
+    }>(
       tx,
       sql`
-      SELECT address, credentials, cursor, clock_now()::text AS now FROM source WHERE client_id = current_client() AND source = ${source}`,
+      SELECT address, credentials, cursor, options->>'dateBasis' AS basis, clock_now()::text AS now FROM source WHERE client_id = current_client() AND source = ${source}`,
     )
     if (row.address === null) throw new Error(`${source} is not connected; its activity comes as files`)
-    const access = { address: row.address, credentials: credentialsSchema.parse(row.credentials) }
+    const dateBasis = dateBases.find(one => one === row.basis) ?? 'order'
+    const access = { address: row.address, credentials: credentialsSchema.parse(row.credentials), dateBasis }
     return { client: httpSourceClient(source, access, signal), cursor: row.cursor, now: row.now }
   })
 

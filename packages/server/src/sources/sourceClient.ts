@@ -2,6 +2,7 @@ import {
   type ActivityLine,
   activityColumns,
   balanceColumns,
+  type DateBasis,
   FaultList,
   type ReportedBalance,
   readActivityRow,
@@ -49,7 +50,7 @@ const rowsSchema = z.object({ rows: z.array(record).max(100_000) })
 /** A source reached over HTTP; `signal` ends whatever is under way. */
 export const httpSourceClient = (
   source: string,
-  access: { readonly address: string; readonly credentials: Credentials },
+  access: { readonly address: string; readonly credentials: Credentials; readonly dateBasis?: DateBasis },
   signal: AbortSignal,
 ): SourceClient => {
   const { get } = outsideService({ name: source, ...access, signal })
@@ -61,7 +62,7 @@ export const httpSourceClient = (
       return {
         ...page,
         lines: readRecords(page.lines, activityColumns, (fields, context) =>
-          readActivityRow(fields, { ...context, source }),
+          readActivityRow(fields, { ...context, source, dateBasis: access.dateBasis ?? 'order' }),
         ),
       }
     },

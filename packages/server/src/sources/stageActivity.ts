@@ -73,7 +73,7 @@ export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number
   const hash = contentHash(`${id}\t${settlement}\t${line.currency}\t${line.occurredAt}\t${said}`)
   const localDate = zone.localDate(line.instant)
   const key = line.settlementId === null ? dayKey(zone.businessDay(line.instant, cutOffMinutes)) : settlement
-  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.occurredAt}\t${line.occurredAt}\t${localDate}\t${said}\t${hash}\n`
+  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.countsAt ?? line.occurredAt}\t${line.occurredAt}\t${localDate}\t${said}\t${hash}\n`
 }
 
 const extraOf = ({ extra }: ActivityLine): string | null => {

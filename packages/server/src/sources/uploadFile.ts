@@ -6,6 +6,7 @@ import {
   type BalanceColumn,
   balanceColumns,
   type Columns,
+  type DateBasis,
   FaultList,
   maxMinor,
   type ReportedBalance,
@@ -22,7 +23,7 @@ import { type Actor, asClient, type Database, type Transaction } from '../databa
 import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { tieOut } from '../payments/tieOut.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
 import { recomposeOutdated } from '../settlements/recompose.ts'
 import { holdUpload } from './deadPulls.ts'
 import { refusalOf, refuseOn } from './fileRefused.ts'
@@ -76,6 +77,7 @@ type Target =
   | {
       readonly sort: 'activity'
       readonly columns: Columns<ActivityColumn>
+      readonly dateBasis: DateBasis
       readonly store: ActivityStore
       readonly ids: SeenIds
       /** Sizes of the amounts so far, by currency: minor units. */
@@ -93,7 +95,7 @@ const readUpload = async (
   let target: Target | null = null
   const reader: TableReader = {
     header: header => {
-      target = chooseTarget(header, { faults, tx, source })
+      target = chooseTarget(header, { faults, tx, source, client })
     },
     row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults, client })),
   }
@@ -111,7 +113,7 @@ const readUpload = async (
 
 const chooseTarget = (
   header: readonly string[],
-  { faults, tx, source }: { faults: FaultList; tx: Transaction; source: string },
+  { faults, tx, source, client }: { faults: FaultList; tx: Transaction; source: string; client: ClientSetup },
 ): Target => {
   const names = new Set(header.map(name => name.trim()))
   if (names.has('available') && names.has('at'))
@@ -121,6 +123,7 @@ const chooseTarget = (
   return {
     sort: 'activity',
     columns: readColumns(header, activityColumns, faults),
+    dateBasis: client.setup.sources.get(source)?.options.dateBasis ?? 'order',
     store: openStore(tx, source),
     ids: new SeenIds(),
     sizes: new Map(),
@@ -145,7 +148,7 @@ const takeRow = (
     refuseTooMany(target.balances, row, faults)
     return
   }
-  const line = readActivityRow(record, { ...context, columns: target.columns })
+  const line = readActivityRow(record, { ...context, columns: target.columns, dateBasis: target.dateBasis })
   if (!line) return
   if (!target.ids.add(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
   const size = (target.sizes.get(line.currency) ?? 0) + Math.abs(line.amount)
