@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeEach, describe, expect, it } from 'vitest'
+import { countStale } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { loadSettlement } from '../settlements/loadSettlement.ts'
@@ -135,6 +136,7 @@ describe('the tie-out page', () => {
       ['amount_differs', 'F-2-c', -460],
       ['collected_without_order', 'F-3-c', 2460],
     ])
+    await asClient(database, actor, countStale)
     expect(
       await asClient(database, actor, tx =>
         rowsOf(
