@@ -146,7 +146,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
     },
     {
       id: 'act',
-      head: '',
+      head: 'Decision',
       width: '110px',
       cell: row =>
         row.state === 'open' ? (
