@@ -1,0 +1,1 @@
+CREATE INDEX "activity_disputed" ON "activity_line" USING btree ("client_id","source") WHERE kind IN ('chargeback', 'chargeback_reversal');
