@@ -5,7 +5,7 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { loadOpenItems } from './openItems.ts'
 
 /** What is to be decided on bank accounts of one currency: how many things, their money in minor units, and the bank lines among them. */
-export interface ToPair {
+export interface WaitingIn {
   readonly currency: string
   readonly waiting: number
   readonly amount: number
@@ -22,7 +22,7 @@ interface OpenOn {
 const mostPaired = 400
 
 /** What is to pair: payouts and deposits that belong together are one thing to decide, and one sum of money. */
-export const countToPair = async (tx: Transaction): Promise<ToPair[]> => {
+export const countToPair = async (tx: Transaction): Promise<WaitingIn[]> => {
   const accounts = await rowsOf<OpenOn>(
     tx,
     sql`
@@ -41,7 +41,7 @@ export const countToPair = async (tx: Transaction): Promise<ToPair[]> => {
   return counted
 }
 
-const byPairing = async (tx: Transaction, account: string, currency: string): Promise<ToPair> => {
+const byPairing = async (tx: Transaction, account: string, currency: string): Promise<WaitingIn> => {
   const open = await loadOpenItems(tx, account)
   const { proposals } = pairOpenItems(open)
   const tied = {
@@ -66,8 +66,8 @@ const byPairing = async (tx: Transaction, account: string, currency: string): Pr
   }
 }
 
-const byAmount = (tx: Transaction, accounts: readonly string[]): Promise<ToPair[]> =>
-  rowsOf<ToPair>(
+const byAmount = (tx: Transaction, accounts: readonly string[]): Promise<WaitingIn[]> =>
+  rowsOf<WaitingIn>(
     tx,
     sql`
     SELECT currency, sum(greatest(paid, came))::int AS waiting, sum(abs(amount) * greatest(paid, came))::bigint AS amount,

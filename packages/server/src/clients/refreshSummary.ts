@@ -1,6 +1,6 @@
 import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { countToPair } from '../bank/countToPair.ts'
+import { countToPair, type WaitingIn } from '../bank/countToPair.ts'
 import { type InBase, loadInBase } from '../books/inBase.ts'
 import { unclosedNow } from '../clearing/loadProof.ts'
 import { settlementMonths } from '../close/settlementMonths.ts'
@@ -8,14 +8,6 @@ import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { loadDisputes } from '../payments/disputes.ts'
 import { findOneSided } from '../payments/loadTieOut.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
-
-/** What waits of one currency, in its minor units. */
-interface WaitingIn {
-  readonly currency: string
-  readonly waiting: number
-  readonly amount: number
-  readonly note: number
-}
 
 export const stages = ['sources', 'mapping', 'settlements', 'payments', 'clearing', 'bank', 'books', 'close'] as const
 export type Stage = (typeof stages)[number]
