@@ -66,9 +66,19 @@ export const kinds = {
   subscription_fee: kind('Subscription fee', 'fees', 'expense', 'Charged for having the shop or account'),
   other_fee: kind('Other fee', 'fees', 'expense', 'Any charge of the source that has no kind of its own'),
   fee_refund: kind('Fee refund', 'fees', 'expense', 'A charge given back'),
-  chargeback: kind('Chargeback', 'gross', 'income', 'A payment taken back by the buyer’s bank'),
+  chargeback: kind(
+    'Chargeback',
+    'gross',
+    'current_asset',
+    'A payment taken back by the buyer’s bank: disputed until it is won or lost',
+  ),
   chargeback_fee: kind('Chargeback fee', 'fees', 'expense', 'Charged for handling a chargeback'),
-  chargeback_reversal: kind('Chargeback reversal', 'gross', 'income', 'A chargeback decided in the seller’s favour'),
+  chargeback_reversal: kind(
+    'Chargeback reversal',
+    'gross',
+    'current_asset',
+    'A chargeback decided in the seller’s favour: closes what was disputed',
+  ),
   reserve_kept: kind('Reserve kept', 'held', 'current_asset', 'Yours, but held back and not paid out yet'),
   reserve_released: kind('Reserve released', 'held', 'current_asset', 'Held-back money that is free again'),
   advance_received: kind(

@@ -123,7 +123,8 @@ const splitByCategory: ReadonlySet<Kind> = new Set([
 ])
 
 const typesFor = (kind: Kind): readonly AccountType[] => {
-  if (kind === 'chargeback' || kind === 'chargeback_reversal') return ['income', 'expense']
+  // Where a chart has no account of disputed payments, one of returns or losses is better than none.
+  if (kind === 'chargeback' || kind === 'chargeback_reversal') return ['current_asset', 'income', 'expense']
   return kind === 'tax' || kind === 'tax_refund' ? ['tax'] : kinds[kind].accountTypes
 }
 
