@@ -129,6 +129,8 @@ const rowOf = (line: ActivityLine): Row => ({
   tax_label: line.taxLabel ?? '',
   related_id: line.relatedId ?? '',
   status: line.status,
+  paid_at: line.extra.paid_at ?? '',
+  sent_at: line.extra.sent_at ?? '',
 })
 
 const headRow = (head: SettlementHead): Row => {
