@@ -15,6 +15,7 @@ import {
   supplyKinds,
   type TaxRow,
   taxBook,
+  type UnlikeCell,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type InBase, loadInBase } from '../books/inBase.ts'
@@ -201,6 +202,7 @@ const doubtsOf = (of: {
   const [serve, book, names] = [routeBook(of.routes).serve, taxBook(of.rows), classBook(of.classes)]
   const known = new Map(of.routes.map(route => [route.id, route]))
   const text = (id: number): string => routeText(known.get(id))
+  const bySource = new Set(of.routes.flatMap(route => (route.source ? [route.kind] : [])))
   const fromData = of.seen.flatMap(one => {
     const localDate = one.since ?? '0001-01-01'
     const route = serve({ ...one, localDate: of.latest ?? localDate })
@@ -219,7 +221,8 @@ const doubtsOf = (of: {
       route: route.id,
       routeText: text(route.id),
       by: by.get(route.id) ?? null,
-      place: { ...place, category: one.category, from: one.since },
+      // Where no route of its kind names a source, what is kept is kept for all.
+      place: { ...place, source: bySource.has(one.kind) ? one.source : null, category: one.category, from: one.since },
       today,
       byRows: row?.code ?? null,
       unserved: row === null,
@@ -232,10 +235,23 @@ const doubtsOf = (of: {
     lines: sum.lines + row.lines,
   }))
   const told = new Set(doubts.map(doubt => doubt.route))
+  // A draft may have been saved in which it was decided.
+  const isSaid = (cell: UnlikeCell): boolean => {
+    const { kind, label, region, class: name } = cell
+    const row = book.serve({
+      source: cell.source ?? '',
+      kind,
+      label,
+      region,
+      class: name,
+      date: cell.from ?? '0001-01-01',
+    })
+    return row !== null && row.code === cell.today
+  }
   // What no line of these weeks shows is said all the same, without money.
   const unseen = [
     ...unlike
-      .filter(cell => !told.has(cell.route))
+      .filter(cell => !told.has(cell.route) && !isSaid(cell))
       .map(cell => ({
         ...{ route: cell.route, routeText: text(cell.route), by: null, today: cell.today, amount: 0, lines: 0 },
         place: {

@@ -5,6 +5,7 @@ import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { csvOf, madeRoute, makeClient, type Row, settlementKeys, testDatabase, upload } from '../testing/madeClient.ts'
 import { listSupplies, loadTaxCheck } from './loadTaxCheck.ts'
+import { loadTaxGrid } from './loadTaxGrid.ts'
 import { saveRoutes } from './saveRoutes.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
 import { saveTaxRows } from './saveTaxRows.ts'
@@ -119,5 +120,65 @@ describe('the tax check', () => {
     ])
     expect(await listed({ currency: 'EUR', hanging: 'lost' })).toEqual([[['6', -1230]], -1230])
     expect(await listed({ currency: 'EUR', hanging: 'unsplit' })).toEqual([[['5', 500]], 500])
+  })
+})
+
+describe('a client whose routes decide tax still', () => {
+  it('keeps their codes until each cell that rows would change is decided, a draft in between', async () => {
+    const actor = await makeClient(database, 'Decided cell by cell')
+    const code = (name: string) =>
+      taxCodeRow.parse({
+        ...{ code: name, name, basis: 'inclusive', use: 'sales', reverseCharge: false },
+        components: [
+          {
+            name: 'VAT',
+            account: '2200',
+            inputAccount: null,
+            compound: false,
+            rates: [{ from: '2020-01-01', percent: '7' }],
+          },
+        ],
+      })
+    await saveTaxCodes(database, actor, [code('DE7'), code('B7')])
+    // The category's route goes before the region's: by rows it would be the other way round.
+    await saveRoutes(database, actor, {
+      changed: [
+        madeRoute('sale', { account: '4000', taxCode: 'DE7', region: 'DE' }),
+        madeRoute('sale', { account: '4000', taxCode: 'B7', category: 'Books' }),
+        madeRoute('sale', { account: '4000', taxCode: 'B7', location: 'Market' }),
+      ],
+      removed: [],
+    })
+    const sold = { order_id: 'A', region: 'DE', category: 'Books' }
+    await upload(
+      database,
+      actor,
+      csvOf([line('1', 'sale', '10.70', sold), line('2', 'sale', '12.30', { region: 'IE' })]),
+    )
+    const grid = () => asClient(database, actor, loadTaxGrid)
+    const drafts = () =>
+      asClient(database, actor, tx =>
+        rowsOf(tx, sql`SELECT state, tax, blocks FROM settlement WHERE client_id = current_client()`),
+      )
+    const before = await drafts()
+    const first = await grid()
+    expect(
+      first.doubts.map(one => [one.by, one.place.region, one.place.category, one.today, one.byRows, one.amount]),
+    ).toEqual([
+      [null, 'DE', 'Books', 'B7', 'DE7', 1070],
+      ['location', null, null, 'B7', null, 0],
+    ])
+    const [doubt] = first.doubts
+    const kept = taxRowBody.parse({ ...doubt?.place, class: 'Books', code: doubt?.today })
+    const saved = { rows: [...first.rows, kept], classes: first.classes }
+    await saveTaxRows(database, actor, { ...saved, byRows: false }, first.version)
+    expect(await drafts()).toEqual(before)
+    const draft = await grid()
+    expect([draft.byRows, draft.doubts.map(one => one.by)]).toEqual([false, ['location']])
+    await saveTaxRows(database, actor, { ...saved, byRows: true }, draft.version)
+    expect(await grid()).toMatchObject({ byRows: true, doubts: [] })
+    expect(await drafts()).toEqual(before)
+    // There is no way back by which routes would decide again without a word.
+    await expect(saveTaxRows(database, actor, { ...saved, byRows: false })).rejects.toThrow('cannot decide it again')
   })
 })
