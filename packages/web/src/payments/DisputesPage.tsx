@@ -65,7 +65,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       { onError: notice.refuse, onSuccess: () => notice.say('Taken back by a reversal; it is disputed again.') },
     )
   return [
-    { id: 'date', head: 'Taken back', width: '110px', cell: row => dateText(row.date), value: row => row.date },
+    { id: 'date', head: 'Day', width: '110px', cell: row => dateText(row.date), value: row => row.date },
     { id: 'source', head: 'Source', width: '110px', cell: row => row.sourceName, value: row => row.sourceName },
     {
       id: 'order',
