@@ -73,8 +73,8 @@ export const disputeRow = z.object({
   amount: minor,
   /** What of it is still disputed. */
   left: minor,
-  /** `waits`: its settlement is not posted; `elsewhere`: it is booked to no account of disputed payments. */
-  state: z.enum(['open', 'won', 'written_off', 'credited', 'waits', 'elsewhere']),
+  /** `changed`: it was decided, and its line, its settlement or what came back of it is another since; `waits`: its settlement is not posted; `elsewhere`: it is booked to no account of disputed payments. */
+  state: z.enum(['open', 'won', 'written_off', 'credited', 'changed', 'waits', 'elsewhere']),
   account: z.string().nullable(),
   accountName: z.string().nullable(),
   /** The sale that it belongs to, as the tax of a credit would be that of. */

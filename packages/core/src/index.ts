@@ -238,6 +238,7 @@ export {
   type RefundFault,
   refundBatches,
 } from './payments/refundBatches.ts'
+export { type DisputeMove, wonBack } from './payments/wonBack.ts'
 export { ageLimits, ageOpen } from './proof/ageing.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'

@@ -64,12 +64,12 @@ const counters: Record<Stage, (tx: Transaction, inBase: InBase) => Promise<Waiti
     ),
   payments: async (tx, inBase) => {
     const items = await findOneSided(tx, await loadSetup(tx))
-    const disputed = (await loadDisputes(tx)).filter(({ row }) => row.state === 'open')
+    const disputed = (await loadDisputes(tx)).filter(({ row }) => row.state === 'open' || row.state === 'changed')
     return {
       waiting: items.length + disputed.length,
       amount:
         sumMinor(items, item => inBase.convert(Math.abs(item.amount), item.line.currency)) +
-        sumMinor(disputed, ({ row }) => inBase.convert(-row.left, row.currency)),
+        sumMinor(disputed, ({ row }) => inBase.convert(Math.abs(row.left), row.currency)),
       note: '',
     }
   },

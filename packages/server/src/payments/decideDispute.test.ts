@@ -149,4 +149,32 @@ describe('a payment that a buyer’s bank took back', () => {
     })
     expect(await balanceOf(part, '1320')).toBe(0)
   })
+
+  it('is not called won by what came back of another, nor decided once more came back after all', async () => {
+    // Two of one order, and a reversal that covers one of them.
+    const two = await disputed('Two of one order', [
+      line('C2', 'chargeback', '-70.00', '2026-02-05'),
+      line('R', 'chargeback_reversal', '123.00', '2026-02-20'),
+    ])
+    expect(await stateOf(two)).toEqual([
+      ['open', -7000, '1320', 'S'],
+      ['won', 0, '1320', 'S'],
+    ])
+    const late = await disputed('Came back after all')
+    await decideDispute(database, late, {
+      ...of,
+      date: '2026-03-02',
+      note: '',
+      decision: { as: 'written_off', account: '6000' },
+    })
+    await upload(
+      database,
+      late,
+      csvOf([line('R', 'chargeback_reversal', '123.00', '2026-03-10', { settlement_id: 'W-3' })]),
+    )
+    expect(await stateOf(late)).toEqual([['changed', 12_300, '1320', 'S']])
+    expect(await waiting(late)).toEqual([{ waiting: 1, amount: 12_300 }])
+    await undoDispute(database, late, of)
+    expect(await stateOf(late)).toEqual([['won', 0, '1320', 'S']])
+  })
 })

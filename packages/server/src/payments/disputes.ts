@@ -1,5 +1,5 @@
 import type { DisputeRow, DisputesPage } from '@culvert/contract'
-import type { ActivityLine } from '@culvert/core'
+import { type ActivityLine, type DisputeMove, sumMinor, wonBack } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { lineColumns, resolveStored, type StoredLine } from '../settlements/activityLines.ts'
@@ -11,13 +11,13 @@ interface ChargebackRow extends StoredLine {
   readonly settlement: string
   readonly posted: boolean
   readonly mapVersion: number | null
-  /** What reversals of it or of its order's chargebacks brought back. */
-  readonly reversed: number
   readonly entry: string | null
   readonly entryDate: string | null
   readonly decision: 'written_off' | 'credited' | null
   readonly by: string | null
   readonly note: string | null
+  /** Lines of the entry that decided it. */
+  readonly entryLines: readonly { readonly account: string; readonly amount: number }[] | null
 }
 
 /** A dispute with the line and the setup that it is decided by. */
@@ -27,14 +27,13 @@ export interface Dispute {
   readonly client: ClientSetup
 }
 
-const loadChargebacks = (tx: Transaction, only: { source: string; lineId: string } | null): Promise<ChargebackRow[]> =>
+const loadChargebacks = (tx: Transaction): Promise<ChargebackRow[]> =>
   rowsOf<ChargebackRow>(
     tx,
     sql`
     SELECT ${lineColumns('now')}, l.settlement_key AS settlement, coalesce(s.state = 'posted', false) AS posted, p.map_version AS "mapVersion",
-      (SELECT coalesce(sum(r.amount), 0)::bigint FROM activity_line r WHERE r.client_id = l.client_id AND r.source = l.source
-        AND r.currency = l.currency AND r.kind = 'chargeback_reversal' AND r.status = 'available'
-        AND (r.related_id = l.line_id OR (r.related_id IS NULL AND r.order_id = l.order_id)) AND ${revisionAsOf('now', 'r')}) AS reversed,
+      (SELECT json_agg(json_build_object('account', el.account, 'amount', el.amount)) FROM entry_line el WHERE el.client_id = d.client_id
+        AND el.fiscal_year = d.fiscal_year AND el.number = d.number) AS "entryLines",
       d.fiscal_year || '-' || d.number AS entry, e.date::text AS "entryDate", d.decision, u.name AS by, d.note
     FROM activity_line l
     LEFT JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key AND s.currency = l.currency
@@ -45,9 +44,37 @@ const loadChargebacks = (tx: Transaction, only: { source: string; lineId: string
     LEFT JOIN act a ON a.client_id = d.client_id AND a.act_id = d.act_id
     LEFT JOIN app_user u ON u.user_id = a."by"
     WHERE l.client_id = current_client() AND l.kind = 'chargeback' AND l.amount < 0 AND ${isBooked} AND ${revisionAsOf('now')}
-      ${only ? sql`AND l.source = ${only.source} AND l.line_id = ${only.lineId}` : sql``}
     ORDER BY l.occurred_at DESC, l.line_id`,
   )
+
+type Move = DisputeMove & { readonly source: string; readonly currency: string }
+
+const loadReversals = (tx: Transaction): Promise<Move[]> =>
+  rowsOf<Move>(
+    tx,
+    sql`SELECT l.source, l.currency, l.line_id AS "lineId", l.order_id AS "orderId", l.related_id AS "relatedId", l.amount FROM activity_line l
+      WHERE l.client_id = current_client() AND l.kind = 'chargeback_reversal' AND ${isBooked} AND ${revisionAsOf('now')}
+      ORDER BY l.occurred_at, l.line_id`,
+  )
+
+const nameOf = (of: { source: string; currency: string }): string => JSON.stringify([of.source, of.currency])
+
+/** What came back of each chargeback; the earliest of an order first. */
+const wonOf = (
+  chargebacks: readonly ChargebackRow[],
+  reversals: readonly Move[],
+): ReadonlyMap<ChargebackRow, number> => {
+  const won = new Map<ChargebackRow, number>()
+  for (const name of new Set(chargebacks.map(nameOf))) {
+    const mine = chargebacks.filter(one => nameOf(one) === name).reverse()
+    const back = wonBack(
+      mine.map(({ lineId, orderId, amount, texts }) => ({ lineId, orderId, amount, relatedId: texts.relatedId })),
+      reversals.filter(one => nameOf(one) === name),
+    )
+    for (const one of mine) won.set(one, back.get(one.lineId) ?? 0)
+  }
+  return won
+}
 
 /** Payments that buyers' banks took back, the latest first, with what became of each; `only` one of them. */
 export const loadDisputes = async (
@@ -56,20 +83,35 @@ export const loadDisputes = async (
 ): Promise<Dispute[]> => {
   const clients = new Map<number | null, ClientSetup>()
   const disputes: Dispute[] = []
-  for (const line of await loadChargebacks(tx, only)) {
+  const chargebacks = await loadChargebacks(tx)
+  const won = wonOf(chargebacks, await loadReversals(tx))
+  for (const line of chargebacks.filter(one => !only || (one.source === only.source && one.lineId === only.lineId))) {
     const version = line.posted ? line.mapVersion : null
     const client = clients.get(version) ?? (await loadSetup(tx, version))
     clients.set(version, client)
-    disputes.push({ row: await disputeOf(tx, line, client), line: activityLine(line), client })
+    disputes.push({
+      row: await disputeOf(tx, line, { client, reversed: won.get(line) ?? 0 }),
+      line: activityLine(line),
+      client,
+    })
   }
   return disputes
 }
 
-const disputeOf = async (tx: Transaction, line: ChargebackRow, client: ClientSetup): Promise<DisputeRow> => {
+const disputeOf = async (
+  tx: Transaction,
+  line: ChargebackRow,
+  { client, reversed }: { readonly client: ClientSetup; readonly reversed: number },
+): Promise<DisputeRow> => {
   const resolution = resolveStored(line, client, null)[0]?.resolution
   const account = resolution?.ok && !resolution.elsewhere ? (resolution.account ?? null) : null
   const known = account === null ? undefined : client.setup.accounts.get(account)
-  const left = Math.min(0, line.amount + line.reversed)
+  // What was decided stands on the account like what came back: if the line, or what came back of it, changes later, something is left.
+  const decided = sumMinor(
+    (line.entryLines ?? []).filter(one => one.account === account),
+    one => -one.amount,
+  )
+  const left = line.amount + reversed + decided
   const { of, date } = await saleOf(tx, line, client)
   return {
     source: line.source,
@@ -81,7 +123,7 @@ const disputeOf = async (tx: Transaction, line: ChargebackRow, client: ClientSet
     settlement: line.settlement,
     currency: line.currency,
     amount: line.amount,
-    left: line.decision === null ? left : 0,
+    left,
     state: stateOf(line, left, known?.type === 'current_asset'),
     account,
     accountName: known?.name ?? null,
@@ -94,8 +136,8 @@ const disputeOf = async (tx: Transaction, line: ChargebackRow, client: ClientSet
 }
 
 const stateOf = (line: ChargebackRow, left: number, onDisputed: boolean): DisputeRow['state'] => {
-  if (line.decision !== null) return line.decision
-  if (left === 0) return 'won'
+  if (line.decision !== null) return left === 0 && line.posted ? line.decision : 'changed'
+  if (left >= 0) return 'won'
   if (!line.posted) return 'waits'
   return onDisputed ? 'open' : 'elsewhere'
 }

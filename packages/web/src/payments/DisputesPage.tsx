@@ -19,6 +19,7 @@ const stateWords: Record<DisputeRow['state'], string> = {
   won: '▣ won: it came back',
   written_off: '▣ written off',
   credited: '▣ credited',
+  changed: '◆ changed since: decide anew',
   waits: '▨ its settlement is not posted',
   elsewhere: 'booked to no account of disputed payments',
 }
@@ -28,7 +29,7 @@ export const DisputesPage = () => {
   const { clientId } = useClient()
   const { data } = useQuery(disputesQuery(clientId))
   const [decided, setDecided] = useState<DisputeRow | null>(null)
-  const open = (data?.disputes ?? []).filter(one => one.state === 'open')
+  const open = (data?.disputes ?? []).filter(one => one.state === 'open' || one.state === 'changed')
   return (
     <Page
       links={<PaymentLinks here="disputes" />}
@@ -130,7 +131,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       head: 'State',
       width: '210px',
       cell: row => (
-        <span className={row.state === 'open' ? 'ochre' : ''}>
+        <span className={row.state === 'open' || row.state === 'changed' ? 'ochre' : ''}>
           {stateWords[row.state]}
           {row.decided ? (
             <>
