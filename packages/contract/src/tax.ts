@@ -180,6 +180,8 @@ export const taxGridPage = z.object({
   seen: z.array(seenSupply),
   goods: z.array(seenGoods),
   doubts: z.array(taxDoubt),
+  /** False where a map is too large for all its cells to be compared: only what was sold in these weeks was. */
+  allCompared: z.boolean(),
   taxCodes: z.array(taxCodeRow),
   accounts: z.array(accountRow),
   sources: z.array(z.object({ source: z.string(), name: z.string() })),

@@ -40,7 +40,7 @@ const mergedAt = <Row extends TaxRow>(rows: readonly Row[], place: string): read
 }
 
 /** Looks that are worth it: a map of thousands of rows stays as it is. */
-const mostLooks = 50_000_000
+const mostLooks = 5_000_000
 const countSorts = (rows: readonly TaxRow[]): number =>
   (['kind', 'source', 'label', 'region', 'class', 'from'] as const).reduce(
     (product, name) => product * (1 + new Set(rows.flatMap(row => row[name] || [])).size),

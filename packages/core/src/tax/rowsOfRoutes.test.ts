@@ -83,6 +83,20 @@ describe('rows made of the routes of today', () => {
       { sku: 'X', class: 'X (SKU)' },
     ])
   })
+
+  it('say so where a map tells too much apart to be gone through', () => {
+    const many = (count: number) =>
+      Array.from({ length: count }, (_, place) =>
+        route(
+          place + 1,
+          'sale',
+          'S23',
+          place % 2 ? { sku: `K-${place}` } : { category: `C-${place}`, region: place % 4 ? 'DE' : `CA-${place}` },
+        ),
+      )
+    expect(rowsOfRoutes(many(600))).toMatchObject({ searched: false, unlike: [] })
+    expect(rowsOfRoutes(many(6)).searched).toBe(true)
+  })
 })
 
 describe(`months booked by the rows made of their routes (seed ${seed})`, () => {

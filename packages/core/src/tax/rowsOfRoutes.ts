@@ -36,6 +36,8 @@ export interface RowsOfRoutes {
   readonly kept: readonly KeptRoute[]
   /** Where a category's or a SKU's route goes before a region's or a label's, and rows would not: for a person to decide. */
   readonly unlike: readonly UnlikeCell[]
+  /** False where a map tells so much apart that its cells were not gone through: `unlike` is empty then, and says nothing. */
+  readonly searched: boolean
 }
 
 /** What an item brings is its own; of all else what the route says. */
@@ -75,7 +77,8 @@ export const rowsOfRoutes = (routes: readonly Route[], items: ReadonlyMap<string
       code: route.taxCode,
     }),
   )
-  return { rows, classes, kept, unlike: unlikeCells({ routes, told, left, rows, classes }) }
+  const unlike = unlikeCells({ routes, told, left, rows, classes })
+  return { rows, classes, kept, unlike: unlike ?? [], searched: unlike !== null }
 }
 
 /** A class for each category and each SKU that a route names, called like it; a SKU that is called like a category says so. */
@@ -88,14 +91,17 @@ const classesOf = (routes: readonly Route[]): ClassEntry[] => {
   ]
 }
 
-/** A line of each sort that routes tell apart, on each day from which one of them serves. */
+/** Looks at a route or row that are worth it: about a second. */
+const mostLooks = 20_000_000
+
+/** A line of each sort that routes tell apart, on each day from which one of them serves; null where these are too many. */
 const unlikeCells = (of: {
   readonly routes: readonly Route[]
   readonly told: readonly Route[]
   readonly left: ReadonlySet<number>
   readonly rows: readonly TaxRow[]
   readonly classes: readonly ClassEntry[]
-}): UnlikeCell[] => {
+}): UnlikeCell[] | null => {
   const { routes, told, left } = of
   const [serve, byRows, names] = [routeBook(routes).serve, taxBook(of.rows), classBook(of.classes)]
   // Rows of other kinds serve none of these lines.
@@ -112,6 +118,13 @@ const unlikeCells = (of: {
     ),
   ]
   const days = ['0001-01-01', ...new Set(told.flatMap(route => route.from ?? []))].sort()
+  const sorts = [...new Set(told.map(route => route.kind))].reduce(
+    (sum, kind) =>
+      sum +
+      (['source', 'taxLabel', 'region'] as const).reduce((product, name) => product * valuesOf(kind, name).length, 1),
+    0,
+  )
+  if (sorts * products.length * days.length * (routes.length + of.rows.length) > mostLooks) return null
   const found = new Map<string, UnlikeCell>()
   for (const kind of new Set(told.map(route => route.kind)))
     for (const source of valuesOf(kind, 'source'))

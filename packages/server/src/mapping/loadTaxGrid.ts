@@ -120,7 +120,9 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
     classes,
     seen: seenSupplies(seen, classes),
     goods: goodsOf(seen, classes),
-    doubts: byRows ? [] : doubtsOf({ routes, items: itemsByCode, rows, classes, seen, latest }),
+    ...(byRows
+      ? { doubts: [], allCompared: true }
+      : doubtsOf({ routes, items: itemsByCode, rows, classes, seen, latest })),
     taxCodes: (await loadTaxCodes(tx)) as TaxGridPage['taxCodes'],
     accounts: await loadAccounts(tx),
     sources: await rowsOf(tx, sql`SELECT source, name FROM source WHERE client_id = current_client() ORDER BY name`),
@@ -196,8 +198,8 @@ const doubtsOf = (of: {
   readonly classes: readonly ClassEntry[]
   readonly seen: readonly Seen[]
   readonly latest: string | null
-}): TaxGridPage['doubts'] => {
-  const { kept, unlike } = rowsOfRoutes(of.routes, of.items)
+}): Pick<TaxGridPage, 'doubts' | 'allCompared'> => {
+  const { kept, unlike, searched } = rowsOfRoutes(of.routes, of.items)
   const by = new Map(kept.map(one => [one.route, one.by]))
   const [serve, book, names] = [routeBook(of.routes).serve, taxBook(of.rows), classBook(of.classes)]
   const known = new Map(of.routes.map(route => [route.id, route]))
@@ -293,7 +295,7 @@ const doubtsOf = (of: {
         }
       }),
   ]
-  return [...doubts, ...unseen]
+  return { doubts: [...doubts, ...unseen], allCompared: searched }
 }
 
 const routeText = (route: Route | undefined): string =>

@@ -106,6 +106,12 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
           saved, the rows decide, and a refund bears the rate of its sale.
         </p>
       )}
+      {page.allCompared ? null : (
+        <p className="ochre" style={{ margin: '0 0 10px' }}>
+          ◆ The map tells too much apart for all of it to be compared: below is only what was sold in these weeks. Look
+          the rest of the grid through before the rows decide.
+        </p>
+      )}
       {page.doubts.length > 0 ? (
         <DoubtTable doubts={page.doubts} decided={draft.decided} currency={page.currency} onDecide={draft.decide} />
       ) : null}
