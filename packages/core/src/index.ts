@@ -61,6 +61,7 @@ export {
 export { mergeLines } from './composing/mergeLines.ts'
 export { mirrorEntry, mirrorLines } from './composing/mirrorEntry.ts'
 export { type Allocation, entryDateOfLine, monthParts } from './composing/monthParts.ts'
+export { changeDays, taxPeriods } from './composing/periods.ts'
 export {
   accountUsable,
   type LineBlock,
@@ -83,9 +84,8 @@ export {
   type SupplySums,
   supplyPlace,
   supplySums,
-  taxPeriods,
 } from './composing/supplyCheck.ts'
-export { supplyParts } from './composing/supplyParts.ts'
+export { splitOverGoods, supplyParts } from './composing/supplyParts.ts'
 export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
 export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'

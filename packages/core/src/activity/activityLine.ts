@@ -62,8 +62,8 @@ export const ruleTexts = [
 export type RuleText = (typeof ruleTexts)[number]
 
 /**
- * Lines alike in routing values, local date and whether they state a tax, added up: what composing works on. A single
- * line is the case `count` 1. With tax rounded per line, only lines of equal amount are added up.
+ * Lines alike in routing values, in whether they state a tax and in the local date, or in the stretch of days within which nothing that decides
+ * changes (`localDate` is then its first that there are lines of), added up: what composing works on. A single line is the case `count` 1. With tax rounded per line, only lines of equal amount are added up.
  */
 export interface WeightedLine extends RoutingValues {
   readonly localDate: string

@@ -40,14 +40,6 @@ export interface HangingSums {
   readonly unsplitLines: number
 }
 
-/** Days on which a rate or a row begins: between two of them nothing about tax changes. */
-export const taxPeriods = (setup: Setup): readonly string[] => {
-  const rates = [...setup.taxCodes.values()].flatMap(code =>
-    code.components.flatMap(one => one.rates.map(rate => rate.from)),
-  )
-  return [...new Set([...rates, ...(setup.taxRows?.rows ?? []).flatMap(row => row.from ?? [])])].sort()
-}
-
 const periodOf = (date: string, periods: readonly string[]): string | null =>
   periods.reduce<string | null>((found, day) => (day <= date ? day : found), null)
 

@@ -26,15 +26,27 @@ export const supplyParts = (
     ...weighted,
     supply: { date, region, class: productClass, ...(lost && { lost }) },
   })
+  if (basket.length === 0) return [along ? unsplit(as('')) : as(own)]
+  return splitOverGoods(line, as(''), { basket, setup, source })
+}
+
+/** A line that goes along with goods, in a part for each of their classes; `weighted` says its tax date and region. The parts add up to the line. */
+export const splitOverGoods = (
+  line: Pick<DatedLine, 'lineId' | 'amount'>,
+  weighted: WeightedLine,
+  context: { readonly basket: readonly BasketPart[]; readonly setup: Setup; readonly source: Source },
+): readonly WeightedLine[] => {
+  const { basket } = context
+  const supply = weighted.supply ?? { date: weighted.localDate, region: weighted.region }
   const [first, ...others] = basket
-  if (!first) return [along ? unsplit(as('')) : as(own)]
-  if (others.length === 0) return [as(first.class)]
+  if (first && others.length === 0) return [{ ...weighted, supply: { ...supply, class: first.class } }]
   const amounts = splitMinor(
     line.amount,
     basket.map(part => part.amount),
   )
   const parts = basket.map((part, index) => ({
-    ...as(part.class),
+    ...weighted,
+    supply: { ...supply, class: part.class },
     amount: amounts[index] as number,
     part: { lineId: line.lineId, whole: line.amount },
   }))
