@@ -153,7 +153,8 @@ const movementsOf = async (
   at: { row: Standing; date: string; clients: (map: number | null) => Promise<ClientSetup> },
 ): Promise<{ movements: ProofMovement[]; correction: number }> => {
   const { row, date } = at
-  const load = async (client: ClientSetup, asOf: AsOf) => (await loadActivity(tx, client, { keys: [row], asOf }))[0]
+  const load = async (client: ClientSetup, asOf: AsOf) =>
+    (await loadActivity(tx, client, { keys: [row], asOf, days: 'each' }))[0]
   const last = row.bookings?.at(-1)
   const client = await at.clients(last?.map ?? null)
   const then = await load(client, last?.asOf ?? 'now')

@@ -46,7 +46,11 @@ export const loadTaxCheck = async (tx: Transaction, month: string | null): Promi
   const hanging: TaxCheckPage['hanging'] = []
   for (const [version, keys] of await keysByVersion(tx, chosen)) {
     const client = version === null || version === now.mapVersion ? now : await loadSetup(tx, version)
-    const loaded = inMonth(await loadActivity(tx, client, { keys, also: ['region', 'taxLabel'] }), client.setup, chosen)
+    const loaded = inMonth(
+      await loadActivity(tx, client, { keys, also: ['region', 'taxLabel'], days: periods }),
+      client.setup,
+      chosen,
+    )
     checks.push(
       checkTax(
         loaded.map(({ activity }): SettlementActivity => activity),

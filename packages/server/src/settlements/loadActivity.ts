@@ -1,22 +1,25 @@
 import {
-  type ConditionName,
+  type BasketPart,
+  compareText,
   isSupply,
   type PayoutLine,
   type RuleText,
   type SettlementActivity,
   type SettlementHead,
   type StatementFigures,
+  splitOverGoods,
   statementFigures,
   supplyParts,
   type WeightedLine,
+  type Zone,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
-import { type GroupRow, loadGroups, type NamedValues, ruleColumns } from './groupLines.ts'
+import { type GroupRow, loadGroups, type NamedValues, ruleColumns, type WantedGroups } from './groupLines.ts'
 import type { ClientSetup } from './loadSetup.ts'
 import { dayOfKey, type SettlementKey, textOfKey } from './settlementKey.ts'
 import type { AsOf } from './storedLines.ts'
-import { loadSupplies, type Supplies } from './supplies.ts'
+import { type Goods, loadSupplies, type Supplies } from './supplies.ts'
 
 /** A settlement's activity ready to be composed, and what identifies it. */
 export interface LoadedActivity {
@@ -45,32 +48,36 @@ export interface LineFigures extends StatementFigures {
 }
 
 /**
- * Loads settlements with their lines grouped in the database by only those columns that routes and detail name.
- * `also` adds columns that the caller wants kept apart.
+ * Loads settlements with their lines grouped in the database by only those columns that routes and detail name, and by stretches of days within
+ * which nothing changes. `also` and `days` say what the caller wants kept apart besides.
  */
 export const loadActivity = async (
   tx: Transaction,
   client: ClientSetup,
-  wanted: { keys: readonly SettlementKey[]; asOf?: AsOf; also?: readonly ConditionName[] },
+  wanted: Omit<WantedGroups, 'asOf'> & { readonly asOf?: AsOf },
 ): Promise<LoadedActivity[]> => {
   // One named twice would count its lines twice.
   const keys = [...new Map(wanted.keys.map(key => [textOfKey(key), key])).values()]
   if (keys.length === 0) return []
   const heads = await loadHeads(tx, keys)
-  const groups = new Map<string, (GroupRow & NamedValues)[]>()
   const asOf = wanted.asOf ?? 'now'
   const rows = await loadGroups(tx, client, { ...wanted, keys, asOf })
-  const alone = rows.flatMap(({ source, alone: lineId }) => (lineId === null ? [] : [{ source, lineId }]))
-  const supplies = await loadSupplies(tx, client, alone, asOf)
-  for (const row of rows) {
-    const text = textOfKey(row)
-    const known = groups.get(text)
-    if (known) known.push(row)
-    else groups.set(text, [row])
-  }
+  const groups = keys.map((): (GroupRow & NamedValues)[] => [])
+  for (const row of rows) groups[row.place]?.push(row)
+  const supplies = await loadSupplies(tx, client, rows.flatMap(hangingOn(keys)), asOf)
   const { texts } = ruleColumns(client)
-  return heads.map(head => loadedOf(head, groups.get(textOfKey(head)) ?? [], { texts, client, supplies }))
+  const places = new Map(keys.map((key, place) => [textOfKey(key), place]))
+  return heads.map(head => {
+    const own = groups[places.get(textOfKey(head)) as number] as (GroupRow & NamedValues)[]
+    return loadedOf(head, own, { texts, client, supplies })
+  })
 }
+
+/** The line of a row that is taxed by what it belongs to. */
+const hangingOn =
+  (keys: readonly SettlementKey[]) =>
+  ({ place, kind, alone, goods }: GroupRow): { readonly source: string; readonly lineId: string }[] =>
+    alone === null || goods || !isSupply(kind) ? [] : [{ source: (keys[place] as SettlementKey).source, lineId: alone }]
 
 interface HeadRow {
   readonly source: string
@@ -129,7 +136,7 @@ const loadedOf = (
     pullNo: head.last_pull,
     inputHash: inputHashOf(groups),
     figures,
-    matched: groups.filter(group => group.matched).map(group => weightedOf(group, texts)),
+    matched: groups.filter(group => group.matched).map(group => weightedOf(head.source, group, texts)),
     activity: {
       source: head.source,
       currency: head.currency,
@@ -137,11 +144,11 @@ const loadedOf = (
       settlementId: day === null ? head.key : null,
       head: headOf(head),
       lines: groups
-        .filter(group => group.payout_line === null && !group.matched)
-        .flatMap(group => taxedParts(group, weightedOf(group, texts), context)),
+        .filter(group => !isPayout(group) && !group.matched)
+        .flatMap(group => taxedParts(group, weightedOf(head.source, group, texts), context)),
       payouts: payoutsOf(groups),
       sumOfLines: figures.balance,
-      lastDate: lastDateOf(groups),
+      lastDate: lastDateOf(groups, context.client.zone),
     },
   }
 }
@@ -153,16 +160,24 @@ const taxedParts = (
   { client, supplies }: { readonly client: ClientSetup; readonly supplies: Supplies },
 ): readonly WeightedLine[] => {
   const { setup } = client
-  const source = setup.sources.get(row.source)
+  const source = setup.sources.get(weighted.source)
   if (!setup.taxRows || !source || !isSupply(row.kind)) return [weighted]
-  if (row.alone !== null)
-    return supplyParts(supplies.lineOf(row.source, row.alone), weighted, { book: supplies.book, setup, source })
-  if (!row.along) return [weighted]
-  const unsplit = row.basket === null ? ({ unsplit: true } as const) : {}
-  return [
-    { ...weighted, supply: { date: row.local_date, region: weighted.region, class: row.basket ?? '', ...unsplit } },
-  ]
+  if (row.goods) {
+    const goods = JSON.parse(row.goods) as Goods
+    const supply = { date: row.local_date, region: weighted.region, class: typeof goods === 'string' ? goods : '' }
+    if (typeof goods === 'string') return [{ ...weighted, supply }]
+    if (row.alone === null) return [{ ...weighted, supply: { ...supply, unsplit: true } }]
+    const line = { lineId: row.alone, amount: row.amount }
+    return splitOverGoods(line, { ...weighted, supply }, { basket: basketOf(goods), setup, source })
+  }
+  if (row.alone === null) return [weighted]
+  return supplyParts(supplies.lineOf(weighted.source, row.alone), weighted, { book: supplies.book, setup, source })
 }
+
+const basketOf = (goods: Exclude<Goods, string>): readonly BasketPart[] =>
+  Object.entries(goods)
+    .map(([name, sum]) => ({ class: name, amount: BigInt(sum) }))
+    .sort((left, right) => compareText(left.class, right.class))
 
 const headOf = (row: HeadRow): SettlementHead | null =>
   row.has_head
@@ -180,12 +195,16 @@ const headOf = (row: HeadRow): SettlementHead | null =>
     : null
 
 const figuresOf = (groups: readonly GroupRow[]): LineFigures => {
-  const dates = groups.map(group => group.local_date).sort()
+  const first = groups.map(group => group.local_date).sort()[0]
+  const last = groups
+    .map(group => group.last_date)
+    .sort()
+    .at(-1)
   return {
     ...statementFigures(groups),
     lines: groups.reduce((count, group) => count + group.count, 0),
-    firstDate: dates[0] ?? null,
-    lastDate: dates.at(-1) ?? null,
+    firstDate: first ?? null,
+    lastDate: last ?? null,
   }
 }
 
@@ -198,25 +217,26 @@ const inputHashOf = (groups: readonly GroupRow[]): string => {
   return `${sum % hashRange}-${count}${matched > 0 ? `-${matched}` : ''}`
 }
 
+const isPayout = ({ kind }: GroupRow): boolean => kind === 'payout' || kind === 'payout_returned'
+
 /** Local date of the latest line that is no payout. */
-const lastDateOf = (groups: readonly GroupRow[]): string | null => {
-  let last: GroupRow | null = null
-  for (const group of groups)
-    if (group.payout_line === null && (last === null || group.latest > last.latest)) last = group
-  return last?.local_date ?? null
+const lastDateOf = (groups: readonly GroupRow[], zone: Zone): string | null => {
+  let latest: number | null = null
+  for (const group of groups) if (!isPayout(group) && (latest === null || group.latest > latest)) latest = group.latest
+  return latest === null ? null : zone.localDate(Math.floor(latest / 1000))
 }
 
-const payoutsOf = (groups: readonly GroupRow[]): PayoutLine[] =>
+const payoutsOf = (groups: readonly (GroupRow & NamedValues)[]): PayoutLine[] =>
   groups
-    .flatMap(({ kind, payout_line: lineId, payout_region: region, amount, local_date: localDate }) =>
+    .flatMap(({ kind, alone: lineId, region = null, amount, local_date: localDate }) =>
       lineId !== null && (kind === 'payout' || kind === 'payout_returned')
         ? [{ lineId, kind, amount, localDate, region }]
         : [],
     )
     .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
 
-const weightedOf = (row: GroupRow & NamedValues, texts: readonly RuleText[]): WeightedLine => ({
-  source: row.source,
+const weightedOf = (source: string, row: GroupRow & NamedValues, texts: readonly RuleText[]): WeightedLine => ({
+  source,
   kind: row.kind,
   localDate: row.local_date,
   amount: row.amount,

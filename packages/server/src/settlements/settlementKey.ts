@@ -30,13 +30,21 @@ export const compareKeys = (left: SettlementKey, right: SettlementKey): number =
 
 /** The same order for settlements `s`. */
 export const inKeyOrder = sql.raw('s.source COLLATE "C", s.key COLLATE "C", s.currency COLLATE "C"')
+export const inKeyOrderDown = sql.raw('s.source COLLATE "C" DESC, s.key COLLATE "C" DESC, s.currency COLLATE "C" DESC')
 
 /** The keys as rows `k(source, key, currency)`. */
 export const keyRows = (keys: readonly SettlementKey[]): SQL => {
   const ordered = [...keys].sort(compareKeys)
-  return sql`unnest(${sql.param(ordered.map(key => key.source))}::text[], ${sql.param(ordered.map(key => key.key))}::text[],
-    ${sql.param(ordered.map(key => key.currency))}::char(3)[]) AS k(source, key, currency)`
+  return sql`${unnested(ordered)} AS k(source, key, currency)`
 }
+
+const unnested = (keys: readonly SettlementKey[]): SQL =>
+  sql`unnest(${sql.param(keys.map(key => key.source))}::text[], ${sql.param(keys.map(key => key.key))}::text[],
+    ${sql.param(keys.map(key => key.currency))}::char(3)[])`
+
+/** The keys in the order given, as rows `k(source, key, currency, place)`; places count from 1. */
+export const keysInOrder = (keys: readonly SettlementKey[]): SQL =>
+  sql`${unnested(keys)} WITH ORDINALITY AS k(source, key, currency, place)`
 
 /** A settlement's row, held until the transaction ends; `seen` changes with every change of the row. */
 export interface HeldRow extends SettlementKey {

@@ -54,8 +54,9 @@ const anyGateway = ({ setup }: ClientSetup): boolean => {
   return sources.length > 1 && sources.some(source => source.shape !== 'channel')
 }
 
-/** The same, as short as this client's sources allow. */
-export const isMatchedBy = (client: ClientSetup, asOf: AsOf): SQL => (anyGateway(client) ? isMatched(asOf) : sql`false`)
+/** The same; null where this client's sources allow none. */
+export const isMatchedBy = (client: ClientSetup, asOf: AsOf): SQL | null =>
+  anyGateway(client) ? isMatched(asOf) : null
 
 /** Condition that leaves one revision of each line of an alias: the current one, or the one of that pull. */
 export const revisionAsOf = (asOf: AsOf, alias = 'l'): SQL => {
@@ -66,3 +67,10 @@ export const revisionAsOf = (asOf: AsOf, alias = 'l'): SQL => {
     ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE ${superseded})`
     : sql`${sql.raw(alias)}.pull_no <= ${asOf} AND NOT EXISTS (SELECT FROM activity_superseded x WHERE ${superseded} AND x.pull_no <= ${asOf})`
 }
+
+/** Condition that a line of alias `l` is one that the settlement of alias `k` books, as of now or of a pull. */
+export const linesOf = (
+  client: ClientSetup,
+  asOf: AsOf,
+): SQL => sql`l.client_id = current_client() AND l.source = k.source
+  AND l.settlement_key = k.key AND l.currency = k.currency AND ${isBookedBy(client)} AND ${revisionAsOf(asOf)}`

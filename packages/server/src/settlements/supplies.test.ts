@@ -1,5 +1,13 @@
-import { type ActivityLine, bookActivity, composeSettlement, type DraftEntry, type Setup, zoneOf } from '@culvert/core'
-import { madeOptions, monthsThatGoBack, seed, withTaxRows } from '@culvert/core/testing'
+import {
+  type ActivityLine,
+  bookActivity,
+  composeSettlement,
+  type DraftEntry,
+  routeBook,
+  type Setup,
+  zoneOf,
+} from '@culvert/core'
+import { madeMonths, madeOptions, madeRoute, monthsThatGoBack, seed, withTaxRows } from '@culvert/core/testing'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { afterAll, describe, expect, it } from 'vitest'
@@ -88,6 +96,70 @@ describe(`supplies taxed by rows, from the database (seed ${seed})`, () => {
       runs,
     )
     expect(parted).toBeGreaterThan(5)
+  }, 120_000)
+
+  it('each line bears what is in force on its day, wherever in a month something changes', async () => {
+    const kinds = ['sale', 'processing_fee', 'shipping'] as const
+    const alike = {
+      source: 'openhall',
+      currency: 'EUR',
+      settlementId: 'W',
+      status: 'available',
+      taxAmount: null,
+    } as const
+    const plain = {
+      sku: null,
+      category: null,
+      region: null,
+      taxLabel: null,
+      orderId: null,
+      gateway: null,
+      location: null,
+    }
+    const day = fc.integer({ min: 1, max: 31 }).map(number => `2026-03-${String(number).padStart(2, '0')}`)
+    await fc.assert(
+      fc.asyncProperty(
+        madeMonths({ minLength: 60, maxLength: 60 }),
+        fc.tuple(day, day, day, day),
+        fc.boolean(),
+        async (drawn, [route, row, recovery, rule], ruled) => {
+          const lines = drawn.map((line, index) => ({ ...line, ...alike, ...plain, kind: kinds[index % 3] as 'sale' }))
+          const made = withTaxRows({ options: { splitAtMonthEnd: true } }, [{ code: 'IN' }, { code: 'TWO', from: row }])
+          const fee = made.taxCodes.get('FEE')
+          if (!fee) throw new Error('a made code is gone')
+          const setup: Setup = {
+            ...made,
+            routes: routeBook([...made.routes.routes, { ...madeRoute('processing_fee', '6100', 'FEE'), from: route }]),
+            taxCodes: new Map([
+              ...made.taxCodes,
+              [
+                'FEE',
+                {
+                  ...fee,
+                  recovery: [
+                    { from: '2020-01-01', percent: '100' },
+                    { from: recovery, percent: '40' },
+                  ],
+                },
+              ],
+            ]),
+            rules: ruled
+              ? [
+                  {
+                    id: 1,
+                    conditions: [{ field: 'localDate', is: 'after', value: rule }],
+                    actions: [{ set: 'segment', name: 'season', value: 'late' }],
+                  },
+                ]
+              : [],
+          }
+          const actor = await storeSetup(database, `Changes ${++round}`, monthOf(lines, setup))
+          await storeLines(database, actor, monthOf(lines, setup))
+          expect(said(await byDatabase(actor))).toEqual(said(byCore(lines, setup)))
+        },
+      ),
+      runs,
+    )
   }, 120_000)
 
   it('whatever comes later, what waits is composed anew and what is posted is corrected', async () => {

@@ -24,37 +24,53 @@ export const isSupplyLine: SQL = sql`l.kind IN (${listed(supplyKinds)})`
 export const isGoingBack: SQL = sql`(l.kind IN (${listed(kindsGoingBack)}) AND (l.kind <> 'discount' OR l.order_id IS NOT NULL))`
 
 /** Condition that a line of alias `l` is taxed as the goods of its order are; null where no source of the client says so. */
-export const isGoingAlong = ({ sources }: Setup): SQL | null => {
+export const isGoingAlong = ({ sources }: Setup, kinds = kindsGoingAlong): SQL | null => {
   const following = [...sources.values()].filter(source => source.options.ancillaryFollows).map(source => source.key)
   if (following.length === 0) return null
-  return sql`(l.kind IN (${listed(kindsGoingAlong)}) AND l.order_id IS NOT NULL AND l.sku IS NULL AND l.category IS NULL
+  return sql`(l.kind IN (${listed(kinds)}) AND l.order_id IS NOT NULL AND l.sku IS NULL AND l.category IS NULL
     AND l.source = ANY(${sql.param(following)}::text[]))`
 }
 
-/** The class of a line of an alias, as `ClassBook` finds it. */
-const classOf = ({ entries }: ClassBook, alias: string): SQL => {
-  const named = (by: 'sku' | 'category') =>
-    JSON.stringify(
-      Object.fromEntries(
-        entries.flatMap(entry => (entry[by] && (by === 'sku' || !entry.sku) ? [[entry[by], entry.class]] : [])),
-      ),
+/** The same, of what does not go back to another line as well: no more than its order's goods decides its tax. Null also in a client without tax rows. */
+export const isSplitAlong = (setup: Setup): SQL | null =>
+  setup.taxRows ? isGoingAlong(setup, new Set([...kindsGoingAlong].filter(kind => !kindsGoingBack.has(kind)))) : null
+
+/** The class of a line of alias `s`, as `ClassBook` finds it. */
+const classOf = ({ entries }: ClassBook): SQL => {
+  const named = (by: 'sku' | 'category'): SQL[] => {
+    const known = entries.flatMap(entry =>
+      entry[by] && (by === 'sku' || !entry.sku) ? [[entry[by], entry.class]] : [],
     )
-  const column = (name: string) => sql.raw(`${alias}.${name}`)
-  return sql`coalesce(${named('sku')}::jsonb ->> ${column('sku')}, ${named('category')}::jsonb ->> ${column('category')}, '')`
+    return known.length === 0
+      ? []
+      : [sql`${JSON.stringify(Object.fromEntries(known))}::jsonb ->> ${sql.raw(`s.${by}`)}`]
+  }
+  return sql`coalesce(${sql.join([...named('sku'), ...named('category'), sql`''::text`], sql`, `)})`
 }
 
+/** The goods that a line goes along with, as JSON: their class; or where they are of several what each comes to, in decimal; of none known an empty object. */
+export type Goods = string | Readonly<Record<string, string>>
+
 /**
- * Of lines of alias `a` that go along with their order's goods, by source, order and currency: of how many classes these are and, where of one, of which;
- * orders without goods are left out. Each order is added up once, however many lines go along with it.
+ * Of the settlement of alias `k`, the orders with lines that go along with their goods, and those as `basket`; orders without any are left out. Each
+ * order is added up once, however many lines go along with it.
  */
-export const basketsOf = (setup: Setup, asOf: AsOf): SQL => sql`
-  SELECT c.source, c.order_id, c.currency, count(*) FILTER (WHERE c.amount > 0) AS classes, min(c.class) FILTER (WHERE c.amount > 0) AS class
-  FROM (SELECT s.source, s.order_id, s.currency, ${classOf(setup.classes ?? noClasses, 's')} AS class, sum(s.amount) AS amount
-    FROM (SELECT DISTINCT a.source, a.order_id, a.currency FROM a) o
-    JOIN activity_line s ON s.client_id = current_client() AND s.order_id = o.order_id AND s.source = o.source AND s.currency = o.currency
-    WHERE s.kind = 'sale' AND s.status = 'available' AND ${revisionAsOf(asOf, 's')}
-    GROUP BY 1, 2, 3, 4) c
-  GROUP BY 1, 2, 3 HAVING sum(c.amount) > 0`
+export const basketsOf = (
+  { setup }: ClientSetup,
+  of: { readonly along: SQL; readonly lines: SQL; readonly asOf: AsOf },
+): SQL => {
+  const goods = sql`s.client_id = current_client() AND s.source = k.source AND s.currency = k.currency AND s.kind = 'sale' AND s.status = 'available'
+    AND ${revisionAsOf(of.asOf, 's')}`
+  const named = classOf(setup.classes ?? noClasses)
+  // One look for all orders, where a join would look for each; most orders are of one class, only the others are looked at again.
+  return sql`
+  SELECT o.order_id, CASE WHEN min(o.class) = max(o.class) THEN to_json(min(o.class)) ELSE (SELECT json_object_agg(m.class, m.amount) FROM (
+      SELECT ${named} AS class, sum(s.amount)::text AS amount FROM activity_line s WHERE ${goods} AND s.order_id = o.order_id
+      GROUP BY 1 HAVING sum(s.amount) > 0) m) END::text AS basket
+  FROM (SELECT s.order_id, s.amount, ${named} AS class FROM activity_line s
+    WHERE ${goods} AND s.order_id = ANY(ARRAY(SELECT l.order_id FROM activity_line l WHERE ${of.along} AND ${of.lines}))) o
+  GROUP BY 1 HAVING sum(o.amount) > 0`
+}
 
 const noClasses: ClassBook = { entries: [], classOf: () => '' }
 
@@ -128,7 +144,7 @@ const supplyRows = (
   return rowsOfPrepared<SupplyRow>(
     tx,
     sql`SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.line_id = ANY(${sql.param(of.ids)}::text[]) AND ${isSupplyLine}
-      UNION SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.order_id = ANY(${sql.param(of.orders)}::text[])
+      UNION ALL SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.order_id = ANY(${sql.param(of.orders)}::text[])
         AND l.kind = 'sale' AND l.status = 'available'`,
   )
 }

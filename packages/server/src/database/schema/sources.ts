@@ -143,6 +143,9 @@ export const activityLine = pgTable(
     index('activity_by_related')
       .on(table.clientId, table.source, table.relatedId)
       .where(sql`kind IN ('refund', 'shipping_refund', 'tax_refund', 'discount') AND related_id IS NOT NULL`),
+    index('activity_sold')
+      .on(table.clientId, table.source, table.orderId)
+      .where(sql`kind = 'sale' AND status = 'available' AND order_id IS NOT NULL`),
     index('activity_disputed')
       .on(table.clientId, table.source)
       .where(sql`kind IN ('chargeback', 'chargeback_reversal')`),

@@ -1,0 +1,1 @@
+CREATE INDEX "activity_sold" ON "activity_line" USING btree ("client_id","source","order_id") WHERE kind = 'sale' AND status = 'available' AND order_id IS NOT NULL;
