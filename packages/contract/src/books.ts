@@ -158,3 +158,19 @@ export type TraceStart = z.infer<typeof traceStart>
 export const rateRow = z.object({ date: localDate, from: currency, to: currency, rate: z.string().max(30) })
 export type RateRow = z.infer<typeof rateRow>
 export const ratesPage = z.object({ rates: z.array(rateRow) })
+
+export const openingLine = z.object({ account: z.string(), amount: minor })
+/** What the accounts held as the books began: plus is a debit, in the base currency. They add up to nothing. */
+export const openingBody = z.object({
+  date: localDate,
+  lines: z.array(openingLine).min(2).max(2000),
+})
+export const openingPage = z.object({
+  base: currency,
+  /** The day before anything else is booked; null: nothing is. */
+  before: localDate.nullable(),
+  standing: z.object({ number: z.string(), date: localDate, by: z.string(), lines: z.array(openingLine) }).nullable(),
+  /** Those that can be entered: held in base, and not archived. */
+  accounts: z.array(z.object({ code: z.string(), name: z.string(), type: z.string() })),
+})
+export type OpeningPage = z.infer<typeof openingPage>

@@ -27,6 +27,8 @@ export type ActSort =
   | 'undo_dispute'
   | 'file_tax'
   | 'withdraw_tax_filing'
+  | 'post_opening'
+  | 'undo_opening'
   | 'lock_period'
   | 'unlock_period'
 

@@ -1,4 +1,4 @@
-import { rateRow, traceStart } from '@culvert/contract'
+import { openingBody, rateRow, traceStart } from '@culvert/contract'
 import { Router } from 'express'
 import { z } from 'zod'
 import { actorOf } from '../access/establish.ts'
@@ -6,6 +6,7 @@ import { found } from '../access/refused.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
 import { loadRates } from './loadRates.ts'
+import { loadOpening, postOpening, undoOpening } from './openingBalances.ts'
 import { saveRates } from './saveRates.ts'
 import { loadTrace } from './trace.ts'
 
@@ -33,6 +34,18 @@ export const bookRoutes = (database: Database): Router => {
   router.get('/books/chart', async (request, response) => {
     const { to } = rangeOf(request.query)
     response.json(await asClient(database, actorOf(response), tx => loadChart(tx, to)))
+  })
+  router.get('/books/opening', async (_request, response) => {
+    response.json(await asClient(database, actorOf(response), loadOpening))
+  })
+  router.post('/books/opening', async (request, response) => {
+    response
+      .status(201)
+      .json({ number: await postOpening(database, actorOf(response), openingBody.parse(request.body)) })
+  })
+  router.post('/books/opening/undo', async (_request, response) => {
+    await undoOpening(database, actorOf(response))
+    response.json({})
   })
   router.get('/books/entries', async (request, response) => {
     response.json(await asClient(database, actorOf(response), tx => loadEntries(tx, rangeOf(request.query))))

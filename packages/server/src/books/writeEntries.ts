@@ -5,7 +5,16 @@ import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 /** An entry about to be written; its number comes from the block that the caller has taken. */
 export interface NewEntry {
   readonly date: string
-  readonly document: 'journal' | 'transfer' | 'cost' | 'correction' | 'reversal' | 'by_hand' | 'bank' | 'decision'
+  readonly document:
+    | 'journal'
+    | 'transfer'
+    | 'cost'
+    | 'correction'
+    | 'reversal'
+    | 'by_hand'
+    | 'bank'
+    | 'decision'
+    | 'opening'
   readonly source: string | null
   readonly key: string | null
   readonly generation: number | null

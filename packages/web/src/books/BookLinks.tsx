@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 import { useHref } from '../course/ClientContext.tsx'
 
-export const BookLinks = ({ here }: { readonly here: 'chart' | 'entries' | 'register' | 'rates' }) => {
+export const BookLinks = ({ here }: { readonly here: 'chart' | 'entries' | 'register' | 'opening' | 'rates' }) => {
   const href = useHref()
   return (
     <>
@@ -10,6 +10,9 @@ export const BookLinks = ({ here }: { readonly here: 'chart' | 'entries' | 'regi
       </Link>
       <Link to={href('/books/entries')} aria-current={here === 'entries' ? 'page' : undefined}>
         Entries
+      </Link>
+      <Link to={href('/books/opening')} aria-current={here === 'opening' ? 'page' : undefined}>
+        Opening balances
       </Link>
       <Link to={href('/books/rates')} aria-current={here === 'rates' ? 'page' : undefined}>
         Exchange rates

@@ -1,5 +1,16 @@
-import { changedCount, chartPage, entryList, entryPage, type RateRow, ratesPage, registerPage } from '@culvert/contract'
+import {
+  changedCount,
+  chartPage,
+  entryList,
+  entryPage,
+  type OpeningPage,
+  openingPage,
+  type RateRow,
+  ratesPage,
+  registerPage,
+} from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import { z } from 'zod'
 import { queryText, request } from '../ui/request.ts'
 
 interface Range {
@@ -54,6 +65,31 @@ export const useRateActs = (clientId: number) => {
       onSettled: () => {
         void queries.invalidateQueries({ queryKey: ['client', clientId] })
       },
+    }),
+  }
+}
+
+export const openingQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'opening'],
+    queryFn: () => request(`/clients/${clientId}/books/opening`, openingPage),
+  })
+
+/** Posts opening balances, and takes them back; after it, everything of the client is asked for again. */
+export const useOpeningActs = (clientId: number) => {
+  const queries = useQueryClient()
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
+  return {
+    post: useMutation({
+      mutationFn: (body: Pick<NonNullable<OpeningPage['standing']>, 'date' | 'lines'>) =>
+        request(`/clients/${clientId}/books/opening`, z.object({ number: z.string() }), { json: body }),
+      onSettled,
+    }),
+    undo: useMutation({
+      mutationFn: () => request(`/clients/${clientId}/books/opening/undo`, z.object({}), { json: {} }),
+      onSettled,
     }),
   }
 }

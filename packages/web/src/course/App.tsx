@@ -30,6 +30,7 @@ const ChartPage = lazy(() => import('../books/ChartPage.tsx').then(file => ({ de
 const EntriesPage = lazy(() => import('../books/EntriesPage.tsx').then(file => ({ default: file.EntriesPage })))
 const EntryPage = lazy(() => import('../books/EntryPage.tsx').then(file => ({ default: file.EntryPage })))
 const RegisterPage = lazy(() => import('../books/RegisterPage.tsx').then(file => ({ default: file.RegisterPage })))
+const OpeningPage = lazy(() => import('../books/OpeningPage.tsx').then(file => ({ default: file.OpeningPage })))
 const RatesPage = lazy(() => import('../books/RatesPage.tsx').then(file => ({ default: file.RatesPage })))
 const ClosePage = lazy(() => import('../close/ClosePage.tsx').then(file => ({ default: file.ClosePage })))
 
@@ -64,6 +65,7 @@ export const App = () => (
           <Route path="books/entries" element={<EntriesPage />} />
           <Route path="books/entries/:number" element={<EntryPage />} />
           <Route path="books/register/:account" element={<RegisterPage />} />
+          <Route path="books/opening" element={<OpeningPage />} />
           <Route path="books/rates" element={<RatesPage />} />
           <Route path="close" element={<ClosePage />} />
         </Route>

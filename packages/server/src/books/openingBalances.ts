@@ -1,0 +1,153 @@
+import type { OpeningPage, openingBody } from '@culvert/contract'
+import { formatAmount, mirrorLines } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import type { z } from 'zod'
+import { Refused } from '../access/refused.ts'
+import { refreshSummary } from '../clients/refreshSummary.ts'
+import { holdMonths } from '../close/periods.ts'
+import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdSetup } from '../database/locks.ts'
+import { retrying } from '../database/retry.ts'
+import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { recordAct } from './recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from './writeEntries.ts'
+
+// What the accounts held as the books began. One such entry stands at a time; its mirror is an opening entry too, so that whoever reads opening
+// balances adds both.
+
+interface Standing {
+  readonly fiscalYear: number
+  readonly number: number
+  readonly date: string
+  readonly currency: string
+  readonly by: string
+  readonly lines: NewEntry['lines']
+}
+
+const loadStanding = async (tx: Transaction): Promise<Standing | null> => {
+  const [row] = await rowsOf<Standing>(
+    tx,
+    sql`SELECT e.fiscal_year AS "fiscalYear", e.number, e.date::text, e.currency, u.name AS by,
+      (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
+        'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
+        WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+    FROM entry e JOIN act a ON a.client_id = e.client_id AND a.act_id = e.act_id JOIN app_user u ON u.user_id = a."by"
+    WHERE e.client_id = current_client() AND e.document = 'opening' AND e.reverses_number IS NULL
+      AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year AND r.reverses_number = e.number)`,
+  )
+  return row ?? null
+}
+
+export const loadOpening = async (tx: Transaction): Promise<OpeningPage> => {
+  const client = await loadSetup(tx)
+  const standing = await loadStanding(tx)
+  const { before } = await oneRow<{ before: string | null }>(
+    tx,
+    sql`SELECT (least((SELECT min(date) FROM entry WHERE client_id = current_client() AND document <> 'opening'),
+      (SELECT min(first_date) FROM settlement WHERE client_id = current_client())) - 1)::text AS before`,
+  )
+  return {
+    base: client.base,
+    before,
+    standing: standing && {
+      number: `${standing.fiscalYear}-${standing.number}`,
+      date: standing.date,
+      by: standing.by,
+      lines: standing.lines.map(({ account, amount }) => ({ account, amount })),
+    },
+    accounts: [...client.setup.accounts.values()]
+      .filter(account => !account.archived && account.currency === client.base)
+      .map(({ code, name, type }) => ({ code, name, type }))
+      .sort((left, right) => (left.code < right.code ? -1 : 1)),
+  }
+}
+
+const refuseWrong = (wanted: z.output<typeof openingBody>, { setup, base }: ClientSetup): void => {
+  const seen = new Set<string>()
+  for (const { account: code, amount } of wanted.lines) {
+    const account = setup.accounts.get(code)
+    if (!account || account.archived) throw new Refused(422, `${code} is no account that can be booked to.`)
+    if (account.currency !== base)
+      throw new Refused(422, `${code} is held in ${account.currency}; opening balances are entered in ${base}.`)
+    if (seen.has(code)) throw new Refused(422, `${code} is named twice.`)
+    if (amount === 0) throw new Refused(422, `${code} has nothing on it.`)
+    seen.add(code)
+  }
+  const difference = wanted.lines.reduce((sum, line) => sum + BigInt(line.amount), 0n)
+  if (difference !== 0n)
+    throw new Refused(
+      422,
+      `Debits and credits differ by ${formatAmount(Number(difference), base)}: nothing was posted.`,
+    )
+}
+
+/** Posts what the accounts held at the end of a day. @throws Refused where it does not balance, something stands already, or the month is locked */
+export const postOpening = (database: Database, actor: Actor, wanted: z.output<typeof openingBody>): Promise<string> =>
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      // Two who post at once, into whatever fiscal years, come one after the other.
+      await holdSetup(tx)
+      const client = await loadSetup(tx)
+      refuseWrong(wanted, client)
+      const standing = await loadStanding(tx)
+      if (standing)
+        throw new Refused(
+          409,
+          `Opening balances of ${standing.date} stand already, as ${standing.fiscalYear}-${standing.number}: take them back first.`,
+        )
+      const entry: NewEntry = {
+        ...plain,
+        date: wanted.date,
+        currency: client.base,
+        memo: 'opening balances',
+        reverses: null,
+        lines: wanted.lines.map(({ account, amount }) => ({
+          account,
+          amount,
+          baseAmount: amount,
+          taxCode: '',
+          segments: '',
+          buckets: [],
+          routes: [],
+        })),
+      }
+      const firsts = await takeNumbers(tx, countByFiscalYear([entry], client.fiscalStart))
+      await refuseLocked(tx, wanted.date)
+      const [numbered] = numberEntries([entry], firsts, client.fiscalStart)
+      if (!numbered) throw new Error('an entry was made and none was numbered')
+      await writeEntries(tx, [numbered], await recordAct(tx, actor, { sort: 'post_opening', note: wanted.date }))
+      await refreshSummary(tx, ['clearing', 'books', 'close'])
+      return `${numbered.fiscalYear}-${numbered.number}`
+    }),
+  )
+
+/** Takes the opening balances back, on their own day. @throws Refused where none stand, or their month is locked */
+export const undoOpening = (database: Database, actor: Actor): Promise<void> =>
+  retrying(() =>
+    asClient(database, actor, async tx => {
+      await holdSetup(tx)
+      const client = await loadSetup(tx)
+      const standing = await loadStanding(tx)
+      if (!standing) throw new Refused(409, 'No opening balances stand.')
+      const firsts = await takeNumbers(tx, countByFiscalYear([standing], client.fiscalStart))
+      await refuseLocked(tx, standing.date)
+      const mirror: NewEntry = {
+        ...plain,
+        date: standing.date,
+        currency: standing.currency,
+        memo: 'opening balances, taken back',
+        reverses: { fiscalYear: standing.fiscalYear, number: standing.number },
+        lines: mirrorLines(standing.lines),
+      }
+      const actId = await recordAct(tx, actor, { sort: 'undo_opening', note: standing.date })
+      await writeEntries(tx, numberEntries([mirror], firsts, client.fiscalStart), actId)
+      await refreshSummary(tx, ['clearing', 'books', 'close'])
+    }),
+  )
+
+const plain = { document: 'opening', source: null, key: null, generation: null, payoutLine: null } as const
+
+const refuseLocked = async (tx: Transaction, date: string): Promise<void> => {
+  if ((await holdMonths(tx, [date])).size > 0)
+    throw new Refused(409, `${date.slice(0, 7)} is locked: unlock it, or say a day in an open month.`)
+}
