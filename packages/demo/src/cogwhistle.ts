@@ -1,7 +1,8 @@
 import { addDays, formatAmount } from '@culvert/core'
-import { cogwhistleFrom, cogwhistleNumber, cogwhistleTo } from './cogwhistleSetup.ts'
+import { cogwhistleFrom, cogwhistleNumber, cogwhistleTaxes, cogwhistleTo } from './cogwhistleSetup.ts'
 import type { Row } from './openhall.ts'
 import { type Random, seeded } from './random.ts'
+import { taxBankLines } from './taxPayments.ts'
 
 export interface Cogwhistle {
   readonly shop: readonly Row[]
@@ -76,7 +77,12 @@ export const makeCogwhistle = (seed = 20_260_302): Cogwhistle => {
       reserve: '0.00',
     })
   }
-  return { shop: made.shop, shopMissing: made.shopMissing, gateway: made.gateway, balances, bank: bankOf(made, random) }
+  const bank = [
+    ...bankOf(made, random),
+    ...customerLines(made.shop, seeded(seed + 1)),
+    ...taxBankLines(cogwhistleTaxes, { prefix: 'CWT', account: cogwhistleNumber, currency: 'CAD' }),
+  ].sort((left, right) => (left.date as string).localeCompare(right.date as string))
+  return { shop: made.shop, shopMissing: made.shopMissing, gateway: made.gateway, balances, bank }
 }
 
 interface Paid {
@@ -278,6 +284,35 @@ const bankOf = ({ payouts, bounced }: Made, random: Random): Row[] => {
       description: row.description,
       reference: '',
     }))
+}
+
+/** How the bank writes what a customer sends: with the order that they name. */
+export const customerText = /^TRANSFER FROM .* (F-\d+|FEBRUARY)$/
+
+/** Four in five customers who pay by transfer have done so, some days after their order; one still owed something as the books began. */
+const customerLines = (shop: readonly Row[], random: Random): Row[] => {
+  const line = (date: string, from: string, order: string, amount: string): Row => ({
+    line_id: `CWC-${order}`,
+    date,
+    bank_account: cogwhistleNumber,
+    amount,
+    currency: 'CAD',
+    description: `TRANSFER FROM ${from.toUpperCase()} ${order}`,
+    reference: '',
+  })
+  const paid = shop
+    .filter(row => row.kind === 'tender' && row.gateway === 'Bank transfer' && random.chance(0.8))
+    .map(row =>
+      line(
+        nextWorkingDay(addDays((row.occurred_at as string).slice(0, 10), random.whole(1, 8))),
+        row.customer as string,
+        row.order_id as string,
+        (row.amount as string).replace('-', ''),
+      ),
+    )
+  return [line('2026-03-06', 'Kettle Row Co-op', 'FEBRUARY', '286.30'), ...paid].filter(
+    row => (row.date as string) <= cogwhistleTo,
+  )
 }
 
 const nextWorkingDay = (day: string): string => {

@@ -1,7 +1,9 @@
+import { addDays } from '@culvert/core'
 import { describe, expect, it } from 'vitest'
-import { makeCogwhistle } from './cogwhistle.ts'
-import { cogwhistleTo } from './cogwhistleSetup.ts'
+import { customerText, makeCogwhistle } from './cogwhistle.ts'
+import { cogwhistleOpening, cogwhistleTaxes, cogwhistleTo } from './cogwhistleSetup.ts'
 import { makeKilnLane } from './kilnLane.ts'
+import { opening, taxPayments } from './kilnLaneBooks.ts'
 import type { Row } from './openhall.ts'
 
 const cents = (row: Row | undefined): number => Math.round(Number(row?.amount) * 100)
@@ -63,5 +65,35 @@ describe('Cogwhistle', () => {
     const returned = -cents(bank.find(row => row.description?.endsWith('RETURNED')))
     const bounced = bank.filter(row => Math.abs(cents(row)) === returned)
     expect(bounced.map(row => Math.sign(Number(row.amount)))).toEqual([1, -1, 1])
+  })
+})
+
+describe('opening balances and taxes', () => {
+  it('open balanced books, and pay each tax period once', () => {
+    for (const lines of [opening, cogwhistleOpening])
+      expect(lines.reduce((total, one) => total + one.amount, 0)).toBe(0)
+    for (const payments of [taxPayments, cogwhistleTaxes])
+      for (const { agency, to, amount } of payments) {
+        expect(amount).toBeGreaterThan(0)
+        const next = payments.find(one => one.agency === agency && one.from > to)
+        if (next) expect(next.from).toBe(addDays(to, 1))
+      }
+  })
+
+  it('have customers who pay by transfer, each what the shop tendered, and some who have not', () => {
+    const { shop, bank } = makeCogwhistle()
+    const tendered = new Map(
+      shop
+        .filter(row => row.kind === 'tender' && row.gateway === 'Bank transfer')
+        .map(row => [row.order_id, -cents(row)]),
+    )
+    const paid = bank.flatMap(row => {
+      const order = customerText.exec(row.description as string)?.[1]
+      return order?.startsWith('F-') ? [[order, cents(row)] as const] : []
+    })
+    for (const [order, amount] of paid) expect(tendered.get(order), order).toBe(amount)
+    expect(new Set(paid.map(([order]) => order)).size).toBe(paid.length)
+    expect(paid.length).toBeGreaterThan(15)
+    expect(tendered.size - paid.length).toBeGreaterThan(3)
   })
 })

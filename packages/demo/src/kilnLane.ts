@@ -1,6 +1,8 @@
 import { bankNumber, makeBank } from './bank.ts'
+import { taxPayments } from './kilnLaneBooks.ts'
 import { makeMarketplace, type Row } from './openhall.ts'
 import { products } from './products.ts'
+import { taxBankLines } from './taxPayments.ts'
 
 /** The last Sunday that the books know when the demo begins; two more weeks wait at the marketplace. */
 export const loadedTo = '2026-06-21'
@@ -21,6 +23,7 @@ export const accounts = [
   account('1210', 'Openhall clearing', 'clearing'),
   account('1300', 'Reserve kept by Openhall', 'current_asset'),
   account('1320', 'Disputed payments', 'current_asset'),
+  account('1500', 'Kilns and wheels', 'fixed_asset'),
   account('2200', 'VAT payable', 'tax'),
   account('2210', 'VAT on purchases', 'tax'),
   account('2220', 'VAT other EU countries', 'tax'),
@@ -40,6 +43,7 @@ export const accounts = [
   account('6030', 'Subscriptions', 'expense'),
   account('6040', 'Chargeback fees', 'expense'),
   account('6900', 'Small differences', 'expense'),
+  account('7000', 'Compensation for losses', 'other_income'),
   account('7900', 'Exchange rounding', 'other_income'),
 ]
 
@@ -122,7 +126,7 @@ export const routes = [
   route('reserve_released', '1300', null),
   route('advance_received', '2400', null),
   route('advance_repaid', '2400', null),
-  route('adjustment', '6900', null),
+  route('adjustment', '7000', null),
 ]
 
 const classOf = (category: string, name: string) => ({ category, sku: null, class: name })
@@ -218,10 +222,16 @@ export const makeKilnLane = (seed = 20_260_105): Demo => {
       settlements: market.settlements,
       balances: market.balances,
     },
-    bankLoaded: bank.filter(row => (row.date as string) <= postedTo),
+    bankLoaded: inDays([
+      ...bank.filter(row => (row.date as string) <= postedTo),
+      ...taxBankLines(taxPayments, { prefix: 'SKT', account: bankNumber, currency: 'EUR' }),
+    ]),
     bankStatement: bank.filter(row => (row.date as string) > postedTo),
   }
 }
+
+const inDays = (rows: readonly Row[]): Row[] =>
+  [...rows].sort((left, right) => (left.date as string).localeCompare(right.date as string))
 
 /** A book goes to France for the first time in this week, and nobody has decided its tax. */
 const bookToFrance = 23

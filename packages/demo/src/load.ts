@@ -1,18 +1,23 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { bankNumber } from './bank.ts'
-import { chequeText, makeCogwhistle } from './cogwhistle.ts'
+import { chequeText, customerText, makeCogwhistle } from './cogwhistle.ts'
 import {
   cogwhistleAccounts,
   cogwhistleConfirmedTo,
+  cogwhistleOpenedOn,
+  cogwhistleOpening,
   cogwhistlePostedTo,
   cogwhistleRoutes,
   cogwhistleTaxCodes,
+  cogwhistleTaxes,
   cogwhistleTaxRows,
 } from './cogwhistleSetup.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
 import { accounts, classes, type Demo, items, makeKilnLane, postedTo, routes, taxCodes, taxRows } from './kilnLane.ts'
+import { openedOn, opening, taxPayments } from './kilnLaneBooks.ts'
 import type { Row } from './openhall.ts'
+import { type TaxPayment, taxBankLines } from './taxPayments.ts'
 
 const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
 const standins = process.env.STANDINS_URL ?? 'http://127.0.0.1:4781'
@@ -98,14 +103,61 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
   await upload('openhall.settlements.csv', csvFile(settlementColumns, demo.loaded.settlements))
   await upload('openhall.balances.csv', csvFile(balanceColumns, demo.loaded.balances))
+  await ask('POST', `${client}/books/opening`, { date: openedOn, lines: opening })
   await postUpTo(client, postedTo)
+  await heldAgainstLedger(client, taxPayments)
   await ask(
     'POST',
     `${client}/bank/statements?name=skerrymoor-may.csv`,
     csvFile(bankColumns, demo.bankLoaded),
     'text/csv',
   )
-  await ask('POST', `${client}/bank/1000/confirm-certain`, {})
+  await payTaxes(client, taxPayments, { bank: '1000', prefix: 'SKT' })
+  await confirmCertain(client, '1000')
+}
+
+/** What was paid to tax offices is what the ledger says was owed. @throws Error naming what it should be */
+const heldAgainstLedger = async (client: string, payments: readonly TaxPayment[]): Promise<void> => {
+  const paid = new Map<string, number>()
+  const wrong: string[] = []
+  for (const { agency, to, text, accounts: owedOn, amount } of payments) {
+    let owed = -(paid.get(agency) ?? 0)
+    for (const one of owedOn) {
+      const { closing } = (await ask('GET', `${client}/books/register/${one}?to=${to}`)) as { closing: number }
+      owed -= closing
+    }
+    paid.set(agency, (paid.get(agency) ?? 0) + owed)
+    if (owed !== amount) wrong.push(`${text}: ${owed}`)
+  }
+  if (wrong.length > 0)
+    throw new Error(`the ledger says otherwise of what was paid to tax offices: ${wrong.join(', ')}`)
+}
+
+/** Codes what was paid to tax offices, and marks the periods as filed. */
+const payTaxes = async (
+  client: string,
+  payments: readonly TaxPayment[],
+  { bank, prefix }: { readonly bank: string; readonly prefix: string },
+): Promise<void> => {
+  const lines = taxBankLines(payments, { prefix, account: '', currency: 'EUR' })
+  for (const [index, { agency, from, to, on, accounts: owedOn }] of payments.entries()) {
+    const bankLine = lines[index]?.line_id
+    await ask('POST', `${client}/bank/${bank}/code`, {
+      bankLine,
+      account: owedOn[0],
+      taxCode: null,
+      memo: `${from} to ${to}`,
+    })
+    await ask('POST', `${client}/tax-filings`, { agency, from, to, filedOn: on })
+  }
+}
+
+/** Confirms what is certain, and what is so once that is confirmed. */
+const confirmCertain = async (client: string, bank: string): Promise<void> => {
+  for (;;) {
+    const { confirmed } = (await ask('POST', `${client}/bank/${bank}/confirm-certain`, {})) as { confirmed: number }
+    if (confirmed === 0) return
+  }
 }
 
 /** A workshop with a web shop and a gateway of its own: its files are all brought in. */
@@ -148,18 +200,23 @@ const loadCogwhistle = async (): Promise<void> => {
   await upload('fernstall', activityColumns, made.shop, 'fernstall.activity.csv')
   await upload('brookpay', activityColumns, made.gateway, 'brookpay.activity.csv')
   await upload('brookpay', balanceColumns, made.balances, 'brookpay.balances.csv')
+  await ask('POST', `${client}/books/opening`, { date: cogwhistleOpenedOn, lines: cogwhistleOpening })
   await postUpTo(client, cogwhistlePostedTo)
+  await heldAgainstLedger(client, cogwhistleTaxes)
   const statement = (name: string, rows: readonly Row[]) =>
     ask('POST', `${client}/bank/statements?name=${name}`, csvFile(bankColumns, rows), 'text/csv')
   const isEarly = (row: Row) => (row.date as string) <= cogwhistleConfirmedTo
   await statement('skerrymoor-may.csv', made.bank.filter(isEarly))
-  await ask('POST', `${client}/bank/10100/confirm-certain`, {})
   const code = (row: Row, account: string, memo: string) =>
     ask('POST', `${client}/bank/10100/code`, { bankLine: row.line_id, account, taxCode: null, memo })
   for (const row of made.bank.filter(isEarly)) {
     if (row.description === 'MONTHLY CHARGES') await code(row, '60100', '')
     if (row.description === chequeText) await code(row, '12300', 'cheque of a customer, put here by hand')
+    const order = customerText.exec(row.description as string)?.[1]
+    if (order) await code(row, '12500', `paid by transfer: ${order}`)
   }
+  await payTaxes(client, cogwhistleTaxes, { bank: '10100', prefix: 'CWT' })
+  await confirmCertain(client, '10100')
   await statement(
     'skerrymoor-june.csv',
     made.bank.filter(row => !isEarly(row)),
