@@ -29,7 +29,7 @@ test('a bank line that is no payout is coded to an account, its tax taken out, a
   const [entry] = await askDatabase<{ number: string; lines: { account: string; amount: number }[] }>(
     `SELECT p.fiscal_year || '-' || p.number AS number, (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount)
       ORDER BY l.line_no) FROM entry_line l WHERE l.fiscal_year = p.fiscal_year AND l.number = p.number) AS lines
-     FROM pairing p WHERE p.sort = 'coded' AND p.undone_by IS NULL`,
+     FROM pairing p WHERE p.sort = 'coded' AND p.undone_by IS NULL ORDER BY p.fiscal_year DESC, p.number DESC LIMIT 1`,
   )
   // 212.40 with 23 % in it: 172.68 and 39.72.
   expect(entry?.lines.map(line => line.amount).sort((left, right) => left - right)).toEqual([-21_240, 3972, 17_268])

@@ -31,3 +31,38 @@ test('what changes things is only taken from our own pages', async ({ request })
   const nobody = await request.get('/api/clients/999/course')
   expect(nobody.status()).toBe(404)
 })
+
+test('how a source is booked is changed on its page, and what would touch every line is asked about', async ({
+  page,
+}) => {
+  const stands = async () =>
+    (
+      await askDatabase<{ options: object; versions: number }>(
+        `SELECT options, (SELECT count(*)::int FROM source_options) AS versions FROM source WHERE source = 'openhall'`,
+      )
+    )[0]
+  const before = await stands()
+  await page.goto(`${client}/sources/openhall`)
+  await page.getByRole('link', { name: 'How it is booked' }).click()
+  const save = page.getByRole('button', { name: /^Save/ })
+  await expect(save).toBeDisabled()
+  await expect(page.getByLabel('An entry for each month')).toBeDisabled()
+  await page.getByLabel('Tax may differ by').fill('a lot')
+  await expect(page.getByText('the tolerance is no amount')).toBeVisible()
+  await page.getByLabel('Tax may differ by').fill('')
+  await page.getByLabel('The day that counts').selectOption('payment')
+  await save.click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('the day of payment is not known of them')
+  await dialog.getByRole('button', { name: 'Keep the day of the order' }).click()
+  expect(await stands()).toEqual(before)
+  await page.getByRole('button', { name: 'Discard' }).click()
+  await page.getByLabel('Stock bought is owed on').selectOption('2400')
+  await page.getByRole('button', { name: 'Save 1 option' }).click()
+  await expect(page.getByText(/Saved as version \d+ of the map/)).toBeVisible()
+  expect(await stands()).toMatchObject({ options: { stockPayable: '2400', dateBasis: 'order' } })
+  await page.getByLabel('Stock bought is owed on').selectOption('')
+  await page.getByRole('button', { name: 'Save 1 option' }).click()
+  await expect(save).toBeDisabled()
+  expect(await stands()).toMatchObject({ options: { stockPayable: null }, versions: (before?.versions ?? 0) + 2 })
+})

@@ -140,3 +140,34 @@ test('the lost day’s report, found again, ties what was collected and unblocks
   await expect(page.getByText(/fernstall-27-may.csv: 0 rows new/)).toBeVisible({ timeout: 20_000 })
   expect(await lines()).toEqual(before)
 })
+
+test('opening balances are taken back and entered anew, and agree before they are posted', async ({
+  page,
+  request,
+}) => {
+  const headers = { 'x-culvert': 'demo' }
+  const opening = async () =>
+    (await (await request.get(`/api/clients/2/books/opening`)).json()) as { standing: { date: string; lines: unknown } }
+  const { standing } = await opening()
+  const bank = () =>
+    ask<{ held: number }>(
+      "SELECT sum(amount)::int AS held FROM entry_line WHERE account = '10100' AND date = '2026-03-01'",
+    )
+  expect(await bank()).toEqual([{ held: 431_055 }])
+  await page.goto(`${workshop}/books/opening`)
+  await expect(page.getByText('as at 1 Mar 2026')).toBeVisible()
+  await page.getByRole('button', { name: 'Take them back' }).click()
+  await page.getByLabel('10100 Skerrymoor operating 0034, debit').fill('120,50')
+  await page.getByLabel('30000 Owner’s equity, credit').fill('100')
+  await expect(page.getByText('debits are higher by 20.50')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Post opening balances' })).toBeDisabled()
+  await page.getByLabel('30000 Owner’s equity, credit').fill('120.50')
+  await page.getByRole('button', { name: 'Post 1 entry dated 1 Mar 2026' }).click()
+  await expect(page.getByText(/^Posted as 2026-\d+/)).toBeVisible()
+  expect(await bank()).toEqual([{ held: 12_050 }])
+  // As it was: the demo goes on.
+  await request.post('/api/clients/2/books/opening/undo', { headers, data: {} })
+  const { date, lines } = standing
+  expect((await request.post('/api/clients/2/books/opening', { headers, data: { date, lines } })).status()).toBe(201)
+  expect(await bank()).toEqual([{ held: 431_055 }])
+})

@@ -38,6 +38,50 @@ export const sourceRow = z.object({
 export type SourceRow = z.infer<typeof sourceRow>
 export const sourceList = z.object({ sources: z.array(sourceRow) })
 
+/** What a source's lines are booked by, besides the map. */
+export const sourceOptions = z.object({
+  splitAtMonthEnd: z.boolean(),
+  taxRounding: z.enum(['bucket', 'line']),
+  detail: z.array(z.enum(['category', 'sku', 'location'])),
+  taxTolerance: z.number().int().nullable(),
+  payoutsLeaveBalance: z.enum(['sent', 'arrived']),
+  reservesStayOnBalance: z.boolean(),
+  /** Account that stock bought through a till is owed on. */
+  stockPayable: z.string().nullable(),
+  /** Book what is pending as if it were available. */
+  bookPending: z.boolean(),
+  /** Postage and the like are taxed as the goods of their order are. */
+  ancillaryFollows: z.boolean(),
+  /** Which instant decides a line's day, month and rates. */
+  dateBasis: z.enum(dateBases),
+})
+export type SourceOptionsBody = z.infer<typeof sourceOptions>
+
+export const sourceOptionsPage = z.object({
+  /** Of the map: what is saved is made from it. */
+  version: z.number(),
+  options: sourceOptions,
+  /** Settlements of it that are posted: some options cannot change while there are any. */
+  posted: z.number(),
+  /** Accounts that stock bought through a till can be owed on. */
+  payables: z.array(z.object({ code: z.string(), name: z.string() })),
+})
+export type SourceOptionsPage = z.infer<typeof sourceOptionsPage>
+export const saveOptionsBody = z.object({ version: z.number().int().optional(), options: sourceOptions })
+
+/** What another basis would make of the lines that are stored. */
+export const basisEffect = z.object({
+  lines: z.number(),
+  /** Lines that would count on another day. */
+  moved: z.number(),
+  /** Lines that would wait for what has not happened, or is not told, and those that wait today and would no longer. */
+  waiting: z.number(),
+  released: z.number(),
+  /** Posted settlements that any of these are in. */
+  posted: z.number(),
+})
+export type BasisEffect = z.infer<typeof basisEffect>
+
 export const newSource = z.object({
   source: z.string().regex(/^[a-z][a-z0-9_-]{0,40}$/),
   name: z.string().min(1),
@@ -52,25 +96,7 @@ export const newSource = z.object({
     }),
   ),
   bankTexts: z.array(z.string()).default([]),
-  options: z
-    .object({
-      splitAtMonthEnd: z.boolean(),
-      taxRounding: z.enum(['bucket', 'line']),
-      detail: z.array(z.enum(['category', 'sku', 'location'])),
-      taxTolerance: z.number().int().nullable(),
-      payoutsLeaveBalance: z.enum(['sent', 'arrived']),
-      reservesStayOnBalance: z.boolean(),
-      /** Account that stock bought through a till is owed on. */
-      stockPayable: z.string().nullable(),
-      /** Book what is pending as if it were available. */
-      bookPending: z.boolean(),
-      /** Postage and the like are taxed as the goods of their order are. */
-      ancillaryFollows: z.boolean(),
-      /** Which instant decides a line's day, month and rates. */
-      dateBasis: z.enum(dateBases),
-    })
-    .partial()
-    .default({}),
+  options: sourceOptions.partial().default({}),
   address: z.url().nullable().default(null),
   credentials: z.object({ key: z.string(), secret: z.string() }).nullable().default(null),
 })

@@ -8,7 +8,7 @@ export {
   statuses,
   type WeightedLine,
 } from './activity/activityLine.ts'
-export { type DateBasis, dateBases } from './activity/dateBasis.ts'
+export { countedBy, type DateBasis, dateBases } from './activity/dateBasis.ts'
 export { fiscalYearOf } from './activity/fiscalYear.ts'
 export { footingDifference } from './activity/footing.ts'
 export {

@@ -39,6 +39,8 @@ export interface ActivityLine extends RoutingValues {
   readonly taxAmount: number | null
   readonly relatedId: string | null
   readonly status: Status
+  /** It says that it is available, and is pending only until what its source counts by has happened. */
+  readonly held?: true
   readonly availableAt: string | null
   readonly url: string | null
   /** Columns that Culvert does not know, kept with the line. */

@@ -1,5 +1,5 @@
 import { type ActivityLine, type Status, statuses } from '../activity/activityLine.ts'
-import { type DateBasis, decidingInstant, type ToldInstant } from '../activity/dateBasis.ts'
+import { countedBy, type DateBasis, type ToldInstant } from '../activity/dateBasis.ts'
 import { isKind, type Kind } from '../activity/kinds.ts'
 import type { Columns } from './columns.ts'
 import { type RowContext, type RowFields, readRow } from './fields.ts'
@@ -88,8 +88,8 @@ const lineOf = (
   const amount = fields.amount('amount', currency)
   const region = fields.text('region')
   if (region !== null && !regionShape.test(region)) fields.fault('region', region, 'not_a_region')
-  const status = fields.text('status') ?? 'available'
-  if (!isStatus(status)) fields.fault('status', status, 'unknown_status')
+  const toldStatus = fields.text('status') ?? 'available'
+  if (!isStatus(toldStatus)) fields.fault('status', toldStatus, 'unknown_status')
   const availableAt = fields.text('available_at')
   fields.instant('available_at', availableAt)
   const taxAmount = fields.amount('tax_amount', currency)
@@ -97,14 +97,14 @@ const lineOf = (
   const paid = told(fields, 'paid_at')
   const sent = told(fields, 'sent_at')
   const { dateBasis = 'order' } = context
-  const byOrder = dateBasis === 'order'
-  const decides = byOrder ? null : decidingInstant(dateBasis, { paid, sent })
+  const occurred = { text: occurredAt, instant: instant ?? 0 }
+  const { counts, status, held } = countedBy(dateBasis, { occurred, paid, sent, status: toldStatus as Status })
   const line = {
     source: context.source,
     lineId,
     settlementId: fields.id('settlement_id'),
     occurredAt,
-    instant: decides?.instant ?? instant ?? 0,
+    instant: counts.instant,
     kind: kind as Kind,
     orderId: fields.id('order_id'),
     gateway: fields.id('gateway'),
@@ -125,13 +125,14 @@ const lineOf = (
     taxLabel: fields.text('tax_label'),
     relatedId: fields.id('related_id'),
     // What has not happened yet decides nothing: the line waits for it.
-    status: (byOrder || decides !== null || status !== 'available' ? status : 'pending') as Status,
+    status,
     availableAt,
     url: fields.text('url'),
     extra: paid || sent ? withTimes(extraOf(record, context.columns), paid, sent) : extraOf(record, context.columns),
   }
-  if (instant === null || currency === null || amount === null || !isKind(kind) || !isStatus(status)) return null
-  return decides === null ? line : { ...line, countsAt: decides.text }
+  if (instant === null || currency === null || amount === null || !isKind(kind) || !isStatus(toldStatus)) return null
+  if (counts === occurred) return held ? { ...line, held } : line
+  return { ...line, countsAt: counts.text }
 }
 
 const isStatus = (text: string): text is Status => (statuses as readonly string[]).includes(text)

@@ -23,6 +23,7 @@ export type ActSort =
   | 'save_tax_rows'
   | 'save_rates'
   | 'save_labels'
+  | 'save_options'
   | 'decide_dispute'
   | 'undo_dispute'
   | 'file_tax'

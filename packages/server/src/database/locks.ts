@@ -26,13 +26,18 @@ export interface HeldSetup {
 }
 
 /** Holds the client's setup, so that nobody else changes it until the transaction ends. Foreign keys to the client do not wait for it. */
-export const holdSetup = (tx: Transaction): Promise<HeldSetup> =>
-  oneRow<HeldSetup>(
+export const holdSetup = async (tx: Transaction): Promise<HeldSetup> => {
+  const { setupVersion } = await oneRow<{ setupVersion: number }>(
     tx,
-    sql`SELECT setup_version AS "setupVersion", (SELECT coalesce(max(m.version), 0)::int FROM map_version m WHERE m.client_id = c.client_id)
-        AS "mapVersion"
-      FROM client c WHERE client_id = current_client() FOR NO KEY UPDATE OF c`,
+    sql`SELECT setup_version AS "setupVersion" FROM client WHERE client_id = current_client() FOR NO KEY UPDATE`,
   )
+  // Asked apart: one who had to wait for the row would see the other tables as they were before.
+  const { mapVersion } = await oneRow<{ mapVersion: number }>(
+    tx,
+    sql`SELECT coalesce(max(version), 0)::int AS "mapVersion" FROM map_version WHERE client_id = current_client()`,
+  )
+  return { setupVersion, mapVersion }
+}
 
 /** Holds sources against new activity: `to: 'read'` lets others read along, `to: 'store'` is for the one that stores. */
 export const holdSources = (

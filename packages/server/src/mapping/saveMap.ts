@@ -17,7 +17,7 @@ interface MapSave<Result> {
   /** Writes what is saved, in the transaction that holds the client's setup. */
   readonly change: (tx: Transaction) => Promise<Result>
   /** What else must be so once it is saved, after the new version is there. */
-  readonly after?: (tx: Transaction) => Promise<void>
+  readonly after?: (tx: Transaction, version: number) => Promise<void>
 }
 
 /**
@@ -36,7 +36,7 @@ export const saveMap = async <Result>(
         throw new Conflict(await conflictText(tx, save.madeFrom))
       const result = await save.change(tx)
       const version = await saveMapVersion(tx, actor)
-      await save.after?.(tx)
+      await save.after?.(tx, version)
       await recordAct(tx, actor, { sort: save.act, note: save.note })
       return { version, result }
     }),

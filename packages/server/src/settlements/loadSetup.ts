@@ -69,9 +69,14 @@ interface SetupRow {
   readonly rates: readonly { date: string; from: string; to: string; rate: string }[]
 }
 
-/** Reads a client's setup; with `mapVersion`, its routes, rules, items, tax codes and labels as they were saved then. */
+/** Reads a client's setup; with `mapVersion`, its routes, rules, items, tax codes, labels and sources' options as they were saved then. */
 export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
   const wanted = mapVersion === null ? sql`` : sql`WHERE m.version = ${mapVersion}`
+  const options =
+    mapVersion === null
+      ? sql`s.options`
+      : sql`coalesce((SELECT o.options FROM source_options o WHERE o.client_id = s.client_id AND o.source = s.source
+          AND o.version <= ${mapVersion} ORDER BY o.version DESC LIMIT 1), s.options)`
   const [row] = await rowsOfPrepared<SetupRow>(
     tx,
     sql`
@@ -79,7 +84,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,
         'archived', a.archived)), '[]') FROM account a) AS accounts,
       (SELECT coalesce(json_agg(json_build_object('source', s.source, 'name', s.name, 'shape', s.shape,
-        'options', s.options, 'bankTexts', s.bank_texts) ORDER BY s.source), '[]') FROM source s) AS sources,
+        'options', ${options}, 'bankTexts', s.bank_texts) ORDER BY s.source), '[]') FROM source s) AS sources,
       (SELECT coalesce(json_agg(k), '[]') FROM (SELECT source, currency, account FROM source_clearing) k) AS clearing,
       (SELECT coalesce(json_agg(b), '[]')
         FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,

@@ -12,6 +12,8 @@ export const createSource = (database: Database, actor: Actor, source: z.output<
       await tx.execute(sql`INSERT INTO source (client_id, source, name, shape, options, bank_texts, address, credentials)
       VALUES (current_client(), ${source.source}, ${source.name}, ${source.shape}, ${JSON.stringify(source.options)}::jsonb,
         ${JSON.stringify(source.bankTexts)}::jsonb, ${source.address}, ${source.credentials === null ? null : JSON.stringify(source.credentials)}::jsonb)`)
+      await tx.execute(sql`INSERT INTO source_options (client_id, source, version, options)
+      VALUES (current_client(), ${source.source}, 0, ${JSON.stringify(source.options)}::jsonb)`)
       for (const { currency, account } of source.clearing)
         await tx.execute(sql`INSERT INTO source_clearing (client_id, source, currency, account)
         VALUES (current_client(), ${source.source}, ${currency}, ${account})`)

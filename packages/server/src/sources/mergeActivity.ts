@@ -1,4 +1,6 @@
+import type { DateBasis } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { stagedColumns, stagedFrom } from './stageActivity.ts'
@@ -18,13 +20,21 @@ export interface MergePull {
   readonly first: boolean
 }
 
-/** Holds the source's row, so that two pulls of one source come one after the other. */
-export const beginMerge = async (tx: Transaction, source: string): Promise<MergePull> => {
-  const { last } = await oneRow<{ last: number }>(
+/**
+ * Holds the source's row, so that two pulls of one source come one after the other. @throws Refused where by what its lines count is another meanwhile than
+ * they were read by
+ */
+export const beginMerge = async (tx: Transaction, source: string, readBy: DateBasis): Promise<MergePull> => {
+  const { last, basis } = await oneRow<{ last: number; basis: DateBasis }>(
     tx,
     sql`
-    SELECT last_pull AS last FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
+    SELECT last_pull AS last, coalesce(options->>'dateBasis', 'order') AS basis FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
   )
+  if (basis !== readBy)
+    throw new Refused(
+      409,
+      'By what its lines count was changed while they were read; nothing was stored. Bring them in again.',
+    )
   await tx.execute(sql`
     CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean)
     ON COMMIT DROP`)
@@ -67,13 +77,15 @@ export const mergeStaged = async (tx: Transaction, pull: MergePull): Promise<Mer
   return { added: total - same - revised, revised, same, touched }
 }
 
+// The digest is of what the source said; the moment and the status are by what its lines count.
 // Line by line through the key, not by a join: the planner knows nothing yet of what was staged a moment ago.
 const findChanged = (tx: Transaction, source: string) =>
   tx.execute(sql`
     INSERT INTO changed
-    SELECT i.line_id, l.revision, l.settlement_key, l.currency, l.content_hash = i.content_hash
+    SELECT i.line_id, l.revision, l.settlement_key, l.currency,
+      (l.content_hash, l.occurred_at, l.status) = (i.content_hash, i.occurred_at, i.status)
     FROM incoming i CROSS JOIN LATERAL (
-      SELECT revision, settlement_key, currency, content_hash FROM activity_line l
+      SELECT revision, settlement_key, currency, content_hash, occurred_at, status FROM activity_line l
       WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id = i.line_id
       ORDER BY l.revision DESC LIMIT 1) l`)
 

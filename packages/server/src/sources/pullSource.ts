@@ -1,4 +1,4 @@
-import { dateBases, expectedText } from '@culvert/core'
+import { type DateBasis, dateBases, expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
@@ -57,9 +57,9 @@ interface Pull {
 }
 
 const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> => {
-  const { client, cursor, now } = await connectTo(database, actor, job)
+  const { client, cursor, now, dateBasis } = await connectTo(database, actor, job)
   await pullHeads(database, actor, job.source, client)
-  await pullActivity(database, actor, { ...job, client, cursor })
+  await pullActivity(database, actor, { ...job, client, cursor, dateBasis })
   await retrying(() => asClient(database, actor, tx => tieOut(tx)))
   const balances = await client.balances()
   await retrying(() =>
@@ -103,7 +103,7 @@ const connectTo = (database: Database, actor: Actor, { source, signal }: Pull) =
     if (row.address === null) throw new Error(`${source} is not connected; its activity comes as files`)
     const dateBasis = dateBases.find(one => one === row.basis) ?? 'order'
     const access = { address: row.address, credentials: credentialsSchema.parse(row.credentials), dateBasis }
-    return { client: httpSourceClient(source, access, signal), cursor: row.cursor, now: row.now }
+    return { client: httpSourceClient(source, access, signal), cursor: row.cursor, now: row.now, dateBasis }
   })
 
 const pullHeads = async (database: Database, actor: Actor, source: string, client: SourceClient): Promise<void> => {
@@ -122,7 +122,7 @@ const mostIdlePages = 20
 const pullActivity = async (
   database: Database,
   actor: Actor,
-  pull: Pull & { readonly client: SourceClient; readonly cursor: string | null },
+  pull: Pull & { readonly client: SourceClient; readonly cursor: string | null; readonly dateBasis: DateBasis },
 ): Promise<void> => {
   let { cursor } = pull
   let done = 0
@@ -161,6 +161,7 @@ const storeStep = async (
     source: string
     pages: readonly ActivityPage[]
     cursor: string | null
+    dateBasis: DateBasis
     counts: { added: number; revised: number; same: number }
   },
 ): Promise<void> => {
@@ -169,7 +170,7 @@ const storeStep = async (
   const merged = await retrying(() =>
     asClient(database, actor, async tx => {
       const client = await loadSetup(tx)
-      const store = openStore(tx, step.source)
+      const store = openStore(tx, step.source, step.dateBasis)
       for (const line of lines.values()) await store.add(copyRecord(line, client.zone, client.cutOff))
       const stored = await store.finish()
       await markPulledTo(tx, step.source, step.cursor)

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
-import { newSource } from '@culvert/contract'
+import { newSource, saveOptionsBody } from '@culvert/contract'
+import { dateBases } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { z } from 'zod'
@@ -12,6 +13,7 @@ import { createSource } from './createSource.ts'
 import { endDeadPulls } from './deadPulls.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { beginPull } from './pullLog.ts'
+import { askBasis, loadOptions, saveOptions } from './sourceOptions.ts'
 import { uploadFile } from './uploadFile.ts'
 
 /** A new source's tax goes by period, and its postage as the goods do. */
@@ -33,6 +35,18 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     // What a new source does unless it is said otherwise; those of before keep what they have.
     await createSource(database, actorOf(response), { ...source, options: { ...newOptions, ...source.options } })
     response.status(201).json({})
+  })
+  router.get('/sources/:source/options', async (request, response) => {
+    response.json(await asClient(database, actorOf(response), tx => loadOptions(tx, request.params.source)))
+  })
+  router.get('/sources/:source/options/basis', async (request, response) => {
+    const { basis } = z.object({ basis: z.enum(dateBases) }).parse(request.query)
+    response.json(await askBasis(database, actorOf(response), { source: request.params.source, basis }))
+  })
+  router.put('/sources/:source/options', async (request, response) => {
+    const { version, options } = saveOptionsBody.parse(request.body)
+    const { source } = request.params
+    response.json(await saveOptions(database, actorOf(response), { source, options, madeFrom: version }))
   })
   router.get('/pulls', async (request, response) => {
     const { source } = z.object({ source: z.string().optional() }).parse(request.query)

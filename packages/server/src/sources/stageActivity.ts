@@ -58,25 +58,31 @@ export const field = (value: string | null): string => {
 }
 const figure = (value: number | null): string => (value === null ? '\\N' : String(value))
 
-/** A line as a record of COPY's text format, with the dates and digest that are made at import. */
-export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number): string => {
+/** A line as a record of COPY's text format, with the dates and digest that are made at import; `digest` where it is known already. */
+export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number, digest?: number): string => {
   // What the source said, in the columns' order, escaped once: it is written as it is, and digested. Spelt out, not
   // mapped over a list: that took three times as long.
   const order = `${line.kind}\t${field(line.orderId)}\t${field(line.gateway)}\t${field(line.method)}`
   const item = `${field(line.category)}\t${field(line.sku)}\t${field(line.description)}\t${field(line.quantity)}\t${figure(line.unitPrice)}`
   const customer = `${field(line.location)}\t${field(line.region)}\t${field(line.customer)}\t${field(line.email)}\t${field(line.shipTo)}`
   const money = `${line.amount}\t${figure(line.taxAmount)}\t${field(line.taxLabel)}\t${field(line.relatedId)}`
-  const rest = `${line.status}\t${field(line.availableAt)}\t${field(line.url)}\t${field(extraOf(line))}`
-  const said = `${order}\t${item}\t${customer}\t${money}\t${rest}`
+  const rest = `${field(line.availableAt)}\t${field(line.url)}`
+  const body = `${order}\t${item}\t${customer}\t${money}`
+  const extra = extraOf(line.extra)
+  const said = `${body}\t${line.held ? 'available' : line.status}\t${rest}\t${field(extra)}`
   const id = field(line.lineId)
   const settlement = field(line.settlementId)
-  const hash = contentHash(`${id}\t${settlement}\t${line.currency}\t${line.occurredAt}\t${said}`)
+  // The digest is of what the source said: by what its lines count is ours to say, and to change.
+  const hash = digest ?? contentHash(`${id}\t${settlement}\t${line.currency}\t${line.occurredAt}\t${said}`)
+  const stored = line.held
+    ? `${body}\tpending\t${rest}\t${field(extraOf({ ...line.extra, status: 'available' }))}`
+    : said
   const localDate = zone.localDate(line.instant)
   const key = line.settlementId === null ? dayKey(zone.businessDay(line.instant, cutOffMinutes)) : settlement
-  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.countsAt ?? line.occurredAt}\t${line.occurredAt}\t${localDate}\t${said}\t${hash}\n`
+  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.countsAt ?? line.occurredAt}\t${line.occurredAt}\t${localDate}\t${stored}\t${hash}\n`
 }
 
-const extraOf = ({ extra }: ActivityLine): string | null => {
+const extraOf = (extra: ActivityLine['extra']): string | null => {
   for (const _ in extra) return JSON.stringify(extra)
   return null
 }

@@ -1,3 +1,4 @@
+import type { DateBasis } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refreshSummary } from '../clients/refreshSummary.ts'
 import type { Transaction } from '../database/connect.ts'
@@ -26,9 +27,9 @@ const chunkBytes = 8_000_000
 
 /**
  * Opens the way for lines of `source` into the activity. Nothing else may be asked on the transaction until `finish` or
- * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read.
+ * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read. The lines were read by `basis`.
  */
-export const openStore = (tx: Transaction, source: string): ActivityStore => {
+export const openStore = (tx: Transaction, source: string, basis: DateBasis): ActivityStore => {
   let records = new RecordBytes()
   let pull: MergePull | null = null
   let storing: Promise<void> = Promise.resolve()
@@ -38,7 +39,7 @@ export const openStore = (tx: Transaction, source: string): ActivityStore => {
   const storeChunk = async (chunk: RecordBytes): Promise<void> => {
     if (pull === null) {
       await makeStage(tx)
-      pull = await beginMerge(tx, source)
+      pull = await beginMerge(tx, source, basis)
     }
     await copyToStage(tx, chunk)
     const merged = await mergeStaged(tx, pull)

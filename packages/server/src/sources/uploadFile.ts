@@ -120,11 +120,12 @@ const chooseTarget = (
     return { sort: 'balances', columns: readColumns(header, balanceColumns, faults), balances: [] }
   if (names.has('period_start') || names.has('opening_balance') || names.has('closing_balance'))
     return { sort: 'settlements', columns: readColumns(header, settlementColumns, faults), heads: [] }
+  const dateBasis = client.setup.sources.get(source)?.options.dateBasis ?? 'order'
   return {
     sort: 'activity',
     columns: readColumns(header, activityColumns, faults),
-    dateBasis: client.setup.sources.get(source)?.options.dateBasis ?? 'order',
-    store: openStore(tx, source),
+    dateBasis,
+    store: openStore(tx, source, dateBasis),
     ids: new SeenIds(),
     sizes: new Map(),
   }

@@ -4,6 +4,7 @@ import { ClientsPage } from './ClientsPage.tsx'
 import { Frame } from './Frame.tsx'
 
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
+const OptionsPage = lazy(() => import('../sources/OptionsPage.tsx').then(file => ({ default: file.OptionsPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
 const MappingPage = lazy(() => import('../mapping/MappingPage.tsx').then(file => ({ default: file.MappingPage })))
 const StarterPage = lazy(() => import('../mapping/StarterPage.tsx').then(file => ({ default: file.StarterPage })))
@@ -43,6 +44,7 @@ export const App = () => (
         <Route path="/c/:client" element={<Frame />}>
           <Route index element={<Navigate to="settlements" replace />} />
           <Route path="sources" element={<SourcesPage />} />
+          <Route path="sources/:source/options" element={<OptionsPage />} />
           <Route path="sources/:source" element={<SourcePage />} />
           <Route path="mapping" element={<MappingPage />} />
           <Route path="mapping/tax" element={<TaxGridPage />} />

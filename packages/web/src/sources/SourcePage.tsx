@@ -110,7 +110,12 @@ export const SourcePage = () => {
   ]
   return (
     <Page
-      links={<Link to={href('/sources')}>Sources</Link>}
+      links={
+        <>
+          <Link to={href('/sources')}>Sources</Link>
+          <Link to={href(`/sources/${source}/options`)}>How it is booked</Link>
+        </>
+      }
       title={row.name}
       facts={
         <span>

@@ -1,4 +1,12 @@
-import { pullLog, sourceList, startedPull, uploadOutcome } from '@culvert/contract'
+import {
+  basisEffect,
+  pullLog,
+  type SourceOptionsBody,
+  sourceList,
+  sourceOptionsPage,
+  startedPull,
+  uploadOutcome,
+} from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { z } from 'zod'
 import { queryText, request } from '../ui/request.ts'
@@ -46,4 +54,34 @@ export const useSourceActs = (clientId: number) => {
       onSettled,
     }),
   }
+}
+
+export const optionsQuery = (clientId: number, source: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'sources', source, 'options'],
+    queryFn: () => request(`/clients/${clientId}/sources/${source}/options`, sourceOptionsPage),
+  })
+
+/** What another day that counts would make of the lines that are stored. */
+export const basisQuery = (clientId: number, source: string, basis: SourceOptionsBody['dateBasis'] | null) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'sources', source, 'basis', basis],
+    queryFn: () => request(`/clients/${clientId}/sources/${source}/options/basis${queryText({ basis })}`, basisEffect),
+    enabled: basis !== null,
+    staleTime: 0,
+  })
+
+export const useSaveOptions = (clientId: number, source: string) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (json: { version: number; options: SourceOptionsBody }) =>
+      request(
+        `/clients/${clientId}/sources/${source}/options`,
+        z.object({ version: z.number(), counted: z.number() }),
+        { method: 'PUT', json },
+      ),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['client', clientId] })
+    },
+  })
 }

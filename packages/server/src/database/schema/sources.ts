@@ -155,6 +155,21 @@ export const activityLine = pgTable(
   ],
 )
 
+/** A source's options from a version of the map on; append-only. Version 0: as it was made. What stands now is kept with the source as well. */
+export const sourceOptions = pgTable(
+  'source_options',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    version: integer('version').notNull(),
+    options: jsonb('options').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.source, table.version] }),
+    foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
+  ],
+)
+
 /** Revisions that a later one has replaced, and the pull that did; append-only. */
 export const activitySuperseded = pgTable(
   'activity_superseded',

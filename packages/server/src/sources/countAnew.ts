@@ -1,0 +1,113 @@
+import type { BasisEffect } from '@culvert/contract'
+import {
+  type ActivityLine,
+  countedBy,
+  type DateBasis,
+  type Kind,
+  parseInstant,
+  type Status,
+  type Zone,
+} from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import type { ClientSetup } from '../settlements/loadSetup.ts'
+import { revisionAsOf } from '../settlements/storedLines.ts'
+import { copyRecord } from './stageActivity.ts'
+import type { ActivityStore } from './storeActivity.ts'
+
+// What a source has told of its lines is counted by another of their moments. All that it takes is stored with them.
+
+interface StoredRow extends Omit<ActivityLine, 'instant' | 'status' | 'extra' | 'kind'> {
+  readonly kind: Kind
+  readonly status: Status
+  readonly extra: Readonly<Record<string, string>> | null
+  readonly counts: number
+  readonly settlementKey: string
+  readonly posted: boolean
+  readonly digest: number
+}
+
+const batchLines = 10_000
+
+/** The lines of a source as they stand, by id, from after one on. */
+const readLines = (tx: Transaction, source: string, after: string): Promise<StoredRow[]> =>
+  rowsOf<StoredRow>(
+    tx,
+    sql`SELECT l.source, l.line_id AS "lineId", l.settlement_id AS "settlementId", l.settlement_key AS "settlementKey", l.occurred_text AS "occurredAt",
+      (extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
+      l.description, l.quantity, l.unit_price AS "unitPrice", l.location, l.region, l.customer, l.email, l.ship_to AS "shipTo", l.currency,
+      l.amount, l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.related_id AS "relatedId", l.status, l.available_at AS "availableAt", l.url,
+      l.extra, l.content_hash AS digest, EXISTS (SELECT FROM settlement s WHERE s.client_id = l.client_id AND s.source = l.source
+        AND s.key = l.settlement_key AND s.currency = l.currency AND s.state = 'posted') AS posted
+    FROM activity_line l WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id > ${after} AND ${revisionAsOf('now')}
+    ORDER BY l.line_id LIMIT ${batchLines}`,
+  )
+
+const toldAt = (text: string | undefined) => {
+  const instant = text === undefined ? null : parseInstant(text)
+  return text === undefined || instant === null ? null : { text, instant }
+}
+
+/** A stored line as it counts by a basis; null where nothing about it changes. */
+const countAgain = (row: StoredRow, basis: DateBasis): ActivityLine | null => {
+  const { status: waits, ...extra } = row.extra ?? {}
+  const occurred = toldAt(row.occurredAt)
+  if (occurred === null) throw new Error(`${row.lineId} was stored with a time that is none: ${row.occurredAt}`)
+  const told = { occurred, paid: toldAt(extra.paid_at), sent: toldAt(extra.sent_at) }
+  // A line that was held back said that it is available: what it waits for is kept with it.
+  const { counts, status, held } = countedBy(basis, { ...told, status: waits === undefined ? row.status : 'available' })
+  if (counts.instant === row.counts && status === row.status) return null
+  const { counts: _, settlementKey: __, posted: ___, digest: ____, ...line } = row
+  return {
+    ...line,
+    instant: counts.instant,
+    status,
+    extra,
+    ...(counts === occurred ? {} : { countsAt: counts.text }),
+    ...(held && { held: true as const }),
+  }
+}
+
+/** Goes through a source's lines; `take` is told of each that counts otherwise by a basis. Returns how many there are. */
+const eachChanged = async (
+  tx: Transaction,
+  of: { readonly source: string; readonly basis: DateBasis },
+  take: (line: ActivityLine, row: StoredRow) => void | Promise<void>,
+): Promise<number> => {
+  let after = ''
+  for (let lines = 0; ; ) {
+    const rows = await readLines(tx, of.source, after)
+    for (const row of rows) {
+      const line = countAgain(row, of.basis)
+      if (line) await take(line, row)
+    }
+    lines += rows.length
+    after = rows.at(-1)?.lineId ?? after
+    if (rows.length < batchLines) return lines
+  }
+}
+
+/** What another basis would do, without doing it. */
+export const effectOf = async (
+  tx: Transaction,
+  zone: Zone,
+  of: { readonly source: string; readonly basis: DateBasis },
+): Promise<BasisEffect> => {
+  const effect = { moved: 0, waiting: 0, released: 0 }
+  const posted = new Set<string>()
+  const lines = await eachChanged(tx, of, (line, row) => {
+    if (zone.localDate(line.instant) !== zone.localDate(row.counts)) effect.moved++
+    if (line.status === 'pending' && row.status !== 'pending') effect.waiting++
+    if (line.status !== 'pending' && row.status === 'pending') effect.released++
+    if (row.posted) posted.add(JSON.stringify([row.settlementKey, row.currency]))
+  })
+  return { lines, ...effect, posted: posted.size }
+}
+
+/** Counts a source's lines by another basis: each that counts otherwise gets a revision, as if the source had told it anew. Read from `reader`, since the store is at work on its own. */
+export const countAnew = (
+  reader: Transaction,
+  store: ActivityStore,
+  { zone, cutOff }: Pick<ClientSetup, 'zone' | 'cutOff'>,
+  of: { readonly source: string; readonly basis: DateBasis },
+): Promise<number> => eachChanged(reader, of, (line, row) => store.add(copyRecord(line, zone, cutOff, row.digest)))

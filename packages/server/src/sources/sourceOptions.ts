@@ -1,0 +1,116 @@
+import type { BasisEffect, SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
+import { type DateBasis, defaultOptions } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { found, Refused } from '../access/refused.ts'
+import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdSources } from '../database/locks.ts'
+import { type MadeFrom, saveMap } from '../mapping/saveMap.ts'
+import { loadSetup } from '../settlements/loadSetup.ts'
+import { countAnew, effectOf } from './countAnew.ts'
+import { markPulledTo, openStore } from './storeActivity.ts'
+
+/** Where an entry's dates, and which lines it has, hang on them: what is posted would be read by what it was not posted by. */
+const fixedOncePosted = ['splitAtMonthEnd', 'bookPending'] as const
+
+const optionsOf = async (tx: Transaction, source: string): Promise<SourceOptionsBody> => {
+  const [row] = await rowsOf<{ options: Partial<SourceOptionsBody> }>(
+    tx,
+    sql`SELECT options FROM source WHERE client_id = current_client() AND source = ${source}`,
+  )
+  return { ...defaultOptions, detail: [...defaultOptions.detail], ...found(row, 'source').options }
+}
+
+const countPosted = async (tx: Transaction, source: string): Promise<number> =>
+  (
+    await oneRow<{ posted: number }>(
+      tx,
+      sql`SELECT count(*)::int AS posted FROM settlement WHERE client_id = current_client() AND source = ${source} AND state = 'posted'`,
+    )
+  ).posted
+
+/** A source's options as they stand, and what changing them has to mind. @throws Refused where there is none */
+export const loadOptions = async (tx: Transaction, source: string): Promise<SourceOptionsPage> => {
+  const { mapVersion, setup } = await loadSetup(tx)
+  return {
+    version: mapVersion,
+    options: await optionsOf(tx, source),
+    posted: await countPosted(tx, source),
+    payables: [...setup.accounts.values()]
+      .filter(account => !account.archived && /payable|liability/.test(account.type))
+      .map(({ code, name }) => ({ code, name })),
+  }
+}
+
+/** What another basis would make of a source's lines. */
+export const askBasis = (
+  database: Database,
+  actor: Actor,
+  of: { readonly source: string; readonly basis: DateBasis },
+): Promise<BasisEffect> => asClient(database, actor, async tx => effectOf(tx, (await loadSetup(tx)).zone, of))
+
+/**
+ * Saves a source's options as a version of the map: what is posted stays as it was posted, what waits is composed anew. By what lines count is changed
+ * for those that are stored too. @throws Refused where something is posted that the change would turn
+ */
+export const saveOptions = async (
+  database: Database,
+  actor: Actor,
+  save: { readonly source: string; readonly options: SourceOptionsBody; readonly madeFrom?: MadeFrom },
+): Promise<{ version: number; counted: number }> => {
+  const { source, options } = save
+  const { version, result } = await saveMap(database, actor, {
+    act: 'save_options',
+    note: source,
+    madeFrom: save.madeFrom,
+    change: async tx => {
+      const before = await optionsOf(tx, source)
+      await holdSources(tx, [source], 'store')
+      const changed = fixedOncePosted.filter(name => before[name] !== options[name])
+      if (changed.length > 0 && (await countPosted(tx, source)) > 0)
+        throw new Refused(
+          409,
+          'Settlements of this source are posted: whether months are split, and whether what is pending is booked, can change only while none is. Take them back first.',
+        )
+      await refuseUnknown(tx, options)
+      await tx.execute(sql`UPDATE source SET options = ${JSON.stringify(options)}::jsonb
+        WHERE client_id = current_client() AND source = ${source}`)
+      return before.dateBasis === options.dateBasis
+        ? 0
+        : count(database, actor, tx, { source, basis: options.dateBasis })
+    },
+    after: async (tx, saved) => {
+      await tx.execute(sql`INSERT INTO source_options (client_id, source, version, options)
+        VALUES (current_client(), ${source}, ${saved}, ${JSON.stringify(options)}::jsonb)`)
+    },
+  })
+  return { version, counted: result }
+}
+
+// The lines are read on a connection of their own: nobody else changes them while the source is held.
+const count = (
+  database: Database,
+  actor: Actor,
+  tx: Transaction,
+  of: { readonly source: string; readonly basis: DateBasis },
+): Promise<number> =>
+  asClient(database, actor, async reader => {
+    const store = openStore(tx, of.source, of.basis)
+    try {
+      await countAnew(reader, store, await loadSetup(reader), of)
+    } catch (error) {
+      await store.abandon()
+      throw error
+    }
+    const { added, revised } = await store.finish()
+    await markPulledTo(tx, of.source, null)
+    return added + revised
+  })
+
+const refuseUnknown = async (tx: Transaction, { stockPayable }: SourceOptionsBody): Promise<void> => {
+  if (stockPayable === null) return
+  const [account] = await rowsOf(
+    tx,
+    sql`SELECT FROM account WHERE client_id = current_client() AND code = ${stockPayable} AND NOT archived`,
+  )
+  if (!account) throw new Refused(422, `${stockPayable} is no account that can be booked to.`)
+}

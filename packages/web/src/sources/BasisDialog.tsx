@@ -1,0 +1,65 @@
+import { Box } from '@chakra-ui/react'
+import type { BasisEffect, SourceOptionsBody } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useClient } from '../course/ClientContext.tsx'
+import { Button } from '../ui/Button.tsx'
+import { countText } from '../ui/formats.ts'
+import { Modal } from '../ui/Modal.tsx'
+import { basisText } from './basisText.ts'
+import { basisQuery } from './sourceQueries.ts'
+
+interface BasisDialogProps {
+  readonly source: string
+  readonly name: string
+  readonly from: SourceOptionsBody['dateBasis']
+  readonly to: SourceOptionsBody['dateBasis']
+  readonly busy: boolean
+  readonly onClose: () => void
+  readonly onSave: () => void
+}
+
+/** Another day that counts touches every line that is stored: what it would do is said before it is done. */
+export const BasisDialog = ({ source, name, from, to, busy, onClose, onSave }: BasisDialogProps) => {
+  const { clientId } = useClient()
+  const { data, error } = useQuery(basisQuery(clientId, source, to))
+  return (
+    <Modal
+      open
+      title={`Count ${name} by ${basisText[to]}?`}
+      onClose={onClose}
+      foot={
+        <>
+          <Button look="main" disabled={!data || busy} onClick={onSave}>
+            {data ? `Save and count ${countText(data.lines, 'line')} anew` : 'Save'}
+          </Button>
+          <Button onClick={onClose}>Keep {basisText[from]}</Button>
+        </>
+      }
+    >
+      {error ? (
+        <span className="crimson">{error.message}</span>
+      ) : data ? (
+        <Effect effect={data} to={to} />
+      ) : (
+        'Going through the lines…'
+      )}
+    </Modal>
+  )
+}
+
+const Effect = ({ effect, to }: { readonly effect: BasisEffect; readonly to: SourceOptionsBody['dateBasis'] }) => (
+  <Box as="ul" pl="18px" style={{ listStyle: 'disc' }}>
+    <li>
+      {countText(effect.moved, 'line')} of {effect.lines.toLocaleString('en-IE')} will count on another day
+    </li>
+    <li className={effect.waiting > 0 ? 'ochre strong' : undefined}>
+      {countText(effect.waiting, 'line')} will wait{to === 'order' ? '' : `: ${basisText[to]} is not known of them`}
+    </li>
+    {effect.released > 0 ? <li>{countText(effect.released, 'line')} that wait today will count</li> : null}
+    <li>
+      {effect.posted === 0
+        ? 'no posted settlement is touched'
+        : `${countText(effect.posted, 'posted settlement')} touched: each gets a correction that you book`}
+    </li>
+  </Box>
+)
