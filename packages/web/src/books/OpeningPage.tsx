@@ -35,8 +35,10 @@ const Facts = ({ page }: { readonly page: OpeningFacts }) => {
   return page.standing ? (
     <span>
       as at {dateText(page.standing.date)},{' '}
-      <Link to={href(`/books/entries/${page.standing.number}`)}>{page.standing.number}</Link>, by {page.standing.by} ·
-      in {page.base}
+      <Link to={href(`/books/entries/${page.standing.number}`)} style={{ textDecoration: 'underline' }}>
+        {page.standing.number}
+      </Link>
+      , by {page.standing.by} · in {page.base}
     </span>
   ) : (
     <span>what each account held at the end of the day before the books begin, in {page.base}</span>
