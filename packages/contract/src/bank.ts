@@ -1,5 +1,7 @@
 import { z } from 'zod'
-import { currency, localDate, minor } from './shared.ts'
+import { endpoint } from './endpoint.ts'
+import { changedCount, currency, localDate, minor } from './shared.ts'
+import { startedPull } from './sources.ts'
 
 export const transferItem = z.object({
   id: z.string(),
@@ -178,3 +180,108 @@ export const statementList = z.object({
     }),
   ),
 })
+
+const range = z.object({ from: z.iso.date().optional(), to: z.iso.date().optional() })
+export const bankEndpoints = {
+  bankAccounts: endpoint({
+    method: 'GET',
+    path: '/bank',
+    right: 'read',
+    does: 'Bank accounts, with what the bank and the books say.',
+    answer: statementList,
+  }),
+  uploadStatement: endpoint({
+    method: 'POST',
+    path: '/bank/statements',
+    right: 'bring',
+    does: 'Brings in a bank statement.',
+    query: z.object({ name: z.string().max(300).default('statement') }),
+    body: 'file',
+    answer: statementOutcome,
+  }),
+  grantBank: endpoint({
+    method: 'PUT',
+    path: '/bank/:account/grant',
+    right: 'connect',
+    does: 'Keeps what a bank has granted for an account.',
+    body: bankGrantBody,
+    answer: changedCount,
+  }),
+  wordings: endpoint({
+    method: 'GET',
+    path: '/bank-wordings',
+    right: 'read',
+    does: 'The words by which the bank names each source.',
+    answer: wordingList,
+  }),
+  saveWording: endpoint({
+    method: 'POST',
+    path: '/bank-wordings',
+    right: 'pair',
+    does: 'Learns or forgets words by which the bank names a source.',
+    body: wordingBody,
+    answer: changedCount,
+  }),
+  bank: endpoint({
+    method: 'GET',
+    path: '/bank/:account',
+    right: 'read',
+    does: 'Payouts and bank lines of an account.',
+    query: range,
+    answer: bankPage,
+  }),
+  proposals: endpoint({
+    method: 'GET',
+    path: '/bank/:account/pairings',
+    right: 'read',
+    does: 'Pairings proposed for what is open.',
+    answer: proposalList,
+  }),
+  code: endpoint({
+    method: 'POST',
+    path: '/bank/:account/code',
+    right: 'pair',
+    does: 'Books a bank line to an account.',
+    body: codeBody,
+    answer: changedCount,
+  }),
+  setAsideItems: endpoint({
+    method: 'POST',
+    path: '/bank/:account/set-aside',
+    right: 'pair',
+    does: 'Sets payouts and bank lines aside, with a reason.',
+    body: bankAsideBody,
+    answer: changedCount,
+  }),
+  pullBank: endpoint({
+    method: 'POST',
+    path: '/bank/:account/pull',
+    right: 'bring',
+    does: 'Pulls an account’s lines from its bank.',
+    answer: startedPull,
+    status: 202,
+  }),
+  confirm: endpoint({
+    method: 'POST',
+    path: '/bank/confirm',
+    right: 'pair',
+    does: 'Confirms pairings.',
+    body: confirmBody,
+    answer: confirmOutcome,
+  }),
+  confirmCertain: endpoint({
+    method: 'POST',
+    path: '/bank/:account/confirm-certain',
+    right: 'pair',
+    does: 'Confirms all pairings that are certain.',
+    answer: confirmOutcome,
+  }),
+  undoPairings: endpoint({
+    method: 'POST',
+    path: '/bank/undo',
+    right: 'pair',
+    does: 'Takes pairings apart.',
+    body: z.object({ pairings: z.array(z.string()).min(1).max(5000) }),
+    answer: changedCount,
+  }),
+}

@@ -1,7 +1,8 @@
 import { z } from 'zod'
+import { endpoint, nothing } from './endpoint.ts'
 import { kind } from './mapping.ts'
 import { draftEntry } from './settlements.ts'
-import { currency, localDate, minor, settlementKey } from './shared.ts'
+import { changedCount, currency, localDate, minor, settlementKey } from './shared.ts'
 
 export const accountBalance = z.object({
   code: z.string(),
@@ -174,3 +175,83 @@ export const openingPage = z.object({
   accounts: z.array(z.object({ code: z.string(), name: z.string(), type: z.string() })),
 })
 export type OpeningPage = z.infer<typeof openingPage>
+
+const range = z.object({
+  from: z.iso.date().optional(),
+  to: z.iso.date().optional(),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(1000).default(200),
+})
+export const bookEndpoints = {
+  rates: endpoint({ method: 'GET', path: '/rates', right: 'read', does: 'Exchange rates.', answer: ratesPage }),
+  saveRates: endpoint({
+    method: 'PUT',
+    path: '/rates',
+    right: 'map',
+    does: 'Saves exchange rates.',
+    body: z.object({ rates: z.array(rateRow).min(1).max(5000) }),
+    answer: changedCount,
+  }),
+  chart: endpoint({
+    method: 'GET',
+    path: '/books/chart',
+    right: 'read',
+    does: 'The chart of accounts with balances.',
+    query: range,
+    answer: chartPage,
+  }),
+  opening: endpoint({
+    method: 'GET',
+    path: '/books/opening',
+    right: 'read',
+    does: 'Opening balances.',
+    answer: openingPage,
+  }),
+  postOpening: endpoint({
+    method: 'POST',
+    path: '/books/opening',
+    right: 'post',
+    does: 'Posts opening balances.',
+    body: openingBody,
+    answer: z.object({ number: z.string() }),
+    status: 201,
+  }),
+  undoOpening: endpoint({
+    method: 'POST',
+    path: '/books/opening/undo',
+    right: 'post',
+    does: 'Takes opening balances back.',
+    answer: nothing,
+  }),
+  entries: endpoint({
+    method: 'GET',
+    path: '/books/entries',
+    right: 'read',
+    does: 'Entries by date.',
+    query: range,
+    answer: entryList,
+  }),
+  entry: endpoint({
+    method: 'GET',
+    path: '/books/entries/:number',
+    right: 'read',
+    does: 'One entry.',
+    answer: entryPage,
+  }),
+  register: endpoint({
+    method: 'GET',
+    path: '/books/register/:account',
+    right: 'read',
+    does: 'The lines of an account with the running balance.',
+    query: range,
+    answer: registerPage,
+  }),
+  trace: endpoint({
+    method: 'GET',
+    path: '/trace',
+    right: 'read',
+    does: 'The way of an amount, from the order to the bank.',
+    query: traceStart,
+    answer: trace,
+  }),
+}

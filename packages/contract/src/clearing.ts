@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { currency, localDate, minor } from './shared.ts'
+import { endpoint } from './endpoint.ts'
+import { changedCount, currency, localDate, minor } from './shared.ts'
 
 /** How a proof came out: closed; explained, but something is to be mended; or open. */
 export const outcome = z.enum(['closed', 'explained', 'open'])
@@ -100,3 +101,29 @@ export type ProofPage = z.infer<typeof proofPage>
 
 /** What somebody outside says that an account holds at the end of a day, debit positive; null takes it away. */
 export const statedBody = z.object({ currency, date: localDate, amount: minor.nullable() })
+
+export const clearingEndpoints = {
+  clearing: endpoint({
+    method: 'GET',
+    path: '/clearing',
+    right: 'read',
+    does: 'Clearing accounts, and what others state, with how they come out.',
+    answer: clearingList,
+  }),
+  proof: endpoint({
+    method: 'GET',
+    path: '/clearing/:account',
+    right: 'read',
+    does: 'The proof of one account at a date.',
+    query: z.object({ date: z.iso.date().optional(), currency: z.string().length(3).optional() }),
+    answer: proofPage,
+  }),
+  stateBalance: endpoint({
+    method: 'PUT',
+    path: '/clearing/:account/stated',
+    right: 'settle',
+    does: 'Notes what somebody outside states of an account, or takes it away.',
+    body: statedBody,
+    answer: changedCount,
+  }),
+}

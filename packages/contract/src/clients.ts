@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { endpoint } from './endpoint.ts'
 import { currency, localDate, minor } from './shared.ts'
 
 export const stageNames = [
@@ -65,3 +66,68 @@ export const foundItem = z.object({
 })
 export type FoundItem = z.infer<typeof foundItem>
 export const findResult = z.object({ items: z.array(foundItem) })
+
+/** An OpenAPI document, as far as a page shows it. */
+export const apiDescription = z.looseObject({
+  openapi: z.string(),
+  paths: z.record(
+    z.string(),
+    z.record(
+      z.string(),
+      z.looseObject({
+        operationId: z.string(),
+        tags: z.array(z.string()),
+        summary: z.string(),
+        'x-right': z.string(),
+        parameters: z.array(z.unknown()),
+        requestBody: z.unknown().optional(),
+        responses: z.record(z.string(), z.unknown()),
+      }),
+    ),
+  ),
+})
+export type ApiDescription = z.infer<typeof apiDescription>
+
+export const clientEndpoints = {
+  session: endpoint({
+    method: 'GET',
+    of: 'practice',
+    path: '/session',
+    right: 'enter',
+    does: 'Who is signed in, and what waits at each of their clients.',
+    answer: session,
+  }),
+  description: endpoint({
+    method: 'GET',
+    of: 'practice',
+    path: '/openapi.json',
+    right: 'enter',
+    does: 'The description of all that can be asked, OpenAPI 3.1.',
+    answer: apiDescription,
+  }),
+  addClient: endpoint({
+    method: 'POST',
+    of: 'practice',
+    path: '/clients',
+    right: 'take_on',
+    does: 'Takes a client on.',
+    body: newClient,
+    answer: z.object({ clientId: z.number() }),
+    status: 201,
+  }),
+  course: endpoint({
+    method: 'GET',
+    path: '/course',
+    right: 'read',
+    does: 'What waits at each stage.',
+    answer: course,
+  }),
+  find: endpoint({
+    method: 'GET',
+    path: '/find',
+    right: 'read',
+    does: 'Finds settlements, orders, entries and the like by amount, number, name.',
+    query: z.object({ q: z.string().max(200) }),
+    answer: findResult,
+  }),
+}

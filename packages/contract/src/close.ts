@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { outcome } from './clearing.ts'
+import { endpoint, nothing } from './endpoint.ts'
 import { minor, month } from './shared.ts'
 
 export const closeMonth = z.object({
@@ -39,3 +40,28 @@ export const monthState = z.object({
 export type MonthState = z.infer<typeof monthState>
 
 export const lockBody = z.object({ month, locked: z.boolean(), reason: z.string().trim().max(500).default('') })
+
+export const closeEndpoints = {
+  months: endpoint({
+    method: 'GET',
+    path: '/close',
+    right: 'read',
+    does: 'The months, and what waits in each.',
+    answer: closePage,
+  }),
+  month: endpoint({
+    method: 'GET',
+    path: '/close/:month',
+    right: 'read',
+    does: 'What is open in a month.',
+    answer: monthState,
+  }),
+  setLocked: endpoint({
+    method: 'PUT',
+    path: '/close/lock',
+    right: 'close',
+    does: 'Locks a month, or opens it again.',
+    body: lockBody,
+    answer: nothing,
+  }),
+}

@@ -2,6 +2,7 @@ export {
   type BankItem,
   type BankPage,
   bankAsideBody,
+  bankEndpoints,
   bankGrantBody,
   bankItem,
   bankPage,
@@ -28,6 +29,7 @@ export {
 export {
   type AccountBalance,
   accountBalance,
+  bookEndpoints,
   type ChartPage,
   chartPage,
   type EntryList,
@@ -58,6 +60,7 @@ export {
   balanceRow,
   type ClearingList,
   type ClearingRow,
+  clearingEndpoints,
   clearingList,
   clearingRow,
   type ProofDocumentRef,
@@ -66,8 +69,10 @@ export {
   statedBody,
 } from './clearing.ts'
 export {
+  type ApiDescription,
   type ClientFacts,
   type Course,
+  clientEndpoints,
   clientFacts,
   course,
   type FoundItem,
@@ -86,12 +91,15 @@ export {
 export {
   type CloseMonth,
   type ClosePage,
+  closeEndpoints,
   closeMonth,
   closePage,
   lockBody,
   type MonthState,
   monthState,
 } from './close.ts'
+export { type Asked, addressOf, type Endpoint, type ParamsOf, type Right, rights } from './endpoint.ts'
+export { endpoints, endpointsByStage } from './endpoints.ts'
 export {
   type AccountRow,
   accountRow,
@@ -101,6 +109,7 @@ export {
   itemsPage,
   kind,
   type MappingPage,
+  mappingEndpoints,
   mappingPage,
   mapVersion,
   type NewAccount,
@@ -126,6 +135,7 @@ export {
   taxCodeRow,
   touchedLines,
 } from './mapping.ts'
+export { describeApi } from './openApi.ts'
 export { type OpenItems, pairOpenItems } from './pairOpenItems.ts'
 export {
   type DecideDispute,
@@ -133,6 +143,7 @@ export {
   type DisputesPage,
   decideDisputeBody,
   disputesPage,
+  paymentEndpoints,
   saveLabelsBody,
   type TieOutPage,
   tieOutPage,
@@ -145,7 +156,6 @@ export {
   activityRow,
   type BlockRow,
   blockRow,
-  changedCount,
   type DraftEntryBody,
   draftEntry,
   entryLineRow,
@@ -158,6 +168,7 @@ export {
   type SettlementState,
   type StatementRow,
   setAsideBody,
+  settlementEndpoints,
   settlementList,
   settlementPage,
   settlementRow,
@@ -167,6 +178,7 @@ export {
   takeBackOutcome,
 } from './settlements.ts'
 export {
+  changedCount,
   currency,
   localDate,
   minor,
@@ -189,6 +201,7 @@ export {
   type SourceOptionsPage,
   type SourceRow,
   saveOptionsBody,
+  sourceEndpoints,
   sourceList,
   sourceOptions,
   sourceOptionsPage,
@@ -210,6 +223,7 @@ export {
   type TaxGridPage,
   type TaxRowBody,
   taxCheckPage,
+  taxEndpoints,
   taxFilingBody,
   taxFilingList,
   taxGridPage,

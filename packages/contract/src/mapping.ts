@@ -1,5 +1,6 @@
 import { isKind, type Kind, type Rule, type TextField, textFields, treatments } from '@culvert/core'
 import { z } from 'zod'
+import { endpoint, nothing } from './endpoint.ts'
 import { currency, localDate, minor } from './shared.ts'
 
 export const kind = z.custom<Kind>(value => typeof value === 'string' && isKind(value), 'a kind of movement')
@@ -277,3 +278,98 @@ export const starterRow = z.object({
 })
 export const starterPage = z.object({ rows: z.array(starterRow) })
 export type StarterRow = z.infer<typeof starterRow>
+
+const savedMap = z.object({ version: z.number() })
+export const mappingEndpoints = {
+  mapping: endpoint({
+    method: 'GET',
+    path: '/mapping/:source',
+    right: 'read',
+    does: 'What a source reports, with its routes and their money.',
+    answer: mappingPage,
+  }),
+  starter: endpoint({
+    method: 'GET',
+    path: '/mapping/:source/starter',
+    right: 'read',
+    does: 'Routes proposed from names, kinds and the chart.',
+    answer: starterPage,
+  }),
+  rules: endpoint({
+    method: 'GET',
+    path: '/rules',
+    right: 'read',
+    does: 'The rules, in their order.',
+    answer: rulesPage,
+  }),
+  saveRules: endpoint({
+    method: 'PUT',
+    path: '/rules',
+    right: 'map',
+    does: 'Saves all rules, in their order.',
+    body: saveRulesBody,
+    answer: savedMap,
+  }),
+  touchedByRules: endpoint({
+    method: 'POST',
+    path: '/rules/touched',
+    right: 'read',
+    does: 'What rules would touch, before they are saved.',
+    body: z.object({ rules: z.array(ruleBody).max(500) }),
+    answer: touchedLines,
+  }),
+  items: endpoint({
+    method: 'GET',
+    path: '/items',
+    right: 'read',
+    does: 'Items, with the accounts and tax codes that they can name.',
+    answer: itemsPage,
+  }),
+  products: endpoint({
+    method: 'GET',
+    path: '/items/products',
+    right: 'read',
+    does: 'What was sold in the last weeks, and the item that it finds.',
+    answer: productsPage,
+  }),
+  saveItems: endpoint({
+    method: 'PUT',
+    path: '/items',
+    right: 'map',
+    does: 'Saves items.',
+    body: z.object({ items: z.array(itemRow).min(1).max(5000), version: mapVersion }),
+    answer: savedMap,
+  }),
+  saveRoutes: endpoint({
+    method: 'PUT',
+    path: '/routes',
+    right: 'map',
+    does: 'Saves changed routes and removes others.',
+    body: saveRoutes,
+    answer: savedRoutes,
+  }),
+  saveTaxCodes: endpoint({
+    method: 'PUT',
+    path: '/tax-codes',
+    right: 'map',
+    does: 'Saves tax codes.',
+    body: z.object({ codes: z.array(taxCodeRow).min(1).max(500), version: mapVersion }),
+    answer: savedMap,
+  }),
+  accounts: endpoint({
+    method: 'GET',
+    path: '/accounts',
+    right: 'read',
+    does: 'The chart of accounts.',
+    answer: z.object({ accounts: z.array(accountRow) }),
+  }),
+  addAccounts: endpoint({
+    method: 'POST',
+    path: '/accounts',
+    right: 'map',
+    does: 'Adds accounts.',
+    body: z.union([z.array(newAccount).min(1).max(5000), newAccount]),
+    answer: nothing,
+    status: 201,
+  }),
+}

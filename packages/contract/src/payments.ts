@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { endpoint, nothing } from './endpoint.ts'
 import { mapVersion } from './mapping.ts'
 import { currency, localDate, minor } from './shared.ts'
 
@@ -102,3 +103,44 @@ export const decideDisputeBody = z.object({
 })
 export type DecideDispute = z.input<typeof decideDisputeBody>
 export const undoDisputeBody = z.object({ source: z.string().min(1), lineId: z.string().min(1) })
+
+export const paymentEndpoints = {
+  tieOut: endpoint({
+    method: 'GET',
+    path: '/tie-out',
+    right: 'read',
+    does: 'What channels say was paid, held against what gateways collected.',
+    answer: tieOutPage,
+  }),
+  saveLabels: endpoint({
+    method: 'PUT',
+    path: '/tie-out/labels',
+    right: 'map',
+    does: 'Says which source each label of a means of payment is.',
+    body: saveLabelsBody,
+    answer: z.object({ version: z.number() }),
+  }),
+  disputes: endpoint({
+    method: 'GET',
+    path: '/disputes',
+    right: 'read',
+    does: 'Disputed payments.',
+    answer: disputesPage,
+  }),
+  decideDispute: endpoint({
+    method: 'POST',
+    path: '/disputes/decide',
+    right: 'post',
+    does: 'Writes a disputed payment off, or credits it.',
+    body: decideDisputeBody,
+    answer: nothing,
+  }),
+  undoDispute: endpoint({
+    method: 'POST',
+    path: '/disputes/undo',
+    right: 'post',
+    does: 'Takes the decision on a disputed payment back.',
+    body: undoDisputeBody,
+    answer: nothing,
+  }),
+}

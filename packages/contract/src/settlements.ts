@@ -1,6 +1,7 @@
 import { z } from 'zod'
+import { endpoint } from './endpoint.ts'
 import { kind } from './mapping.ts'
-import { currency, localDate, minor, settlementKey } from './shared.ts'
+import { changedCount, currency, localDate, minor, settlementKey } from './shared.ts'
 
 export const settlementState = z.enum(['blocked', 'proposed', 'posted', 'set_aside'])
 export type SettlementState = z.infer<typeof settlementState>
@@ -146,4 +147,83 @@ export const takeBackOutcome = z.object({
   brokenOff: z.object({ left: z.number() }).nullable(),
 })
 export type TakeBackOutcome = z.infer<typeof takeBackOutcome>
-export const changedCount = z.object({ changed: z.number() })
+
+export const settlementEndpoints = {
+  settlements: endpoint({
+    method: 'GET',
+    path: '/settlements',
+    right: 'read',
+    does: 'Settlements by state, source and date.',
+    query: z.object({
+      state: z.string().optional(),
+      source: z.string().optional(),
+      from: z.string().optional(),
+      to: z.string().optional(),
+      offset: z.coerce.number().int().min(0).default(0),
+      limit: z.coerce.number().int().min(1).max(1000).default(200),
+    }),
+    answer: settlementList,
+  }),
+  settlement: endpoint({
+    method: 'GET',
+    path: '/settlements/:source/:key/:currency',
+    right: 'read',
+    does: 'One settlement: its statement and its entries.',
+    answer: settlementPage,
+  }),
+  settlementLines: endpoint({
+    method: 'GET',
+    path: '/settlements/:source/:key/:currency/lines',
+    right: 'read',
+    does: 'The lines behind a figure of a statement.',
+    query: z.object({ kind: z.string(), category: z.string().default('') }),
+    answer: activityList,
+  }),
+  post: endpoint({
+    method: 'POST',
+    path: '/settlements/post',
+    right: 'post',
+    does: 'Posts settlements.',
+    body: keysBody,
+    answer: postOutcome,
+  }),
+  takeBack: endpoint({
+    method: 'POST',
+    path: '/settlements/take-back',
+    right: 'post',
+    does: 'Takes posted settlements back.',
+    body: keysBody,
+    answer: takeBackOutcome,
+  }),
+  setAside: endpoint({
+    method: 'POST',
+    path: '/settlements/set-aside',
+    right: 'settle',
+    does: 'Sets settlements aside, with a reason.',
+    body: setAsideBody,
+    answer: changedCount,
+  }),
+  sayNoDouble: endpoint({
+    method: 'POST',
+    path: '/settlements/no-double',
+    right: 'settle',
+    does: 'Says of settlements that they are no doubles of what is in the ledger.',
+    body: keysBody,
+    answer: changedCount,
+  }),
+  takeUp: endpoint({
+    method: 'POST',
+    path: '/settlements/take-up',
+    right: 'settle',
+    does: 'Takes settlements up again.',
+    body: keysBody,
+    answer: changedCount,
+  }),
+  correct: endpoint({
+    method: 'POST',
+    path: '/settlements/:source/:key/:currency/correction',
+    right: 'post',
+    does: 'Books what has changed since a settlement was posted.',
+    answer: changedCount,
+  }),
+}

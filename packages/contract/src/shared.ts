@@ -10,6 +10,9 @@ export const currency = z.string().length(3)
 export const settlementKey = z.object({ source: z.string().min(1), key: z.string().min(1), currency })
 export type SettlementKeyBody = z.infer<typeof settlementKey>
 
+/** How many things an act has changed. */
+export const changedCount = z.object({ changed: z.number() })
+
 /** What an answer says when something was refused. */
 export const problem = z.object({
   error: z.string(),

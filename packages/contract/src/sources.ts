@@ -1,5 +1,6 @@
 import { dateBases } from '@culvert/core'
 import { z } from 'zod'
+import { endpoint, nothing } from './endpoint.ts'
 import { currency, localDate } from './shared.ts'
 
 export const pullState = z.enum(['waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled'])
@@ -111,3 +112,78 @@ export const uploadOutcome = z.object({
 })
 export type UploadOutcome = z.infer<typeof uploadOutcome>
 export const startedPull = z.object({ pullId: z.string() })
+
+const fileQuery = z.object({ name: z.string().max(300).default('file') })
+export const sourceEndpoints = {
+  sources: endpoint({
+    method: 'GET',
+    path: '/sources',
+    right: 'read',
+    does: 'All sources, with how far they are known.',
+    answer: sourceList,
+  }),
+  addSource: endpoint({
+    method: 'POST',
+    path: '/sources',
+    right: 'connect',
+    does: 'Adds a source.',
+    body: newSource,
+    answer: nothing,
+    status: 201,
+  }),
+  options: endpoint({
+    method: 'GET',
+    path: '/sources/:source/options',
+    right: 'read',
+    does: 'By what a source is booked besides the map.',
+    answer: sourceOptionsPage,
+  }),
+  basisEffect: endpoint({
+    method: 'GET',
+    path: '/sources/:source/options/basis',
+    right: 'read',
+    does: 'What counting by another moment would make of the stored lines.',
+    query: z.object({ basis: z.enum(dateBases) }),
+    answer: basisEffect,
+  }),
+  saveOptions: endpoint({
+    method: 'PUT',
+    path: '/sources/:source/options',
+    right: 'map',
+    does: 'Saves a source’s options as a version of the map.',
+    body: saveOptionsBody,
+    answer: z.object({ version: z.number(), counted: z.number() }),
+  }),
+  pulls: endpoint({
+    method: 'GET',
+    path: '/pulls',
+    right: 'read',
+    does: 'The log of pulls and files, of one source or of all.',
+    query: z.object({ source: z.string().optional() }),
+    answer: pullLog,
+  }),
+  pull: endpoint({
+    method: 'POST',
+    path: '/sources/:source/pull',
+    right: 'bring',
+    does: 'Pulls what is new; joins a pull that is under way.',
+    answer: startedPull,
+    status: 202,
+  }),
+  cancelPull: endpoint({
+    method: 'POST',
+    path: '/pulls/:pull/cancel',
+    right: 'bring',
+    does: 'Cancels a pull.',
+    answer: nothing,
+  }),
+  upload: endpoint({
+    method: 'POST',
+    path: '/sources/:source/files',
+    right: 'bring',
+    does: 'Brings in a file of activity, settlements or balances.',
+    query: fileQuery,
+    body: 'file',
+    answer: uploadOutcome,
+  }),
+}

@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { endpoint, nothing } from './endpoint.ts'
 import { accountRow, condition, kind, mapVersion, said, taxCodeRow } from './mapping.ts'
+import { activityList } from './settlements.ts'
 import { currency, localDate, minor, month } from './shared.ts'
 
 // Tax by destination: the grid, its check, and what was filed.
@@ -197,3 +199,61 @@ export const saveTaxRowsBody = z.object({
   byRows: z.boolean(),
 })
 export type SaveTaxRows = z.input<typeof saveTaxRowsBody>
+
+export const taxEndpoints = {
+  taxCheck: endpoint({
+    method: 'GET',
+    path: '/tax-check',
+    right: 'read',
+    does: 'A month’s tax beside what its base, and the grid, call for.',
+    query: z.object({ month: z.union([z.literal(''), month]).optional() }),
+    answer: taxCheckPage,
+  }),
+  taxLines: endpoint({
+    method: 'GET',
+    path: '/tax-check/lines',
+    right: 'read',
+    does: 'The lines behind a row of the tax check.',
+    query: taxLinesQuery,
+    answer: activityList,
+  }),
+  taxGrid: endpoint({
+    method: 'GET',
+    path: '/tax-grid',
+    right: 'read',
+    does: 'Tax rows and product classes, with what was sold where.',
+    answer: taxGridPage,
+  }),
+  saveTaxGrid: endpoint({
+    method: 'PUT',
+    path: '/tax-grid',
+    right: 'map',
+    does: 'Saves tax rows and product classes.',
+    body: saveTaxRowsBody,
+    answer: savedTaxRows,
+  }),
+  taxFilings: endpoint({
+    method: 'GET',
+    path: '/tax-filings',
+    right: 'read',
+    does: 'Tax periods that were filed.',
+    answer: taxFilingList,
+  }),
+  fileTax: endpoint({
+    method: 'POST',
+    path: '/tax-filings',
+    right: 'file',
+    does: 'Marks a tax period as filed.',
+    body: taxFilingBody,
+    answer: z.object({ id: z.number() }),
+    status: 201,
+  }),
+  withdrawFiling: endpoint({
+    method: 'POST',
+    path: '/tax-filings/:id/withdraw',
+    right: 'file',
+    does: 'Withdraws a filing, with the reason.',
+    body: withdrawFilingBody,
+    answer: nothing,
+  }),
+}

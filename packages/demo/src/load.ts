@@ -1,5 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { type Asked, addressOf, type Endpoint, endpoints, type ParamsOf } from '@culvert/contract'
+import type { z } from 'zod'
 import { bankNumber } from './bank.ts'
 import { chequeText, customerText, makeCogwhistle } from './cogwhistle.ts'
 import {
@@ -37,11 +39,26 @@ const ask = async (method: string, url: string, body?: unknown, type = 'applicat
   return text === '' ? null : JSON.parse(text)
 }
 
-/** Saves a part of the map, made from the version that stands. */
-const saveMap = async (client: string, path: string, body: Record<string, unknown>): Promise<void> => {
-  const { version } = (await ask('GET', `${client}/items`)) as { version: number }
-  await ask('PUT', `${client}/${path}`, { ...body, version })
+/** Calls an endpoint of the application; what goes in is read by its schema, as the server will. */
+const call = async <Path extends string, Query extends z.ZodType, Body extends z.ZodType, Answer extends z.ZodType>(
+  endpoint: Endpoint<Path, Query, Body, Answer>,
+  asked: {
+    readonly client?: number
+    readonly params?: ParamsOf<Path>
+    readonly query?: Asked
+    readonly body?: unknown
+    /** A file of rows as CSV, in the place of a body. */
+    readonly file?: string
+  } = {},
+): Promise<z.output<Answer>> => {
+  const body = endpoint.body === 'file' ? asked.file : endpoint.body.parse(asked.body ?? {})
+  const sent = endpoint.method === 'GET' ? undefined : body
+  const type = asked.file === undefined ? 'application/json' : 'text/csv'
+  return endpoint.answer.parse(await ask(endpoint.method, `${culvert}/api${addressOf(endpoint, asked)}`, sent, type))
 }
+
+/** The version of the map that stands: what is saved is made from it. */
+const versionOf = async (client: number): Promise<number> => (await call(endpoints.items, { client })).version
 
 const fillStandIns = async (demo: Demo): Promise<void> => {
   await ask('PUT', `${standins}/control/marketplaces/openhall`, { ...credentials, ...demo.standIn })
@@ -67,63 +84,70 @@ const writeFiles = (demo: Demo): string => {
 }
 
 const loadClient = async (demo: Demo): Promise<void> => {
-  const { clientId } = (await ask('POST', `${culvert}/api/clients`, {
-    name: 'Kiln Lane Ceramics',
-    base: 'EUR',
-    timeZone: 'Europe/Dublin',
-    locale: 'en-IE',
-    exchangeRounding: '7900',
-  })) as { clientId: number }
-  const client = `${culvert}/api/clients/${clientId}`
-  await ask('POST', `${client}/accounts`, accounts)
-  await saveMap(client, 'tax-codes', { codes: taxCodes })
-  await ask('POST', `${client}/sources`, {
-    source: 'openhall',
-    name: 'Openhall',
-    shape: 'combined',
-    clearing: [{ currency: 'EUR', account: '1210' }],
-    banks: [
-      { direction: 'into', currency: 'EUR', account: '1000' },
-      { direction: 'from', currency: 'EUR', account: '1000' },
-    ],
-    bankTexts: ['OPENHALL SETTL'],
-    options: { detail: ['category'] },
-    address: `${standins}/marketplaces/openhall`,
-    credentials,
+  const { clientId: client } = await call(endpoints.addClient, {
+    body: {
+      name: 'Kiln Lane Ceramics',
+      base: 'EUR',
+      timeZone: 'Europe/Dublin',
+      locale: 'en-IE',
+      exchangeRounding: '7900',
+    },
   })
-  await saveMap(client, 'tax-grid', { rows: taxRows, classes, byRows: true })
-  await saveMap(client, 'routes', { changed: routes })
-  await saveMap(client, 'items', { items })
-  await ask('PUT', `${client}/bank/1000/grant`, {
-    address: `${standins}/banks/skerrymoor`,
-    credentials: bankCredentials,
+  await call(endpoints.addAccounts, { client, body: accounts })
+  await call(endpoints.saveTaxCodes, { client, body: { codes: taxCodes, version: await versionOf(client) } })
+  await call(endpoints.addSource, {
+    client,
+    body: {
+      source: 'openhall',
+      name: 'Openhall',
+      shape: 'combined',
+      clearing: [{ currency: 'EUR', account: '1210' }],
+      banks: [
+        { direction: 'into', currency: 'EUR', account: '1000' },
+        { direction: 'from', currency: 'EUR', account: '1000' },
+      ],
+      bankTexts: ['OPENHALL SETTL'],
+      options: { detail: ['category'] },
+      address: `${standins}/marketplaces/openhall`,
+      credentials,
+    },
   })
-  const upload = (name: string, body: string) =>
-    ask('POST', `${client}/sources/openhall/files?name=${name}`, body, 'text/csv')
+  await call(endpoints.saveTaxGrid, {
+    client,
+    body: { rows: taxRows, classes, byRows: true, version: await versionOf(client) },
+  })
+  await call(endpoints.saveRoutes, { client, body: { changed: routes, version: await versionOf(client) } })
+  await call(endpoints.saveItems, { client, body: { items, version: await versionOf(client) } })
+  await call(endpoints.grantBank, {
+    client,
+    params: { account: '1000' },
+    body: { address: `${standins}/banks/skerrymoor`, credentials: bankCredentials },
+  })
+  const upload = (name: string, file: string) =>
+    call(endpoints.upload, { client, params: { source: 'openhall' }, query: { name }, file })
   await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
   await upload('openhall.settlements.csv', csvFile(settlementColumns, demo.loaded.settlements))
   await upload('openhall.balances.csv', csvFile(balanceColumns, demo.loaded.balances))
-  await ask('POST', `${client}/books/opening`, { date: openedOn, lines: opening })
+  await call(endpoints.postOpening, { client, body: { date: openedOn, lines: [...opening] } })
   await postUpTo(client, postedTo)
   await heldAgainstLedger(client, taxPayments)
-  await ask(
-    'POST',
-    `${client}/bank/statements?name=skerrymoor-may.csv`,
-    csvFile(bankColumns, demo.bankLoaded),
-    'text/csv',
-  )
+  await call(endpoints.uploadStatement, {
+    client,
+    query: { name: 'skerrymoor-may.csv' },
+    file: csvFile(bankColumns, demo.bankLoaded),
+  })
   await payTaxes(client, taxPayments, { bank: '1000', prefix: 'SKT' })
   await confirmCertain(client, '1000')
 }
 
 /** What was paid to tax offices is what the ledger says was owed. @throws Error naming what it should be */
-const heldAgainstLedger = async (client: string, payments: readonly TaxPayment[]): Promise<void> => {
+const heldAgainstLedger = async (client: number, payments: readonly TaxPayment[]): Promise<void> => {
   const paid = new Map<string, number>()
   const wrong: string[] = []
   for (const { agency, to, text, accounts: owedOn, amount } of payments) {
     let owed = -(paid.get(agency) ?? 0)
     for (const one of owedOn) {
-      const { closing } = (await ask('GET', `${client}/books/register/${one}?to=${to}`)) as { closing: number }
+      const { closing } = await call(endpoints.register, { client, params: { account: one }, query: { to } })
       owed -= closing
     }
     paid.set(agency, (paid.get(agency) ?? 0) + owed)
@@ -135,27 +159,30 @@ const heldAgainstLedger = async (client: string, payments: readonly TaxPayment[]
 
 /** Codes what was paid to tax offices, and marks the periods as filed. */
 const payTaxes = async (
-  client: string,
+  client: number,
   payments: readonly TaxPayment[],
   { bank, prefix }: { readonly bank: string; readonly prefix: string },
 ): Promise<void> => {
   const lines = taxBankLines(payments, { prefix, account: '', currency: 'EUR' })
   for (const [index, { agency, from, to, on, accounts: owedOn }] of payments.entries()) {
-    const bankLine = lines[index]?.line_id
-    await ask('POST', `${client}/bank/${bank}/code`, {
-      bankLine,
-      account: owedOn[0],
-      taxCode: null,
-      memo: `${from} to ${to}`,
+    await call(endpoints.code, {
+      client,
+      params: { account: bank },
+      body: {
+        bankLine: lines[index]?.line_id ?? '',
+        account: owedOn[0] ?? '',
+        taxCode: null,
+        memo: `${from} to ${to}`,
+      },
     })
-    await ask('POST', `${client}/tax-filings`, { agency, from, to, filedOn: on })
+    await call(endpoints.fileTax, { client, body: { agency, from, to, filedOn: on } })
   }
 }
 
 /** Confirms what is certain, and what is so once that is confirmed. */
-const confirmCertain = async (client: string, bank: string): Promise<void> => {
+const confirmCertain = async (client: number, account: string): Promise<void> => {
   for (;;) {
-    const { confirmed } = (await ask('POST', `${client}/bank/${bank}/confirm-certain`, {})) as { confirmed: number }
+    const { confirmed } = await call(endpoints.confirmCertain, { client, params: { account } })
     if (confirmed === 0) return
   }
 }
@@ -163,52 +190,63 @@ const confirmCertain = async (client: string, bank: string): Promise<void> => {
 /** A workshop with a web shop and a gateway of its own: its files are all brought in. */
 const loadCogwhistle = async (): Promise<void> => {
   const made = makeCogwhistle()
-  const { clientId } = (await ask('POST', `${culvert}/api/clients`, {
-    name: 'Cogwhistle Workshop',
-    base: 'CAD',
-    timeZone: 'America/Toronto',
-    cutOff: '04:30',
-    locale: 'en-CA',
-    exchangeRounding: '79000',
-  })) as { clientId: number }
-  const client = `${culvert}/api/clients/${clientId}`
-  await ask('POST', `${client}/accounts`, cogwhistleAccounts)
-  await saveMap(client, 'tax-codes', { codes: cogwhistleTaxCodes })
-  const banks = [{ direction: 'into', currency: 'CAD', account: '10100' }]
+  const { clientId: client } = await call(endpoints.addClient, {
+    body: {
+      name: 'Cogwhistle Workshop',
+      base: 'CAD',
+      timeZone: 'America/Toronto',
+      cutOff: '04:30',
+      locale: 'en-CA',
+      exchangeRounding: '79000',
+    },
+  })
+  await call(endpoints.addAccounts, { client, body: cogwhistleAccounts })
+  await call(endpoints.saveTaxCodes, { client, body: { codes: cogwhistleTaxCodes, version: await versionOf(client) } })
+  const banks = [{ direction: 'into' as const, currency: 'CAD', account: '10100' }]
   for (const source of [
     {
       source: 'fernstall',
       name: 'Fernstall',
-      shape: 'channel',
+      shape: 'channel' as const,
       clearing: [{ currency: 'CAD', account: '12200' }],
       banks: [],
     },
     {
       source: 'brookpay',
       name: 'Brookpay',
-      shape: 'gateway',
+      shape: 'gateway' as const,
       clearing: [{ currency: 'CAD', account: '12300' }],
       banks,
     },
   ])
-    await ask('POST', `${client}/sources`, source)
-  await saveMap(client, 'tax-grid', { rows: cogwhistleTaxRows, classes: [], byRows: true })
-  await saveMap(client, 'routes', { changed: cogwhistleRoutes })
-  await saveMap(client, 'tie-out/labels', { labels: [{ label: 'Card', source: 'brookpay' }] })
+    await call(endpoints.addSource, { client, body: source })
+  await call(endpoints.saveTaxGrid, {
+    client,
+    body: { rows: cogwhistleTaxRows, classes: [], byRows: true, version: await versionOf(client) },
+  })
+  await call(endpoints.saveRoutes, { client, body: { changed: cogwhistleRoutes, version: await versionOf(client) } })
+  await call(endpoints.saveLabels, {
+    client,
+    body: { labels: [{ label: 'Card', source: 'brookpay' }], version: await versionOf(client) },
+  })
   const upload = (source: string, columns: readonly string[], rows: readonly Row[], name: string) =>
-    ask('POST', `${client}/sources/${source}/files?name=${name}`, csvFile(columns, rows), 'text/csv')
+    call(endpoints.upload, { client, params: { source }, query: { name }, file: csvFile(columns, rows) })
   await upload('fernstall', activityColumns, made.shop, 'fernstall.activity.csv')
   await upload('brookpay', activityColumns, made.gateway, 'brookpay.activity.csv')
   await upload('brookpay', balanceColumns, made.balances, 'brookpay.balances.csv')
-  await ask('POST', `${client}/books/opening`, { date: cogwhistleOpenedOn, lines: cogwhistleOpening })
+  await call(endpoints.postOpening, { client, body: { date: cogwhistleOpenedOn, lines: [...cogwhistleOpening] } })
   await postUpTo(client, cogwhistlePostedTo)
   await heldAgainstLedger(client, cogwhistleTaxes)
   const statement = (name: string, rows: readonly Row[]) =>
-    ask('POST', `${client}/bank/statements?name=${name}`, csvFile(bankColumns, rows), 'text/csv')
+    call(endpoints.uploadStatement, { client, query: { name }, file: csvFile(bankColumns, rows) })
   const isEarly = (row: Row) => (row.date as string) <= cogwhistleConfirmedTo
   await statement('skerrymoor-may.csv', made.bank.filter(isEarly))
   const code = (row: Row, account: string, memo: string) =>
-    ask('POST', `${client}/bank/10100/code`, { bankLine: row.line_id, account, taxCode: null, memo })
+    call(endpoints.code, {
+      client,
+      params: { account: '10100' },
+      body: { bankLine: row.line_id ?? '', account, taxCode: null, memo },
+    })
   for (const row of made.bank.filter(isEarly)) {
     if (row.description === 'MONTHLY CHARGES') await code(row, '60100', '')
     if (row.description === chequeText) await code(row, '12300', 'cheque of a customer, put here by hand')
@@ -224,17 +262,15 @@ const loadCogwhistle = async (): Promise<void> => {
 }
 
 /** Posts every settlement that is proposed and dated up to a day. */
-const postUpTo = async (client: string, date: string): Promise<void> => {
-  const { rows } = (await ask('GET', `${client}/settlements?limit=1000&to=${date}`)) as {
-    rows: { source: string; key: string; currency: string; state: string }[]
-  }
+const postUpTo = async (client: number, date: string): Promise<void> => {
+  const { rows } = await call(endpoints.settlements, { client, query: { limit: 1000, to: date } })
   const keys = rows
     .filter(row => row.state === 'proposed')
     .map(({ source, key, currency }) => ({ source, key, currency }))
-  await ask('POST', `${client}/settlements/post`, { keys })
+  await call(endpoints.post, { client, body: { keys } })
 }
 
-const { clients } = (await ask('GET', `${culvert}/api/session`)) as { clients: { name: string }[] }
+const { clients } = await call(endpoints.session)
 const demo = makeKilnLane()
 const folder = writeFiles(demo)
 await fillStandIns(demo)

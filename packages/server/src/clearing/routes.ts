@@ -1,8 +1,7 @@
-import { statedBody } from '@culvert/contract'
+import { endpoints } from '@culvert/contract'
 import { Router } from 'express'
-import { z } from 'zod'
-import { actorOf } from '../access/establish.ts'
 import { found } from '../access/refused.ts'
+import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadClearingList, loadProofPage } from './loadClearing.ts'
 import { stateBalance } from './stateBalance.ts'
@@ -10,26 +9,18 @@ import { stateBalance } from './stateBalance.ts'
 /** Clearing accounts and their proofs. */
 export const clearingRoutes = (database: Database): Router => {
   const router = Router()
-  router.get('/clearing', async (_request, response) => {
-    response.json(await asClient(database, actorOf(response), loadClearingList))
-  })
-  router.get('/clearing/:account', async (request, response) => {
-    const { date, currency } = z
-      .object({ date: z.iso.date().optional(), currency: z.string().length(3).optional() })
-      .parse(request.query)
-    response.json(
-      found(
-        await asClient(database, actorOf(response), tx =>
-          loadProofPage(tx, request.params.account, { date: date ?? null, currency: currency ?? null }),
-        ),
-        'account that can be proved',
+  serve(router, endpoints.clearing, ({ actor }) => asClient(database, actor, loadClearingList))
+  serve(router, endpoints.proof, async ({ actor, params, query: { date, currency } }) =>
+    found(
+      await asClient(database, actor, tx =>
+        loadProofPage(tx, params.account, { date: date ?? null, currency: currency ?? null }),
       ),
-    )
-  })
-  router.put('/clearing/:account/stated', async (request, response) => {
-    const body = statedBody.parse(request.body)
-    await stateBalance(database, actorOf(response), { ...body, account: request.params.account })
-    response.json({ changed: 1 })
+      'account that can be proved',
+    ),
+  )
+  serve(router, endpoints.stateBalance, async ({ actor, params, body }) => {
+    await stateBalance(database, actor, { ...body, account: params.account })
+    return { changed: 1 }
   })
   return router
 }

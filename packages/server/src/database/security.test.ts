@@ -10,6 +10,7 @@ const appendOnly = [
   'activity_line',
   'activity_superseded',
   'map_version',
+  'source_options',
   'act',
   'posting',
   'reversal',

@@ -1,6 +1,6 @@
-import { decideDisputeBody, saveLabelsBody, undoDisputeBody } from '@culvert/contract'
+import { endpoints } from '@culvert/contract'
 import { Router } from 'express'
-import { actorOf } from '../access/establish.ts'
+import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { decideDispute, undoDispute } from './decideDispute.ts'
 import { loadDisputesPage } from './disputes.ts'
@@ -10,23 +10,18 @@ import { saveLabels } from './saveLabels.ts'
 /** What channels say was paid by a gateway, held against what it collected. */
 export const paymentRoutes = (database: Database): Router => {
   const router = Router()
-  router.get('/tie-out', async (_request, response) => {
-    response.json(await asClient(database, actorOf(response), loadTieOut))
+  serve(router, endpoints.tieOut, ({ actor }) => asClient(database, actor, loadTieOut))
+  serve(router, endpoints.saveLabels, async ({ actor, body: { labels, version } }) => ({
+    version: await saveLabels(database, actor, labels, version),
+  }))
+  serve(router, endpoints.disputes, ({ actor }) => asClient(database, actor, loadDisputesPage))
+  serve(router, endpoints.decideDispute, async ({ actor, body }) => {
+    await decideDispute(database, actor, body)
+    return {}
   })
-  router.get('/disputes', async (_request, response) => {
-    response.json(await asClient(database, actorOf(response), loadDisputesPage))
-  })
-  router.post('/disputes/decide', async (request, response) => {
-    await decideDispute(database, actorOf(response), decideDisputeBody.parse(request.body))
-    response.json({})
-  })
-  router.post('/disputes/undo', async (request, response) => {
-    await undoDispute(database, actorOf(response), undoDisputeBody.parse(request.body))
-    response.json({})
-  })
-  router.put('/tie-out/labels', async (request, response) => {
-    const { labels, version } = saveLabelsBody.parse(request.body)
-    response.json({ version: await saveLabels(database, actorOf(response), labels, version) })
+  serve(router, endpoints.undoDispute, async ({ actor, body }) => {
+    await undoDispute(database, actor, body)
+    return {}
   })
   return router
 }

@@ -1,8 +1,7 @@
-import { keysBody, setAsideBody, settlementKey } from '@culvert/contract'
+import { endpoints, settlementKey } from '@culvert/contract'
 import { Router } from 'express'
-import { z } from 'zod'
-import { actorOf } from '../access/establish.ts'
 import { found, Refused } from '../access/refused.ts'
+import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { listLines } from './activityLines.ts'
 import { bookCorrection, type CorrectionOutcome } from './bookCorrection.ts'
@@ -11,15 +10,6 @@ import { loadSettlement } from './loadSettlement.ts'
 import { postSettlements } from './postSettlements.ts'
 import { sayNoDouble, setAside, takeUp } from './setAside.ts'
 import { takeBack } from './takeBack.ts'
-
-const listQuery = z.object({
-  state: z.string().optional(),
-  source: z.string().optional(),
-  from: z.string().optional(),
-  to: z.string().optional(),
-  offset: z.coerce.number().int().min(0).default(0),
-  limit: z.coerce.number().int().min(1).max(1000).default(200),
-})
 
 const correctionText = (reason: Extract<CorrectionOutcome, { ok: false }>['reason']): string => {
   switch (reason) {
@@ -37,50 +27,39 @@ const correctionText = (reason: Extract<CorrectionOutcome, { ok: false }>['reaso
 /** Settlements: list, one, post, take back, set aside, corrections. */
 export const settlementRoutes = (database: Database): Router => {
   const router = Router()
-  router.get('/settlements', async (request, response) => {
-    const { state, source, from, to, offset, limit } = listQuery.parse(request.query)
-    response.json(
-      await asClient(database, actorOf(response), tx =>
-        listSettlements(tx, {
-          state: state ?? null,
-          source: source ?? null,
-          from: from ?? null,
-          to: to ?? null,
-          offset,
-          limit,
-        }),
-      ),
-    )
+  serve(router, endpoints.settlements, ({ actor, query: { state, source, from, to, offset, limit } }) =>
+    asClient(database, actor, tx =>
+      listSettlements(tx, {
+        state: state ?? null,
+        source: source ?? null,
+        from: from ?? null,
+        to: to ?? null,
+        offset,
+        limit,
+      }),
+    ),
+  )
+  serve(router, endpoints.settlement, async ({ actor, params }) => {
+    const key = settlementKey.parse(params)
+    return found(await asClient(database, actor, tx => loadSettlement(tx, key)), 'settlement')
   })
-  router.get('/settlements/:source/:key/:currency', async (request, response) => {
-    const key = settlementKey.parse(request.params)
-    response.json(found(await asClient(database, actorOf(response), tx => loadSettlement(tx, key)), 'settlement'))
+  serve(router, endpoints.settlementLines, ({ actor, params, query }) => {
+    const key = settlementKey.parse(params)
+    return asClient(database, actor, tx => listLines(tx, key, query))
   })
-  router.get('/settlements/:source/:key/:currency/lines', async (request, response) => {
-    const key = settlementKey.parse(request.params)
-    const part = z.object({ kind: z.string(), category: z.string().default('') }).parse(request.query)
-    response.json(await asClient(database, actorOf(response), tx => listLines(tx, key, part)))
-  })
-  router.post('/settlements/post', async (request, response) => {
-    response.json(await postSettlements(database, actorOf(response), keysBody.parse(request.body).keys))
-  })
-  router.post('/settlements/take-back', async (request, response) => {
-    response.json(await takeBack(database, actorOf(response), keysBody.parse(request.body).keys))
-  })
-  router.post('/settlements/set-aside', async (request, response) => {
-    const { keys, reason } = setAsideBody.parse(request.body)
-    response.json({ changed: await setAside(database, actorOf(response), keys, reason) })
-  })
-  router.post('/settlements/no-double', async (request, response) => {
-    response.json({ changed: await sayNoDouble(database, actorOf(response), keysBody.parse(request.body).keys) })
-  })
-  router.post('/settlements/take-up', async (request, response) => {
-    response.json({ changed: await takeUp(database, actorOf(response), keysBody.parse(request.body).keys) })
-  })
-  router.post('/settlements/:source/:key/:currency/correction', async (request, response) => {
-    const outcome = await bookCorrection(database, actorOf(response), settlementKey.parse(request.params))
+  serve(router, endpoints.post, ({ actor, body }) => postSettlements(database, actor, body.keys))
+  serve(router, endpoints.takeBack, ({ actor, body }) => takeBack(database, actor, body.keys))
+  serve(router, endpoints.setAside, async ({ actor, body }) => ({
+    changed: await setAside(database, actor, body.keys, body.reason),
+  }))
+  serve(router, endpoints.sayNoDouble, async ({ actor, body }) => ({
+    changed: await sayNoDouble(database, actor, body.keys),
+  }))
+  serve(router, endpoints.takeUp, async ({ actor, body }) => ({ changed: await takeUp(database, actor, body.keys) }))
+  serve(router, endpoints.correct, async ({ actor, params }) => {
+    const outcome = await bookCorrection(database, actor, settlementKey.parse(params))
     if (!outcome.ok) throw new Refused(409, correctionText(outcome.reason))
-    response.json({ changed: outcome.entries })
+    return { changed: outcome.entries }
   })
   return router
 }

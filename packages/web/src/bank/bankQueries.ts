@@ -1,25 +1,17 @@
-import {
-  bankPage,
-  changedCount,
-  confirmOutcome,
-  startedPull,
-  statementList,
-  statementOutcome,
-  wordingList,
-} from '@culvert/contract'
+import { bankEndpoints as at } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 export const bankAccountsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'bank'],
-    queryFn: () => request(`/clients/${clientId}/bank`, statementList),
+    queryFn: () => call(at.bankAccounts, { client: clientId }),
   })
 
 export const tideQuery = (clientId: number, account: string, range: { from: string | null; to: string | null }) =>
   queryOptions({
     queryKey: ['client', clientId, 'tide', account, range],
-    queryFn: () => request(`/clients/${clientId}/bank/${encodeURIComponent(account)}${queryText(range)}`, bankPage),
+    queryFn: () => call(at.bank, { client: clientId, params: { account }, query: range }),
     enabled: account !== '',
     placeholderData: keepPreviousData,
   })
@@ -33,7 +25,7 @@ export interface Group {
 export const wordingsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'wordings'],
-    queryFn: () => request(`/clients/${clientId}/bank-wordings`, wordingList),
+    queryFn: () => call(at.wordings, { client: clientId }),
   })
 
 export const useBankActs = (clientId: number) => {
@@ -42,53 +34,48 @@ export const useBankActs = (clientId: number) => {
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
-  const base = `/clients/${clientId}/bank`
   return {
     upload: useMutation({
-      mutationFn: (file: File) =>
-        request(`${base}/statements${queryText({ name: file.name })}`, statementOutcome, { file }),
+      mutationFn: (file: File) => call(at.uploadStatement, { client: clientId, query: { name: file.name }, file }),
       onSettled,
     }),
     pull: useMutation({
-      mutationFn: (account: string) =>
-        request(`${base}/${encodeURIComponent(account)}/pull`, startedPull, { json: {} }),
+      mutationFn: (account: string) => call(at.pullBank, { client: clientId, params: { account } }),
       onSettled,
     }),
     confirm: useMutation({
-      mutationFn: (body: { account: string; groups: Group[] }) =>
-        request(`${base}/confirm`, confirmOutcome, { json: body }),
+      mutationFn: (body: { account: string; groups: Group[] }) => call(at.confirm, { client: clientId, body }),
       onSettled,
     }),
     confirmCertain: useMutation({
-      mutationFn: (account: string) =>
-        request(`${base}/${encodeURIComponent(account)}/confirm-certain`, confirmOutcome, { json: {} }),
+      mutationFn: (account: string) => call(at.confirmCertain, { client: clientId, params: { account } }),
       onSettled,
     }),
     code: useMutation({
       mutationFn: ({
-        at,
+        bank,
         ...body
       }: {
-        at: string
+        bank: string
         bankLine: string
         account: string
         taxCode: string | null
         memo: string
-      }) => request(`${base}/${encodeURIComponent(at)}/code`, changedCount, { json: body }),
+      }) => call(at.code, { client: clientId, params: { account: bank }, body }),
       onSettled,
     }),
     setAside: useMutation({
-      mutationFn: ({ at, ...body }: { at: string; transfers: string[]; bankLines: string[]; reason: string }) =>
-        request(`${base}/${encodeURIComponent(at)}/set-aside`, changedCount, { json: body }),
+      mutationFn: ({ bank, ...body }: { bank: string; transfers: string[]; bankLines: string[]; reason: string }) =>
+        call(at.setAsideItems, { client: clientId, params: { account: bank }, body }),
       onSettled,
     }),
     wording: useMutation({
       mutationFn: (body: { source: string; wording: string; known: boolean }) =>
-        request(`/clients/${clientId}/bank-wordings`, changedCount, { json: body }),
+        call(at.saveWording, { client: clientId, body }),
       onSettled,
     }),
     undo: useMutation({
-      mutationFn: (pairings: string[]) => request(`${base}/undo`, changedCount, { json: { pairings } }),
+      mutationFn: (pairings: string[]) => call(at.undoPairings, { client: clientId, body: { pairings } }),
       onSettled,
     }),
   }

@@ -104,7 +104,7 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
     confirm,
     code: (bankLine, coded) =>
       bank.code.mutate(
-        { at: account, bankLine, ...coded },
+        { bank: account, bankLine, ...coded },
         {
           onError: notice.refuse,
           onSuccess: () => notice.say(`Booked to ${coded.account}. It can be taken apart again.`),
@@ -135,7 +135,7 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
   const setAside = (reason: string): void => {
     const members = chosen.size > 0 ? membersOf(chosen) : membersOf(mark ? [mark.key] : [])
     bank.setAside.mutate(
-      { at: account, ...members, reason },
+      { bank: account, ...members, reason },
       {
         onError: notice.refuse,
         onSuccess: ({ changed }) => {

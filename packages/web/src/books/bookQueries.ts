@@ -1,17 +1,6 @@
-import {
-  changedCount,
-  chartPage,
-  entryList,
-  entryPage,
-  type OpeningPage,
-  openingPage,
-  type RateRow,
-  ratesPage,
-  registerPage,
-} from '@culvert/contract'
+import { bookEndpoints as at, type OpeningPage, type RateRow } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 interface Range {
   readonly from: string | null
@@ -21,38 +10,34 @@ interface Range {
 export const chartQuery = (clientId: number, to: string | null) =>
   queryOptions({
     queryKey: ['client', clientId, 'chart', to],
-    queryFn: () => request(`/clients/${clientId}/books/chart${queryText({ to })}`, chartPage),
+    queryFn: () => call(at.chart, { client: clientId, query: { to } }),
     placeholderData: keepPreviousData,
   })
 
 export const entriesQuery = (clientId: number, range: Range) =>
   queryOptions({
     queryKey: ['client', clientId, 'entries', range],
-    queryFn: () => request(`/clients/${clientId}/books/entries${queryText({ ...range, limit: 500 })}`, entryList),
+    queryFn: () => call(at.entries, { client: clientId, query: { ...range, limit: 500 } }),
     placeholderData: keepPreviousData,
   })
 
 export const entryQuery = (clientId: number, number: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'entry', number],
-    queryFn: () => request(`/clients/${clientId}/books/entries/${number}`, entryPage),
+    queryFn: () => call(at.entry, { client: clientId, params: { number } }),
   })
 
 export const registerQuery = (clientId: number, account: string, range: Range & { readonly offset: number }) =>
   queryOptions({
     queryKey: ['client', clientId, 'register', account, range],
-    queryFn: () =>
-      request(
-        `/clients/${clientId}/books/register/${encodeURIComponent(account)}${queryText({ ...range, limit: 200 })}`,
-        registerPage,
-      ),
+    queryFn: () => call(at.register, { client: clientId, params: { account }, query: { ...range, limit: 200 } }),
     placeholderData: keepPreviousData,
   })
 
 export const ratesQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'rates'],
-    queryFn: () => request(`/clients/${clientId}/rates`, ratesPage),
+    queryFn: () => call(at.rates, { client: clientId }),
   })
 
 /** What can be done to exchange rates; after it, everything of the client is asked for again. */
@@ -60,8 +45,7 @@ export const useRateActs = (clientId: number) => {
   const queries = useQueryClient()
   return {
     saveRates: useMutation({
-      mutationFn: (rates: RateRow[]) =>
-        request(`/clients/${clientId}/rates`, changedCount, { method: 'PUT', json: { rates } }),
+      mutationFn: (rates: RateRow[]) => call(at.saveRates, { client: clientId, body: { rates } }),
       onSettled: () => {
         void queries.invalidateQueries({ queryKey: ['client', clientId] })
       },
@@ -72,7 +56,7 @@ export const useRateActs = (clientId: number) => {
 export const openingQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'opening'],
-    queryFn: () => request(`/clients/${clientId}/books/opening`, openingPage),
+    queryFn: () => call(at.opening, { client: clientId }),
   })
 
 /** Posts opening balances, and takes them back; after it, everything of the client is asked for again. */
@@ -84,11 +68,11 @@ export const useOpeningActs = (clientId: number) => {
   return {
     post: useMutation({
       mutationFn: (body: Pick<NonNullable<OpeningPage['standing']>, 'date' | 'lines'>) =>
-        request(`/clients/${clientId}/books/opening`, z.object({ number: z.string() }), { json: body }),
+        call(at.postOpening, { client: clientId, body }),
       onSettled,
     }),
     undo: useMutation({
-      mutationFn: () => request(`/clients/${clientId}/books/opening/undo`, z.object({}), { json: {} }),
+      mutationFn: () => call(at.undoOpening, { client: clientId }),
       onSettled,
     }),
   }

@@ -1,21 +1,21 @@
-import { changedCount, clearingList, proofPage } from '@culvert/contract'
+import { clearingEndpoints as at } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 export const clearingQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'clearing'],
-    queryFn: () => request(`/clients/${clientId}/clearing`, clearingList),
+    queryFn: () => call(at.clearing, { client: clientId }),
   })
 
 export const proofQuery = (
   clientId: number,
   account: string,
-  at: { readonly date: string | null; readonly currency: string | null },
+  query: { readonly date: string | null; readonly currency: string | null },
 ) =>
   queryOptions({
-    queryKey: ['client', clientId, 'proof', account, at],
-    queryFn: () => request(`/clients/${clientId}/clearing/${encodeURIComponent(account)}${queryText(at)}`, proofPage),
+    queryKey: ['client', clientId, 'proof', account, query],
+    queryFn: () => call(at.proof, { client: clientId, params: { account }, query }),
     placeholderData: keepPreviousData,
   })
 
@@ -24,10 +24,7 @@ export const useStatedBalance = (clientId: number) => {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ account, ...body }: { account: string; currency: string; date: string; amount: number | null }) =>
-      request(`/clients/${clientId}/clearing/${encodeURIComponent(account)}/stated`, changedCount, {
-        method: 'PUT',
-        json: body,
-      }),
+      call(at.stateBalance, { client: clientId, params: { account }, body }),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })
     },

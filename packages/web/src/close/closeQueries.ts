@@ -1,19 +1,18 @@
-import { closePage, monthState } from '@culvert/contract'
+import { closeEndpoints as at } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
-import { request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 export const closeQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'close'],
-    queryFn: () => request(`/clients/${clientId}/close`, closePage),
+    queryFn: () => call(at.months, { client: clientId }),
   })
 
 /** What is open in one month. */
 export const monthQuery = (clientId: number, month: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'close', month],
-    queryFn: () => request(`/clients/${clientId}/close/${month}`, monthState),
+    queryFn: () => call(at.month, { client: clientId, params: { month } }),
     // Looked at to decide: never as it was a while ago.
     gcTime: 0,
   })
@@ -23,7 +22,7 @@ export const useLock = (clientId: number) => {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: { month: string; locked: boolean; reason: string }) =>
-      request(`/clients/${clientId}/close/lock`, z.object({}), { method: 'PUT', json: body }),
+      call(at.setLocked, { client: clientId, body }),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })
     },

@@ -3,6 +3,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
 import { ClientsPage } from './ClientsPage.tsx'
 import { Frame } from './Frame.tsx'
 
+const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
 const OptionsPage = lazy(() => import('../sources/OptionsPage.tsx').then(file => ({ default: file.OptionsPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
@@ -71,6 +72,7 @@ export const App = () => (
           <Route path="books/rates" element={<RatesPage />} />
           <Route path="close" element={<ClosePage />} />
         </Route>
+        <Route path="/programs" element={<ApiPage />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
     </Suspense>

@@ -23,6 +23,9 @@ export const ClientsPage = () => {
         <Box fontWeight="600" flex="1">
           Culvert
         </Box>
+        <Link to="/programs" style={{ marginRight: '20px' }}>
+          For programs
+        </Link>
         <span>{data?.user.name}</span>
       </Flex>
       <Box as="main" px="24px" pt="20px">

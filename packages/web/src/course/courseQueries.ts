@@ -1,20 +1,20 @@
-import { course, findResult, session, type TraceStart, trace } from '@culvert/contract'
+import { bookEndpoints as books, clientEndpoints as clients, type TraceStart } from '@culvert/contract'
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
-export const sessionQuery = queryOptions({ queryKey: ['session'], queryFn: () => request('/session', session) })
+export const sessionQuery = queryOptions({ queryKey: ['session'], queryFn: () => call(clients.session) })
 
 export const courseQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'course'],
-    queryFn: () => request(`/clients/${clientId}/course`, course),
+    queryFn: () => call(clients.course, { client: clientId }),
     refetchInterval: 15_000,
   })
 
 export const findQuery = (clientId: number, text: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'find', text],
-    queryFn: () => request(`/clients/${clientId}/find${queryText({ q: text })}`, findResult),
+    queryFn: () => call(clients.find, { client: clientId, query: { q: text } }),
     enabled: text.trim() !== '',
     placeholderData: keepPreviousData,
   })
@@ -22,6 +22,13 @@ export const findQuery = (clientId: number, text: string) =>
 export const traceQuery = (clientId: number, start: TraceStart | null) =>
   queryOptions({
     queryKey: ['client', clientId, 'trace', start],
-    queryFn: () => request(`/clients/${clientId}/trace${queryText(start as Record<string, string | number>)}`, trace),
+    queryFn: () => call(books.trace, { client: clientId, query: start ?? {} }),
     enabled: start !== null,
   })
+
+/** What can be asked of the server, as its programs see it. */
+export const descriptionQuery = queryOptions({
+  queryKey: ['description'],
+  queryFn: () => call(clients.description),
+  staleTime: Number.POSITIVE_INFINITY,
+})

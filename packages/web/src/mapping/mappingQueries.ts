@@ -1,54 +1,43 @@
 import {
-  activityList,
   type ItemRow,
-  itemsPage,
-  mappingPage,
+  mappingEndpoints as map,
   type NewAccount,
-  productsPage,
   type RuleBody,
-  rulesPage,
   type SaveRoutes,
   type SaveTaxRows,
-  savedRoutes,
-  savedTaxRows,
-  starterPage,
   type TaxCodeRow,
   type TaxFilingBody,
-  taxCheckPage,
-  taxFilingList,
-  taxGridPage,
-  touchedLines,
+  taxEndpoints as tax,
 } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 import type { TaxLinesOf } from './TaxLines.tsx'
 
 export const mappingQuery = (clientId: number, source: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'mapping', source],
-    queryFn: () => request(`/clients/${clientId}/mapping/${encodeURIComponent(source)}`, mappingPage),
+    queryFn: () => call(map.mapping, { client: clientId, params: { source } }),
     enabled: source !== '',
   })
 
 export const starterQuery = (clientId: number, source: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'starter', source],
-    queryFn: () => request(`/clients/${clientId}/mapping/${encodeURIComponent(source)}/starter`, starterPage),
+    queryFn: () => call(map.starter, { client: clientId, params: { source } }),
     enabled: source !== '',
   })
 
 export const rulesQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'rules'],
-    queryFn: () => request(`/clients/${clientId}/rules`, rulesPage),
+    queryFn: () => call(map.rules, { client: clientId }),
   })
 
 /** What rules would touch, in the order given; null: nothing is asked. */
 export const touchedQuery = (clientId: number, rules: readonly RuleBody[] | null) =>
   queryOptions({
     queryKey: ['client', clientId, 'touched', rules],
-    queryFn: () => request(`/clients/${clientId}/rules/touched`, touchedLines, { json: { rules } }),
+    queryFn: () => call(map.touchedByRules, { client: clientId, body: { rules: [...(rules ?? [])] } }),
     enabled: rules !== null && rules.length > 0,
     retry: false,
     placeholderData: keepPreviousData,
@@ -57,19 +46,19 @@ export const touchedQuery = (clientId: number, rules: readonly RuleBody[] | null
 export const itemsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'items'],
-    queryFn: () => request(`/clients/${clientId}/items`, itemsPage),
+    queryFn: () => call(map.items, { client: clientId }),
   })
 
 export const productsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'products'],
-    queryFn: () => request(`/clients/${clientId}/items/products`, productsPage),
+    queryFn: () => call(map.products, { client: clientId }),
   })
 
 export const taxCheckQuery = (clientId: number, month: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'tax-check', month],
-    queryFn: () => request(`/clients/${clientId}/tax-check?month=${month}`, taxCheckPage),
+    queryFn: () => call(tax.taxCheck, { client: clientId, query: { month } }),
     placeholderData: keepPreviousData,
   })
 
@@ -77,25 +66,23 @@ export const taxLinesQuery = (clientId: number, month: string, of: TaxLinesOf) =
   queryOptions({
     queryKey: ['client', clientId, 'tax-lines', month, of],
     queryFn: () =>
-      request(
-        `/clients/${clientId}/tax-check/lines${queryText({ month, currency: of.currency, hanging: of.hanging, ...of.place })}`,
-        activityList,
-      ),
+      call(tax.taxLines, {
+        client: clientId,
+        query: { month, currency: of.currency, hanging: of.hanging, ...of.place },
+      }),
   })
 
 export const taxFilingsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'tax-filings'],
-    queryFn: () => request(`/clients/${clientId}/tax-filings`, taxFilingList),
+    queryFn: () => call(tax.taxFilings, { client: clientId }),
   })
 
 export const taxGridQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'tax-grid'],
-    queryFn: () => request(`/clients/${clientId}/tax-grid`, taxGridPage),
+    queryFn: () => call(tax.taxGrid, { client: clientId }),
   })
-
-const savedVersion = z.object({ version: z.number() })
 
 /** What can be done to the mapping; after each, everything of the client is asked for again. */
 export const useMappingActs = (clientId: number) => {
@@ -104,37 +91,41 @@ export const useMappingActs = (clientId: number) => {
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
-  // What is saved names the version that it was made from: one that somebody else saved meanwhile is a conflict.
-  const put = <Body extends { readonly version: number }>(path: string) => ({
-    mutationFn: (json: Body) => request(`/clients/${clientId}/${path}`, savedVersion, { method: 'PUT', json }),
-    onSettled,
-  })
   return {
     save: useMutation({
-      mutationFn: (body: SaveRoutes) =>
-        request(`/clients/${clientId}/routes`, savedRoutes, { method: 'PUT', json: body }),
+      mutationFn: (body: SaveRoutes) => call(map.saveRoutes, { client: clientId, body }),
       onSettled,
     }),
     addAccount: useMutation({
-      mutationFn: (body: NewAccount) => request(`/clients/${clientId}/accounts`, z.object({}), { json: body }),
+      mutationFn: (body: NewAccount) => call(map.addAccounts, { client: clientId, body }),
       onSettled,
     }),
     fileTax: useMutation({
-      mutationFn: (json: TaxFilingBody) => request(`/clients/${clientId}/tax-filings`, z.object({}), { json }),
+      mutationFn: (body: TaxFilingBody) => call(tax.fileTax, { client: clientId, body }),
       onSettled,
     }),
     withdrawFiling: useMutation({
       mutationFn: ({ id, reason }: { id: number; reason: string }) =>
-        request(`/clients/${clientId}/tax-filings/${id}/withdraw`, z.object({}), { json: { reason } }),
+        call(tax.withdrawFiling, { client: clientId, params: { id: String(id) }, body: { reason } }),
       onSettled,
     }),
-    saveTaxCodes: useMutation(put<{ codes: TaxCodeRow[]; version: number }>('tax-codes')),
+    // What is saved names the version that it was made from: one that somebody else saved meanwhile is a conflict.
+    saveTaxCodes: useMutation({
+      mutationFn: (body: { codes: TaxCodeRow[]; version: number }) =>
+        call(map.saveTaxCodes, { client: clientId, body }),
+      onSettled,
+    }),
     saveTaxRows: useMutation({
-      mutationFn: (body: SaveTaxRows) =>
-        request(`/clients/${clientId}/tax-grid`, savedTaxRows, { method: 'PUT', json: body }),
+      mutationFn: (body: SaveTaxRows) => call(tax.saveTaxGrid, { client: clientId, body }),
       onSettled,
     }),
-    saveRules: useMutation(put<{ rules: RuleBody[]; version: number }>('rules')),
-    saveItems: useMutation(put<{ items: ItemRow[]; version: number }>('items')),
+    saveRules: useMutation({
+      mutationFn: (body: { rules: RuleBody[]; version: number }) => call(map.saveRules, { client: clientId, body }),
+      onSettled,
+    }),
+    saveItems: useMutation({
+      mutationFn: (body: { items: ItemRow[]; version: number }) => call(map.saveItems, { client: clientId, body }),
+      onSettled,
+    }),
   }
 }

@@ -1,18 +1,17 @@
-import { type DecideDispute, disputesPage, tieOutPage } from '@culvert/contract'
+import { paymentEndpoints as at, type DecideDispute } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
-import { request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 export const tieOutQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'tie-out'],
-    queryFn: () => request(`/clients/${clientId}/tie-out`, tieOutPage),
+    queryFn: () => call(at.tieOut, { client: clientId }),
   })
 
 export const disputesQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'disputes'],
-    queryFn: () => request(`/clients/${clientId}/disputes`, disputesPage),
+    queryFn: () => call(at.disputes, { client: clientId }),
   })
 
 /** What can be done to disputed payments; after each, everything of the client is asked for again. */
@@ -23,12 +22,11 @@ export const useDisputeActs = (clientId: number) => {
   }
   return {
     decide: useMutation({
-      mutationFn: (json: DecideDispute) => request(`/clients/${clientId}/disputes/decide`, z.object({}), { json }),
+      mutationFn: (body: DecideDispute) => call(at.decideDispute, { client: clientId, body }),
       onSettled,
     }),
     undo: useMutation({
-      mutationFn: (json: { source: string; lineId: string }) =>
-        request(`/clients/${clientId}/disputes/undo`, z.object({}), { json }),
+      mutationFn: (body: { source: string; lineId: string }) => call(at.undoDispute, { client: clientId, body }),
       onSettled,
     }),
   }
@@ -38,11 +36,8 @@ export const useDisputeActs = (clientId: number) => {
 export const useSaveLabels = (clientId: number) => {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (body: { labels: readonly { label: string; source: string }[]; version: number }) =>
-      request(`/clients/${clientId}/tie-out/labels`, z.object({ version: z.number() }), {
-        method: 'PUT',
-        json: body,
-      }),
+    mutationFn: (body: { labels: { label: string; source: string }[]; version: number }) =>
+      call(at.saveLabels, { client: clientId, body }),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })
     },

@@ -1,14 +1,6 @@
-import {
-  activityList,
-  changedCount,
-  postOutcome,
-  type SettlementKeyBody,
-  settlementList,
-  settlementPage,
-  takeBackOutcome,
-} from '@culvert/contract'
+import { settlementEndpoints as at, type SettlementKeyBody } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 export interface ListFilter {
   readonly state: string | null
@@ -20,7 +12,7 @@ export interface ListFilter {
 export const settlementsQuery = (clientId: number, filter: ListFilter) =>
   queryOptions({
     queryKey: ['client', clientId, 'settlements', filter],
-    queryFn: () => request(`/clients/${clientId}/settlements${queryText({ ...filter, limit: 1000 })}`, settlementList),
+    queryFn: () => call(at.settlements, { client: clientId, query: { ...filter, limit: 1000 } }),
     placeholderData: keepPreviousData,
   })
 
@@ -30,7 +22,7 @@ export const pathOf = (key: SettlementKeyBody): string =>
 export const settlementQuery = (clientId: number, key: SettlementKeyBody) =>
   queryOptions({
     queryKey: ['client', clientId, 'settlement', key],
-    queryFn: () => request(`/clients/${clientId}${pathOf(key)}`, settlementPage),
+    queryFn: () => call(at.settlement, { client: clientId, params: key }),
     placeholderData: keepPreviousData,
   })
 
@@ -41,7 +33,7 @@ export const activityQuery = (
 ) =>
   queryOptions({
     queryKey: ['client', clientId, 'activity', key, part],
-    queryFn: () => request(`/clients/${clientId}${pathOf(key)}/lines${queryText(part)}`, activityList),
+    queryFn: () => call(at.settlementLines, { client: clientId, params: key, query: part }),
   })
 
 /** What can be done to settlements; after each, everything of the client is asked for again. */
@@ -51,32 +43,30 @@ export const useSettlementActs = (clientId: number) => {
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
-  const base = `/clients/${clientId}/settlements`
   return {
     post: useMutation({
-      mutationFn: (keys: SettlementKeyBody[]) => request(`${base}/post`, postOutcome, { json: { keys } }),
+      mutationFn: (keys: SettlementKeyBody[]) => call(at.post, { client: clientId, body: { keys } }),
       onSettled,
     }),
     takeBack: useMutation({
-      mutationFn: (keys: SettlementKeyBody[]) => request(`${base}/take-back`, takeBackOutcome, { json: { keys } }),
+      mutationFn: (keys: SettlementKeyBody[]) => call(at.takeBack, { client: clientId, body: { keys } }),
       onSettled,
     }),
     setAside: useMutation({
       mutationFn: (act: { keys: SettlementKeyBody[]; reason: string }) =>
-        request(`${base}/set-aside`, changedCount, { json: act }),
+        call(at.setAside, { client: clientId, body: act }),
       onSettled,
     }),
     sayNoDouble: useMutation({
-      mutationFn: (keys: SettlementKeyBody[]) => request(`${base}/no-double`, changedCount, { json: { keys } }),
+      mutationFn: (keys: SettlementKeyBody[]) => call(at.sayNoDouble, { client: clientId, body: { keys } }),
       onSettled,
     }),
     takeUp: useMutation({
-      mutationFn: (keys: SettlementKeyBody[]) => request(`${base}/take-up`, changedCount, { json: { keys } }),
+      mutationFn: (keys: SettlementKeyBody[]) => call(at.takeUp, { client: clientId, body: { keys } }),
       onSettled,
     }),
     correct: useMutation({
-      mutationFn: (key: SettlementKeyBody) =>
-        request(`/clients/${clientId}${pathOf(key)}/correction`, changedCount, { json: {} }),
+      mutationFn: (key: SettlementKeyBody) => call(at.correct, { client: clientId, params: key }),
       onSettled,
     }),
   }

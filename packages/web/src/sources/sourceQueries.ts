@@ -1,22 +1,13 @@
-import {
-  basisEffect,
-  pullLog,
-  type SourceOptionsBody,
-  sourceList,
-  sourceOptionsPage,
-  startedPull,
-  uploadOutcome,
-} from '@culvert/contract'
+import { sourceEndpoints as at, type SourceOptionsBody } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
-import { queryText, request } from '../ui/request.ts'
+import { call } from '../ui/request.ts'
 
 const underWay = new Set(['waiting', 'running', 'cancelling'])
 
 export const sourcesQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'sources'],
-    queryFn: () => request(`/clients/${clientId}/sources`, sourceList),
+    queryFn: () => call(at.sources, { client: clientId }),
     refetchInterval: query =>
       query.state.data?.sources.some(source => source.lastPull && underWay.has(source.lastPull.state)) ? 400 : false,
   })
@@ -24,7 +15,7 @@ export const sourcesQuery = (clientId: number) =>
 export const pullsQuery = (clientId: number, source: string | null) =>
   queryOptions({
     queryKey: ['client', clientId, 'pulls', source],
-    queryFn: () => request(`/clients/${clientId}/pulls${queryText({ source })}`, pullLog),
+    queryFn: () => call(at.pulls, { client: clientId, query: { source } }),
     refetchInterval: query => (query.state.data?.pulls.some(pull => underWay.has(pull.state)) ? 400 : false),
   })
 
@@ -36,21 +27,21 @@ export const useSourceActs = (clientId: number) => {
   }
   return {
     pull: useMutation({
-      mutationFn: (source: string) => request(`/clients/${clientId}/sources/${source}/pull`, startedPull, { json: {} }),
+      mutationFn: (source: string) => call(at.pull, { client: clientId, params: { source } }),
       onSettled,
     }),
     cancel: useMutation({
-      mutationFn: (pullId: string) =>
-        request(`/clients/${clientId}/pulls/${pullId}/cancel`, z.object({}), { json: {} }),
+      mutationFn: (pullId: string) => call(at.cancelPull, { client: clientId, params: { pull: pullId } }),
       onSettled,
     }),
     upload: useMutation({
       mutationFn: (upload: { source: string; file: File }) =>
-        request(
-          `/clients/${clientId}/sources/${upload.source}/files${queryText({ name: upload.file.name })}`,
-          uploadOutcome,
-          { file: upload.file },
-        ),
+        call(at.upload, {
+          client: clientId,
+          params: { source: upload.source },
+          query: { name: upload.file.name },
+          file: upload.file,
+        }),
       onSettled,
     }),
   }
@@ -59,14 +50,14 @@ export const useSourceActs = (clientId: number) => {
 export const optionsQuery = (clientId: number, source: string) =>
   queryOptions({
     queryKey: ['client', clientId, 'sources', source, 'options'],
-    queryFn: () => request(`/clients/${clientId}/sources/${source}/options`, sourceOptionsPage),
+    queryFn: () => call(at.options, { client: clientId, params: { source } }),
   })
 
 /** What another day that counts would make of the lines that are stored. */
 export const basisQuery = (clientId: number, source: string, basis: SourceOptionsBody['dateBasis'] | null) =>
   queryOptions({
     queryKey: ['client', clientId, 'sources', source, 'basis', basis],
-    queryFn: () => request(`/clients/${clientId}/sources/${source}/options/basis${queryText({ basis })}`, basisEffect),
+    queryFn: () => call(at.basisEffect, { client: clientId, params: { source }, query: { basis } }),
     enabled: basis !== null,
     staleTime: 0,
   })
@@ -74,12 +65,8 @@ export const basisQuery = (clientId: number, source: string, basis: SourceOption
 export const useSaveOptions = (clientId: number, source: string) => {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (json: { version: number; options: SourceOptionsBody }) =>
-      request(
-        `/clients/${clientId}/sources/${source}/options`,
-        z.object({ version: z.number(), counted: z.number() }),
-        { method: 'PUT', json },
-      ),
+    mutationFn: (body: { version: number; options: SourceOptionsBody }) =>
+      call(at.saveOptions, { client: clientId, params: { source }, body }),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })
     },

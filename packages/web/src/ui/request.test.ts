@@ -1,8 +1,8 @@
+import { endpoints } from '@culvert/contract'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { z } from 'zod'
-import { queryText, RequestRefused, request } from './request.ts'
+import { call, RequestRefused } from './request.ts'
 
-const answer = z.object({ version: z.number() })
+const lock = { client: 7, body: { month: '2026-03', locked: true } }
 /** Answers every request alike. @returns what was asked */
 const answering = (status: number, body: string): { asked: [string, RequestInit][] } => {
   const asked: [string, RequestInit][] = []
@@ -13,31 +13,30 @@ const answering = (status: number, body: string): { asked: [string, RequestInit]
   return { asked }
 }
 afterEach(() => vi.unstubAllGlobals())
-const refusal = (path = '/x'): Promise<RequestRefused> =>
-  request(path, answer).then(
+const refusal = (): Promise<RequestRefused> =>
+  call(endpoints.setLocked, lock).then(
     () => Promise.reject(new Error('it was not refused')),
     (error: RequestRefused) => error,
   )
 
 describe('what is asked', () => {
-  it('is read without a body, written with one, and says that it comes from our own page', async () => {
-    const { asked } = answering(200, '{"version": 3, "more": 1}')
-    expect(await request('/a', answer)).toEqual({ version: 3 })
-    await request('/b', answer, { json: { routes: [] } })
-    await request('/c', answer, { method: 'PUT', json: null })
-    await request('/d', answer, { file: new File(['x'], 'x.csv') })
+  it('goes to the address of the endpoint, with a body where it changes something, and says that it comes from our own page', async () => {
+    const { asked } = answering(200, '{"changed": 3, "months": [], "version": 1, "more": 1}')
+    expect(await call(endpoints.months, { client: 7 })).toEqual({ months: [] })
+    await call(endpoints.takeUp, { client: 7, body: { keys: [] } })
+    await call(endpoints.saveLabels, { client: 7, body: { labels: [], version: 1 } })
+    await call(endpoints.undoOpening, { client: 7 })
+    await call(endpoints.upload, { client: 7, params: { source: 'a/b' }, file: new File(['x'], 'x.csv') }).catch(
+      () => null,
+    )
     expect(asked.map(([url, init]) => [url, init.method, typeof init.body])).toEqual([
-      ['/api/a', 'GET', 'object'],
-      ['/api/b', 'POST', 'string'],
-      ['/api/c', 'PUT', 'string'],
-      ['/api/d', 'POST', 'object'],
+      ['/api/clients/7/close', 'GET', 'object'],
+      ['/api/clients/7/settlements/take-up', 'POST', 'string'],
+      ['/api/clients/7/tie-out/labels', 'PUT', 'string'],
+      ['/api/clients/7/books/opening/undo', 'POST', 'string'],
+      ['/api/clients/7/sources/a%2Fb/files', 'POST', 'object'],
     ])
     for (const [, { headers }] of asked) expect(headers).toMatchObject({ 'x-culvert': 'web' })
-  })
-
-  it('names only what is set', () => {
-    expect(queryText({ a: 'x y', b: null, c: undefined, d: '', e: 0 })).toBe('?a=x+y&e=0')
-    expect(queryText({ a: null })).toBe('')
   })
 })
 
@@ -69,7 +68,7 @@ describe('what is refused', () => {
   })
 
   it('is an answer of another shape, too', async () => {
-    answering(200, '{"version": "three"}')
-    await expect(request('/x', answer)).rejects.toThrow()
+    answering(200, '{"changed": "three"}')
+    await expect(call(endpoints.takeUp, { client: 7, body: { keys: [] } })).rejects.toThrow()
   })
 })

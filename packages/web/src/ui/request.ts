@@ -1,4 +1,4 @@
-import { type Problem, problem } from '@culvert/contract'
+import { addressOf, type Endpoint, type ParamsOf, type Problem, problem, type Asked as Query } from '@culvert/contract'
 import type { z } from 'zod'
 
 /** A request that the server refused, with its faults where it named any. */
@@ -14,26 +14,35 @@ export class RequestRefused extends Error {
   }
 }
 
-interface Wanted {
-  readonly method?: 'GET' | 'POST' | 'PUT'
-  readonly json?: unknown
+interface Asked<Path extends string, Body extends z.ZodType> {
+  /** Of an endpoint within a client. */
+  readonly client?: number
+  readonly params?: ParamsOf<Path>
+  /** Empty values are left out. */
+  readonly query?: Query
+  readonly body?: z.input<Body>
   readonly file?: File
 }
 
-/** Asks the API and parses the answer by its schema. @throws RequestRefused */
-export const request = async <Schema extends z.ZodType>(
-  path: string,
-  schema: Schema,
-  wanted: Wanted = {},
-): Promise<z.output<Schema>> => {
-  const response = await fetch(`/api${path}`, {
-    method: wanted.method ?? (wanted.json === undefined && !wanted.file ? 'GET' : 'POST'),
+/** Calls an endpoint and reads its answer by its schema. @throws RequestRefused */
+export const call = async <
+  Path extends string,
+  QueryOf extends z.ZodType,
+  Body extends z.ZodType,
+  Answer extends z.ZodType,
+>(
+  endpoint: Endpoint<Path, QueryOf, Body, Answer>,
+  asked: Asked<Path, Body> = {},
+): Promise<z.output<Answer>> => {
+  const { method, answer } = endpoint
+  const sent = method === 'GET' ? null : (asked.file ?? JSON.stringify(asked.body ?? {}))
+  const response = await fetch(`/api${addressOf(endpoint, asked)}`, {
+    method,
     headers: {
       'x-culvert': 'web',
-      ...(wanted.json === undefined ? {} : { 'content-type': 'application/json' }),
-      ...(wanted.file ? { 'content-type': 'text/csv' } : {}),
+      ...(sent === null ? {} : { 'content-type': asked.file ? 'text/csv' : 'application/json' }),
     },
-    body: wanted.file ?? (wanted.json === undefined ? null : JSON.stringify(wanted.json)),
+    body: sent,
   }).catch(() => {
     throw new RequestRefused(0, { error: 'The server does not answer. Is it running?' })
   })
@@ -45,11 +54,5 @@ export const request = async <Schema extends z.ZodType>(
       said.success ? said.data : { error: `The server answered ${response.status}.` },
     )
   }
-  return schema.parse(body)
-}
-
-/** A query string of what is set. */
-export const queryText = (values: Record<string, string | number | null | undefined>): string => {
-  const set = Object.entries(values).filter(([, value]) => value !== null && value !== undefined && value !== '')
-  return set.length === 0 ? '' : `?${new URLSearchParams(set.map(([name, value]) => [name, String(value)]))}`
+  return answer.parse(body)
 }

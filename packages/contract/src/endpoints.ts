@@ -1,0 +1,38 @@
+import { bankEndpoints } from './bank.ts'
+import { bookEndpoints } from './books.ts'
+import { clearingEndpoints } from './clearing.ts'
+import { clientEndpoints } from './clients.ts'
+import { closeEndpoints } from './close.ts'
+import { mappingEndpoints } from './mapping.ts'
+import { paymentEndpoints } from './payments.ts'
+import { settlementEndpoints } from './settlements.ts'
+import { sourceEndpoints } from './sources.ts'
+import { taxEndpoints } from './tax.ts'
+
+/** All that the server can be asked, by stage. */
+export const endpointsByStage = {
+  clients: clientEndpoints,
+  sources: sourceEndpoints,
+  mapping: mappingEndpoints,
+  tax: taxEndpoints,
+  settlements: settlementEndpoints,
+  payments: paymentEndpoints,
+  clearing: clearingEndpoints,
+  bank: bankEndpoints,
+  books: bookEndpoints,
+  close: closeEndpoints,
+} as const
+
+/** The same by name: names are one of a kind. */
+export const endpoints = {
+  ...clientEndpoints,
+  ...sourceEndpoints,
+  ...mappingEndpoints,
+  ...taxEndpoints,
+  ...settlementEndpoints,
+  ...paymentEndpoints,
+  ...clearingEndpoints,
+  ...bankEndpoints,
+  ...bookEndpoints,
+  ...closeEndpoints,
+} as const
