@@ -168,6 +168,35 @@ describe('exchange', () => {
     const rate = rateOn(rates.slice(0, 2), { currency: 'USD', base: 'EUR', date: '2026-03-09' })
     expect(rate && convertMinor(10_000, rate, { currency: 'USD', base: 'EUR' })).toBe(8000)
   })
+  it('is what a look through all of them finds, however many there are', () => {
+    const currency = fc.constantFrom('EUR', 'USD', 'CAD')
+    const day = fc.integer({ min: 1, max: 9 }).map(number => `2026-03-0${number}`)
+    const quote = fc.record({
+      date: day,
+      from: currency,
+      to: currency,
+      rate: fc.constantFrom('0.5', '0.9', '1.25', '2'),
+    })
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(quote, { selector: one => `${one.date}${one.from}${one.to}`, maxLength: 40 }),
+        day,
+        (all, date) => {
+          const asked = { currency: 'USD', base: 'EUR', date }
+          const fits = all
+            .filter(one => one.date <= date && [one.from, one.to].sort().join() === 'EUR,USD')
+            .sort((left, right) => right.date.localeCompare(left.date) || (left.from === 'USD' ? -1 : 1))
+          const [best] = fits
+          const found = rateOn(all, asked)
+          if (!best) expect(found).toBeNull()
+          else
+            expect(Number(found?.numerator) / Number(found?.denominator)).toBeCloseTo(
+              best.from === 'USD' ? Number(best.rate) : 1 / Number(best.rate),
+            )
+        },
+      ),
+    )
+  })
   it('minds the digits of both currencies', () => {
     const rate = rateOn([{ date: '2026-01-01', from: 'JPY', to: 'EUR', rate: '0.0061' }], {
       currency: 'JPY',

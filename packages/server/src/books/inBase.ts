@@ -1,7 +1,6 @@
 import { convertMinor, rateOn } from '@culvert/core'
-import { sql } from 'drizzle-orm'
-import { oneRow, type Transaction } from '../database/connect.ts'
-import { loadRates } from './loadRates.ts'
+import type { Transaction } from '../database/connect.ts'
+import { loadRatesOfClient } from '../settlements/keptRates.ts'
 
 /** What amounts of several currencies are added up in, where people are told how much waits: never what is booked. */
 export interface InBase {
@@ -12,8 +11,7 @@ export interface InBase {
 
 /** A client's newest rates, ready for adding up. */
 export const loadInBase = async (tx: Transaction): Promise<InBase> => {
-  const { base } = await oneRow<{ base: string }>(tx, sql`SELECT base FROM client WHERE client_id = current_client()`)
-  const rates = await loadRates(tx)
+  const { base, rates } = await loadRatesOfClient(tx)
   const known = new Map<string, ReturnType<typeof rateOn>>()
   return {
     base,

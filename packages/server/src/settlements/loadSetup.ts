@@ -21,6 +21,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { loadKeptRates } from './keptRates.ts'
 
 /** All that decides how a client's activity is booked, as of now. */
 export interface ClientSetup {
@@ -38,6 +39,8 @@ export interface ClientSetup {
 }
 
 interface SetupRow {
+  readonly client_id: number
+  readonly written: string
   readonly setup_version: number
   readonly base: string
   readonly time_zone: string
@@ -66,7 +69,6 @@ interface SetupRow {
     taxRows: TaxRow[] | null
     classes: ClassEntry[]
   } | null
-  readonly rates: readonly { date: string; from: string; to: string; rate: string }[]
 }
 
 /** Reads a client's setup; with `mapVersion`, its routes, rules, items, tax codes, labels and sources' options as they were saved then. */
@@ -80,7 +82,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
   const [row] = await rowsOfPrepared<SetupRow>(
     tx,
     sql`
-    SELECT c.setup_version, c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
+    SELECT c.client_id, c.xmin::text AS written, c.setup_version, c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
       (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,
         'archived', a.archived)), '[]') FROM account a) AS accounts,
       (SELECT coalesce(json_agg(json_build_object('source', s.source, 'name', s.name, 'shape', s.shape,
@@ -90,9 +92,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
         FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,
       (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes, 'rules', m.rules,
         'items', m.items, 'labels', m.labels, 'taxRows', m.tax_rows, 'classes', m.classes)
-        FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map,
-      (SELECT coalesce(json_agg(json_build_object('date', r.date, 'from', r."from", 'to', r."to", 'rate', r.rate::text)),
-        '[]') FROM exchange_rate r) AS rates
+        FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map
     FROM client c WHERE c.client_id = current_client()`,
   )
   if (row === undefined) throw new Error('no client is set on this transaction')
@@ -108,7 +108,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       routes: routeBook(routes),
       rules: row.map?.rules ?? [],
       items: new Map((row.map?.items ?? []).map(item => [item.code, item])),
-      rates: row.rates,
+      rates: await loadKeptRates(tx, { clientId: row.client_id, written: row.written }),
       labels: new Map(Object.entries(row.map?.labels ?? {})),
       ...(row.map?.taxRows && { taxRows: taxBook(row.map.taxRows), classes: classBook(row.map.classes) }),
     },
