@@ -4,6 +4,7 @@ import { client } from './books.ts'
 
 const pages = [
   '/',
+  '/programs',
   `${client}/sources`,
   `${client}/sources/openhall`,
   `${client}/sources/openhall/options`,

@@ -8,6 +8,7 @@ import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { answerProblem } from './access/answerProblem.ts'
 import { establishClient, establishPerson, type Person } from './access/establish.ts'
+import { startMetrics } from './access/metrics.ts'
 import { refuseUnstorable } from './access/storable.ts'
 import { bankRoutes } from './bank/routes.ts'
 import { bookRoutes } from './books/routes.ts'
@@ -49,6 +50,8 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     }),
   )
   app.use(pinoHttp({ logger: log, autoLogging: false }))
+  const metrics = startMetrics(database)
+  app.use(metrics.time)
   // The process lives; whether it can do anything, health says.
   app.get('/api/alive', (_request, response) => {
     response.set('cache-control', 'no-store').json({ ok: true })
@@ -64,6 +67,7 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     response.set('cache-control', 'no-store').status(reached ? 200 : 503)
     response.json(reached ? { ok: true } : { ok: false, error: 'The database does not answer.' })
   })
+  app.get('/api/metrics', establishPerson(person), metrics.tell)
   app.use(
     '/api',
     rateLimit({ windowMs: 60_000, limit: 20_000, standardHeaders: 'draft-8', legacyHeaders: false }),

@@ -32,12 +32,25 @@ const person = {
 }
 const server = createApp({ database, jobs, person, log }).listen(environment.PORT, '127.0.0.1')
 
+/** What is being answered is answered first, for so long; then it is broken off, and whatever it was doing undone whole. */
+const graceSeconds = 20
 const stop = async (): Promise<void> => {
-  server.close()
-  server.closeAllConnections()
+  const late = setTimeout(() => server.closeAllConnections(), graceSeconds * 1000)
+  await new Promise<void>(resolve => {
+    server.close(() => resolve())
+    server.closeIdleConnections()
+  })
+  clearTimeout(late)
   await jobs.stop()
   await database.$client.end()
   process.exit(0)
 }
-process.on('SIGTERM', () => void stop())
-process.on('SIGINT', () => void stop())
+// A second signal does not wait.
+let stopping = false
+const onSignal = (): void => {
+  if (stopping) process.exit(1)
+  stopping = true
+  void stop()
+}
+process.on('SIGTERM', onSignal)
+process.on('SIGINT', onSignal)

@@ -38,7 +38,7 @@ const columns: readonly SheetColumn<Call>[] = [
   {
     id: 'address',
     head: 'Address',
-    width: '430px',
+    width: '400px',
     cell: row => <span className="mono small">{row.address}</span>,
     value: row => row.address,
   },
