@@ -6,6 +6,8 @@ const only = (name, from, allowed) => ({
   to: { path: '^packages/', pathNot: `^packages/(${[from, ...allowed].join('|')})/` },
 })
 
+const stages = 'clients|sources|mapping|settlements|payments|clearing|bank|books|close'
+
 module.exports = {
   forbidden: [
     only('core-imports-nothing-of-ours', 'core', []),
@@ -14,6 +16,19 @@ module.exports = {
     only('web-imports-contract-and-core', 'web', ['contract', 'core']),
     only('demo-imports-contract', 'demo', ['core', 'contract']),
     only('standins-import-nothing-of-ours', 'standins', []),
+    {
+      name: 'no-stage-imports-another',
+      comment: 'what pages of several stages share stands in context or ui',
+      severity: 'error',
+      from: { path: `^packages/web/src/(${stages})/` },
+      to: { path: `^packages/web/src/(app|${stages})/`, pathNot: '^packages/web/src/$1/' },
+    },
+    {
+      name: 'ground-imports-no-stage',
+      severity: 'error',
+      from: { path: '^packages/web/src/(context|ui)/' },
+      to: { path: `^packages/web/src/(app|${stages})/` },
+    },
     {
       name: 'core-is-pure',
       comment: 'no Node, no database, no framework: the core only computes',

@@ -8,7 +8,7 @@ unset APP_DATABASE_URL CULVERT_CLOCK
 log=$(mktemp)
 ./culvert serve > "$log" 2>&1 &
 served=$!
-trap 'kill "$served" 2>/dev/null; rm -f "$log"' EXIT
+trap 'kill "$served" 2>/dev/null || true; rm -f "$log"' EXIT
 for _ in $(seq 1 300); do grep -q "ready:" "$log" && break; kill -0 "$served" 2>/dev/null || { cat "$log" >&2; exit 1; }; sleep 0.2; done
 url="http://127.0.0.1:$PORT"
 curl -sf "$url/api/session" | grep -q '"clients":\[\]'

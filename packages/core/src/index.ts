@@ -13,10 +13,13 @@ export { fiscalYearOf } from './activity/fiscalYear.ts'
 export { footingDifference } from './activity/footing.ts'
 export {
   type AccountType,
+  goesBack,
+  isCollection,
   isKind,
   isPayout,
   isReserve,
   isTaxKind,
+  isTender,
   type Kind,
   kindNames,
   kinds,
@@ -49,7 +52,7 @@ export { type CodedLine, composeCoded } from './composing/composeCoded.ts'
 export { composeCorrection } from './composing/composeCorrection.ts'
 export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
 export { composeDispute, type DisputeDecision } from './composing/composeDispute.ts'
-export { type Composed, composeSettlement, type SettlementActivity } from './composing/composeSettlement.ts'
+export { type Composed, composeSettlement } from './composing/composeSettlement.ts'
 export { type DraftEntry, type DraftLine, finishLines, mergeParts, type Part } from './composing/draft.ts'
 export {
   carriedBase,
@@ -70,6 +73,7 @@ export {
   taxedAs,
   tenderAccount,
 } from './composing/resolveLine.ts'
+export type { PayoutLine, SettlementActivity } from './composing/settlementActivity.ts'
 export {
   type Account,
   type BankRow,
@@ -87,11 +91,12 @@ export {
 } from './composing/supplyCheck.ts'
 export { splitOverGoods, supplyParts } from './composing/supplyParts.ts'
 export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
-export { bankRowFor, composeTransfer, type PayoutLine } from './composing/transfer.ts'
+export { bankRowFor, composeTransfer } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
 export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRow } from './formats/balanceRow.ts'
 export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
 export { type CamtReader, camtReader, type StatementReach, type XmlEvent } from './formats/camtStatement.ts'
+export { checkRate, type RateFault } from './formats/checkRate.ts'
 export {
   type AmountFrom,
   type ColumnMapping,
@@ -159,7 +164,6 @@ export {
   type StarterRoute,
   starterMap,
 } from './mapping/starterMap.ts'
-export { checkRate, type RateFault } from './money/checkRate.ts'
 export { currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'
@@ -316,12 +320,4 @@ export {
 export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
 export { type MatchEvidence, matchEvidence, matchTenders, type TenderMatch } from './tieout/matchTenders.ts'
 export { daysOfGrace, type OneSided, type OneSidedItem, oneSided, type UnknownLabel } from './tieout/oneSided.ts'
-export {
-  type GatewayLabels,
-  gatewayOf,
-  goesBack,
-  isCollection,
-  isTender,
-  type TieOutLine,
-  tieOutLines,
-} from './tieout/tieOutLine.ts'
+export { type GatewayLabels, gatewayOf, type TieOutLine, tieOutLines } from './tieout/tieOutLine.ts'

@@ -9,7 +9,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { ThemeProvider } from 'next-themes'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { App } from './course/App.tsx'
+import { App } from './app/App.tsx'
 import { NoticeProvider } from './ui/Notice.tsx'
 import { system } from './ui/theme.ts'
 

@@ -158,3 +158,9 @@ export const supplyKinds: ReadonlySet<Kind> = new Set([
 
 /** Lines that are tax and nothing else once a tax code serves them. */
 export const isTaxKind = (name: Kind): boolean => name === 'tax' || name === 'tax_refund' || name === 'tax_withheld'
+
+/** Money that a channel says was paid by some means, and that which a gateway says it collected. */
+export const isTender = (kind: string): boolean => kind === 'tender' || kind === 'tender_returned'
+export const isCollection = (kind: string): boolean => kind === 'collected' || kind === 'collected_back'
+/** Money that goes back to the customer, on either side. */
+export const goesBack = (kind: string): boolean => kind === 'tender_returned' || kind === 'collected_back'

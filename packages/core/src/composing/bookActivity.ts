@@ -6,10 +6,10 @@ import { classBook } from '../tax/productClass.ts'
 import { type SupplyBook, supplyBook } from '../tax/supply.ts'
 import { type MatchEvidence, matchTenders } from '../tieout/matchTenders.ts'
 import { tieOutLines } from '../tieout/tieOutLine.ts'
-import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
+import { type Composed, composeSettlement } from './composeSettlement.ts'
+import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
 import type { Setup } from './setup.ts'
 import { supplyParts } from './supplyParts.ts'
-import type { PayoutLine } from './transfer.ts'
 
 export interface BookedSettlement {
   readonly activity: SettlementActivity

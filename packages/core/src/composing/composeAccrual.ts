@@ -1,8 +1,9 @@
 import { addDays, lastDayOfMonth, monthOf } from '../activity/localDate.ts'
 import { sumWide } from '../money/minor.ts'
-import { type Composed, composeSettlement, type SettlementActivity } from './composeSettlement.ts'
+import { type Composed, composeSettlement } from './composeSettlement.ts'
 import type { DraftEntry } from './draft.ts'
 import { mirrorEntry } from './mirrorEntry.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import type { Setup } from './setup.ts'
 
 export interface Accrual {

@@ -1,4 +1,4 @@
-import type { SettlementHead, WeightedLine } from '../activity/activityLine.ts'
+import type { WeightedLine } from '../activity/activityLine.ts'
 import { footingDifference } from '../activity/footing.ts'
 import { isStock } from '../activity/kinds.ts'
 import { convertWide, rateOn } from '../money/exchange.ts'
@@ -11,25 +11,9 @@ import { type Bucket, closeBucket, taxSeen } from './bucket.ts'
 import { type DraftEntry, finishedLines, mergeParts, type Part } from './draft.ts'
 import { type Allocation, fillBuckets, type MonthPart, monthParts } from './monthParts.ts'
 import { accountUsable, type Resolution, resolveLine } from './resolveLine.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import type { Setup, Source } from './setup.ts'
-import { composeTransfer, type PayoutLine } from './transfer.ts'
-
-/** Lines of one settlement, or of one business day of a source, ready to be composed. */
-export interface SettlementActivity {
-  readonly source: string
-  readonly currency: string
-  readonly settlementId: string | null
-  /** Business day, where lines have no settlement. */
-  readonly day: string | null
-  readonly head: SettlementHead | null
-  /** Available lines that are booked: neither payouts nor collections that a tender has booked. */
-  readonly lines: readonly WeightedLine[]
-  readonly payouts: readonly PayoutLine[]
-  /** Sum of all available lines, payouts and left-out ones too; what footing is judged on. */
-  readonly sumOfLines: Wide
-  /** Local date of the last line, by instant, that is no payout. */
-  readonly lastDate: string | null
-}
+import { composeTransfer } from './transfer.ts'
 
 export interface Composed {
   readonly blocks: readonly Block[]

@@ -9,7 +9,8 @@ import { sumMinor } from '../money/minor.ts'
 import type { TaxCode } from '../tax/taxCode.ts'
 import { madeRoute } from '../testing/madeSetup.ts'
 import { bookActivity, weightedLine } from './bookActivity.ts'
-import { composeSettlement, type SettlementActivity } from './composeSettlement.ts'
+import { composeSettlement } from './composeSettlement.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import { type Account, defaultOptions, type Setup, type SourceOptions } from './setup.ts'
 
 const account = (code: string, type: Account['type']): Account => ({ code, name: code, type, currency: 'EUR' })

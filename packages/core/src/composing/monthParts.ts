@@ -3,8 +3,8 @@ import { isStock } from '../activity/kinds.ts'
 import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
 import type { Route } from '../mapping/route.ts'
 import { addToBucket, type Bucket, bucketKey, emptyBucket } from './bucket.ts'
-import type { SettlementActivity } from './composeSettlement.ts'
 import type { Resolution } from './resolveLine.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import type { Source } from './setup.ts'
 
 /** Which route and bucket a weighted line went to; `index` is its place in the lines given. */

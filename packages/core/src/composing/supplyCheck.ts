@@ -4,8 +4,8 @@ import { addMinor, narrow } from '../money/minor.ts'
 import { isForeign } from '../tax/taxGrid.ts'
 import { isSupply } from '../tax/taxRow.ts'
 import { addToBucket, type Bucket, emptyBucket, taxSeen } from './bucket.ts'
-import type { SettlementActivity } from './composeSettlement.ts'
 import { type Resolved, resolveLine, taxedAs } from './resolveLine.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import type { Setup } from './setup.ts'
 
 /** Supplies of one destination, class and period, and the tax that they bear under a setup. Minor units of `currency`, plus is owed. */

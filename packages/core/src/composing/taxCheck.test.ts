@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { WeightedLine } from '../activity/activityLine.ts'
 import type { Kind } from '../activity/kinds.ts'
 import { madeRoute, madeSetup } from '../testing/madeSetup.ts'
-import type { SettlementActivity } from './composeSettlement.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import { checkTax } from './taxCheck.ts'
 
 const line = (kind: Kind, amount: number, more: Partial<WeightedLine> = {}): WeightedLine => ({

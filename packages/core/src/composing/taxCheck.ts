@@ -5,9 +5,9 @@ import { addMinor, narrow } from '../money/minor.ts'
 import { taxOnTop } from '../tax/computeTax.ts'
 import type { RatesInForce, TaxCode } from '../tax/taxCode.ts'
 import { type Bucket, taxSeen } from './bucket.ts'
-import type { SettlementActivity } from './composeSettlement.ts'
 import { type Allocation, fillBuckets, monthParts } from './monthParts.ts'
 import { type Resolved, resolveLine } from './resolveLine.ts'
+import type { SettlementActivity } from './settlementActivity.ts'
 import type { Setup } from './setup.ts'
 
 /** Tax of one code at one set of rates. Minor units of `currency`; plus is owed. */

@@ -1,16 +1,7 @@
 import { rateOn } from '../money/exchange.ts'
-import type { SettlementActivity } from './composeSettlement.ts'
 import { type DraftEntry, finishedLines, mergeParts } from './draft.ts'
+import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
 import type { BankRow, Setup, Source } from './setup.ts'
-
-/** A payout or returned payout of a source. Minor units; minus leaves the source's balance. */
-export interface PayoutLine {
-  readonly lineId: string
-  readonly kind: 'payout' | 'payout_returned'
-  readonly amount: number
-  readonly localDate: string
-  readonly region: string | null
-}
 
 type Outcome =
   | { readonly ok: true; readonly entry: DraftEntry }

@@ -1,5 +1,4 @@
-import { type AccountType, isTaxKind, kinds } from '../activity/kinds.ts'
-import { isTender } from '../tieout/tieOutLine.ts'
+import { type AccountType, isTaxKind, isTender, kinds } from '../activity/kinds.ts'
 import { conditionNames, type Route } from './route.ts'
 
 export type RouteFault =

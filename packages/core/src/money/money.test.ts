@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { checkRate } from './checkRate.ts'
+import { checkRate } from '../formats/checkRate.ts'
 import { convertMinor, rateOn } from './exchange.ts'
 import { formatAmount } from './formatAmount.ts'
 import {

@@ -1,5 +1,5 @@
 import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
-import { isPayout, isReserve, isStock } from '../activity/kinds.ts'
+import { isPayout, isReserve, isStock, isTender } from '../activity/kinds.ts'
 import type { Zone } from '../activity/zone.ts'
 import {
   type BookedActivity,
@@ -14,7 +14,6 @@ import { type Resolution, resolveLine, tenderAccount } from '../composing/resolv
 import type { Setup, Source } from '../composing/setup.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'
-import { isTender } from '../tieout/tieOutLine.ts'
 import type { DocumentRef, NamedAmount, ProofInput, ProofMovement, ProofSettlement } from './proveClearing.ts'
 
 /** Activity that is booked whole, with what else a proof of it looks at. */

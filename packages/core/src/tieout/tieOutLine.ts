@@ -1,4 +1,5 @@
 import type { ActivityLine } from '../activity/activityLine.ts'
+import { isCollection, isTender } from '../activity/kinds.ts'
 import type { Zone } from '../activity/zone.ts'
 
 /** A channel's tender or a gateway's collection: what tie-out looks at of a line. Amounts in minor units. */
@@ -12,11 +13,6 @@ export interface TieOutLine
 
 /** Which source a channel's label of a means of payment stands for; a label that is missing is a source's own key, or none. */
 export type GatewayLabels = ReadonlyMap<string, string>
-
-export const isTender = (kind: string): boolean => kind === 'tender' || kind === 'tender_returned'
-export const isCollection = (kind: string): boolean => kind === 'collected' || kind === 'collected_back'
-/** Money that goes back to the customer, on either side. */
-export const goesBack = (kind: string): boolean => kind === 'tender_returned' || kind === 'collected_back'
 
 /** The source that a line's label of a means of payment stands for; null without a label. */
 export const gatewayOf = (line: { readonly gateway: string | null }, labels: GatewayLabels): string | null =>

@@ -1,12 +1,12 @@
 import { Box } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
-import { AccountPicker } from '../mapping/AccountPicker.tsx'
-import { itemsQuery } from '../mapping/mappingQueries.ts'
-import { TaxCodePicker } from '../mapping/TaxCodePicker.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { itemsQuery } from '../context/sharedQueries.ts'
+import { AccountPicker } from '../ui/AccountPicker.tsx'
 import { Button } from '../ui/Button.tsx'
 import { Input } from '../ui/Input.tsx'
+import { TaxCodePicker } from '../ui/TaxCodePicker.tsx'
 
 export interface Coded {
   readonly account: string

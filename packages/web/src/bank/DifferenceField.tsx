@@ -1,8 +1,8 @@
 import { Box } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
-import { useClient } from '../course/ClientContext.tsx'
-import { AccountPicker } from '../mapping/AccountPicker.tsx'
-import { itemsQuery } from '../mapping/mappingQueries.ts'
+import { useClient } from '../context/ClientContext.tsx'
+import { itemsQuery } from '../context/sharedQueries.ts'
+import { AccountPicker } from '../ui/AccountPicker.tsx'
 
 interface DifferenceFieldProps {
   readonly value: string | null

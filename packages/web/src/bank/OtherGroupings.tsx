@@ -1,6 +1,6 @@
 import { Box } from '@chakra-ui/react'
 import type { BankPage, PairingRow } from '@culvert/contract'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { amountText, dayText } from '../ui/formats.ts'
 import { keyOfLine, keyOfTransfer } from './arrangeTide.ts'
 

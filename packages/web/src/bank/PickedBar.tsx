@@ -1,7 +1,7 @@
 import { Box } from '@chakra-ui/react'
 import type { BankPage } from '@culvert/contract'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText } from '../ui/formats.ts'

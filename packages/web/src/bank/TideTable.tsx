@@ -1,7 +1,7 @@
 import { Box } from '@chakra-ui/react'
 import type { BankItem, TransferItem } from '@culvert/contract'
 import { dayNumber } from '@culvert/core'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { amountText, countText } from '../ui/formats.ts'
 import type { Tide, TideFold, TideMark, TideTone } from './arrangeTide.ts'
 import './tide.css'

@@ -1,6 +1,6 @@
 import { bankEndpoints as at } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
+import { call } from '../context/request.ts'
 
 export const bankAccountsQuery = (clientId: number) =>
   queryOptions({

@@ -1,6 +1,6 @@
 import type { BankPage } from '@culvert/contract'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import type { Tide, TideMark } from './arrangeTide.ts'

@@ -1,7 +1,7 @@
 import type { EntryRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'

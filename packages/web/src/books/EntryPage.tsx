@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
-import { pathOf } from '../settlements/settlementQueries.ts'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
@@ -36,7 +36,11 @@ export const EntryPage = () => {
           <span>
             {entry.document.replace('_', ' ')} of {dateText(entry.date)}, {data.currency}
           </span>
-          {data.settlement ? <Link to={href(pathOf(data.settlement))}>{entry.memo}</Link> : <span>{entry.memo}</span>}
+          {data.settlement ? (
+            <Link to={href(settlementPath(data.settlement))}>{entry.memo}</Link>
+          ) : (
+            <span>{entry.memo}</span>
+          )}
           {entry.reverses ? <Link to={href(`/books/entries/${entry.reverses}`)}>reverses {entry.reverses}</Link> : null}
           {entry.reversedBy ? (
             <Link className="ochre" to={href(`/books/entries/${entry.reversedBy}`)}>

@@ -1,7 +1,8 @@
 import { Box, Flex } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { useMapActs } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { dateText } from '../ui/formats.ts'
@@ -9,13 +10,13 @@ import { Input } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { BookLinks } from './BookLinks.tsx'
-import { ratesQuery, useRateActs } from './bookQueries.ts'
+import { ratesQuery } from './bookQueries.ts'
 
 /** The exchange rates that entries in other currencies are booked at: each from its date until the next. */
 export const RatesPage = () => {
   const { clientId, base } = useClient()
   const { data } = useQuery(ratesQuery(clientId))
-  const { saveRates } = useRateActs(clientId)
+  const { saveRates } = useMapActs(clientId)
   const notice = useNotice()
   const [draft, setDraft] = useState({ date: '', from: '', rate: '' })
   const plain = draft.rate.trim().replace(',', '.')

@@ -1,7 +1,7 @@
 import type { RegisterRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
-import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'

@@ -1,6 +1,6 @@
-import { bookEndpoints as at, type OpeningPage, type RateRow } from '@culvert/contract'
+import { bookEndpoints as at, type OpeningPage } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
+import { call } from '../context/request.ts'
 
 interface Range {
   readonly from: string | null
@@ -39,19 +39,6 @@ export const ratesQuery = (clientId: number) =>
     queryKey: ['client', clientId, 'rates'],
     queryFn: () => call(at.rates, { client: clientId }),
   })
-
-/** What can be done to exchange rates; after it, everything of the client is asked for again. */
-export const useRateActs = (clientId: number) => {
-  const queries = useQueryClient()
-  return {
-    saveRates: useMutation({
-      mutationFn: (rates: RateRow[]) => call(at.saveRates, { client: clientId, body: { rates } }),
-      onSettled: () => {
-        void queries.invalidateQueries({ queryKey: ['client', clientId] })
-      },
-    }),
-  }
-}
 
 export const openingQuery = (clientId: number) =>
   queryOptions({

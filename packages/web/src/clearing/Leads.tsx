@@ -1,7 +1,7 @@
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { Link } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
-import { pageOfRef } from '../course/startOfLink.ts'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { pageOfRef } from '../context/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText, countText, dateText, dayText, readableDates } from '../ui/formats.ts'
 

@@ -1,6 +1,6 @@
 import type { ProofPage } from '@culvert/contract'
-import { startOfRef } from '../course/startOfLink.ts'
-import { useTrace } from '../course/TraceContext.tsx'
+import { startOfRef } from '../context/startOfLink.ts'
+import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dayText } from '../ui/formats.ts'
 

@@ -5,7 +5,7 @@ import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip 
 import { useTheme } from 'next-themes'
 import { useMemo, useState } from 'react'
 import { Line } from 'react-chartjs-2'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { amountText, dateText, dayText } from '../ui/formats.ts'
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, Tooltip)

@@ -1,6 +1,6 @@
 import { closeEndpoints as at } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
+import { call } from '../context/request.ts'
 
 export const closeQuery = (clientId: number) =>
   queryOptions({

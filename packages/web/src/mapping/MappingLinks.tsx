@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { useHref } from '../course/ClientContext.tsx'
+import { useHref } from '../context/ClientContext.tsx'
 
 const pages = [
   ['routes', '/mapping', 'Routes'],

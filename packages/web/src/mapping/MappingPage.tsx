@@ -4,8 +4,9 @@ import { kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
-import { sourcesQuery } from '../sources/sourceQueries.ts'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { RequestRefused } from '../context/request.ts'
+import { mappingQuery, sourcesQuery, useMapActs } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, rangeText } from '../ui/formats.ts'
@@ -13,9 +14,7 @@ import { useKey } from '../ui/keys.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { RequestRefused } from '../ui/request.ts'
 import { MappingLinks } from './MappingLinks.tsx'
-import { mappingQuery, useMappingActs } from './mappingQueries.ts'
 import { RouteRow } from './RouteRow.tsx'
 import { editOf, isWhole, keyOf, type RouteEdit, routeOf, targetText } from './routeEdit.ts'
 
@@ -49,7 +48,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const href = useHref()
   const [search] = useSearchParams()
   const notice = useNotice()
-  const { save } = useMappingActs(clientId)
+  const { save } = useMapActs(clientId)
   const [edits, setEdits] = useState<ReadonlyMap<string, RouteEdit>>(new Map())
   const [unseenOpen, setUnseenOpen] = useState(false)
   const [question, setQuestion] = useState<string | null>(null)

@@ -3,7 +3,8 @@ import type { ItemRow, RouteBody, SeenProduct } from '@culvert/contract'
 import { sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { useMapActs } from '../context/sharedQueries.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { amountText, countText, dateText } from '../ui/formats.ts'
@@ -28,7 +29,8 @@ const routesOf = (products: readonly SeenProduct[]): RouteBody[] => [
 export const ProductsTable = ({ items, version }: { readonly items: readonly ItemRow[]; readonly version: number }) => {
   const { clientId, base, locale } = useClient()
   const { data, error } = useQuery(productsQuery(clientId))
-  const { save, saveItems } = useMappingActs(clientId)
+  const { save } = useMapActs(clientId)
+  const { saveItems } = useMappingActs(clientId)
   const notice = useNotice()
   const [asked, setAsked] = useState(false)
   if (error) return <Box color="fg.error">{error.message}</Box>

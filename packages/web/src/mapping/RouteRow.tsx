@@ -1,12 +1,12 @@
 import type { MappingPage, SeenRow } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { useMemo } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { AccountPicker } from '../ui/AccountPicker.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText } from '../ui/formats.ts'
-import { AccountPicker } from './AccountPicker.tsx'
+import { TaxChoice } from '../ui/TaxChoice.tsx'
 import { editOf, elsewhere, otherTargets, type RouteEdit, targetText } from './routeEdit.ts'
-import { TaxChoice } from './TaxChoice.tsx'
 
 interface RouteRowProps {
   readonly row: SeenRow

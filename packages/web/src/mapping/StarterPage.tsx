@@ -3,19 +3,20 @@ import { type AccountType, kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { mappingQuery, useMapActs } from '../context/sharedQueries.ts'
+import { AccountPicker } from '../ui/AccountPicker.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { countText } from '../ui/formats.ts'
+import { freeCode } from '../ui/freeCode.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { AccountPicker } from './AccountPicker.tsx'
-import { freeCode } from './freeCode.ts'
+import { TaxChoice } from '../ui/TaxChoice.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
-import { mappingQuery, starterQuery, useMappingActs } from './mappingQueries.ts'
+import { starterQuery } from './mappingQueries.ts'
 import { newRoute } from './newRoute.ts'
-import { TaxChoice } from './TaxChoice.tsx'
 
 /** The starter map: a route proposed for everything that none serves yet, why, and the accounts to make where none fits. */
 export const StarterPage = () => {
@@ -50,7 +51,7 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
   const href = useHref()
   const navigate = useNavigate()
   const notice = useNotice()
-  const { save, addAccount } = useMappingActs(clientId)
+  const { save, addAccount } = useMapActs(clientId)
   const [choices, setChoices] = useState<ReadonlyMap<string, Choice>>(
     () => new Map(rows.map(row => [keyOf(row), firstChoice(row)])),
   )

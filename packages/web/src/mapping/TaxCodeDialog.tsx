@@ -1,7 +1,7 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { Button } from '../ui/Button.tsx'
 import { Input, Select } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'

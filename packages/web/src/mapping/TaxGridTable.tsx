@@ -1,7 +1,7 @@
 import type { TaxCodeRow } from '@culvert/contract'
 import { type GridCell, type GridLine, isForeign, kinds, percentOf, proposeCode, type TaxGrid } from '@culvert/core'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { amountText, countText } from '../ui/formats.ts'
 import type { CellAt } from './useTaxDraft.ts'
 

@@ -1,21 +1,13 @@
 import { Box, Flex } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
-import { useClient } from '../course/ClientContext.tsx'
-import { lineColumns } from '../settlements/lineColumns.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
+import { lineColumns } from '../ui/lineColumns.tsx'
 import { SheetTable } from '../ui/SheetTable.tsx'
 import { taxLinesQuery } from './mappingQueries.ts'
-import type { TaxPlace } from './taxPlaceText.ts'
-
-/** Which lines of a month are listed: of a place, or what hangs on nothing known. */
-export interface TaxLinesOf {
-  readonly title: string
-  readonly currency: string
-  readonly place?: Pick<TaxPlace, 'region' | 'class' | 'since'>
-  readonly hanging?: 'lost' | 'unsplit'
-}
+import type { TaxLinesOf } from './taxPlaceText.ts'
 
 /** The lines behind one row of the tax check; of a line that is taxed in parts, the part. */
 export const TaxLines = ({

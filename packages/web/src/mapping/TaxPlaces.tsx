@@ -1,7 +1,7 @@
 import type { TaxCheckPage } from '@culvert/contract'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
-import type { TaxLinesOf } from './TaxLines.tsx'
+import type { TaxLinesOf } from './taxPlaceText.ts'
 import { type TaxPlace, taxPlaceFaults, taxPlaceText } from './taxPlaceText.ts'
 
 interface TaxPlacesProps {

@@ -1,24 +1,15 @@
 import {
   type ItemRow,
   mappingEndpoints as map,
-  type NewAccount,
   type RuleBody,
-  type SaveRoutes,
   type SaveTaxRows,
   type TaxCodeRow,
   type TaxFilingBody,
   taxEndpoints as tax,
 } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
-import type { TaxLinesOf } from './TaxLines.tsx'
-
-export const mappingQuery = (clientId: number, source: string) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'mapping', source],
-    queryFn: () => call(map.mapping, { client: clientId, params: { source } }),
-    enabled: source !== '',
-  })
+import { call } from '../context/request.ts'
+import type { TaxLinesOf } from './taxPlaceText.ts'
 
 export const starterQuery = (clientId: number, source: string) =>
   queryOptions({
@@ -41,12 +32,6 @@ export const touchedQuery = (clientId: number, rules: readonly RuleBody[] | null
     enabled: rules !== null && rules.length > 0,
     retry: false,
     placeholderData: keepPreviousData,
-  })
-
-export const itemsQuery = (clientId: number) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'items'],
-    queryFn: () => call(map.items, { client: clientId }),
   })
 
 export const productsQuery = (clientId: number) =>
@@ -92,14 +77,6 @@ export const useMappingActs = (clientId: number) => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
   return {
-    save: useMutation({
-      mutationFn: (body: SaveRoutes) => call(map.saveRoutes, { client: clientId, body }),
-      onSettled,
-    }),
-    addAccount: useMutation({
-      mutationFn: (body: NewAccount) => call(map.addAccounts, { client: clientId, body }),
-      onSettled,
-    }),
     fileTax: useMutation({
       mutationFn: (body: TaxFilingBody) => call(tax.fileTax, { client: clientId, body }),
       onSettled,

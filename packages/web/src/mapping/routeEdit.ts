@@ -1,6 +1,6 @@
 import type { MappingPage, RouteBody, SeenRow } from '@culvert/contract'
 import { isTaxKind, type Kind } from '@culvert/core'
-import type { OtherTarget } from './AccountPicker.tsx'
+import type { OtherTarget } from '../ui/AccountPicker.tsx'
 import { newRoute } from './newRoute.ts'
 
 /** Where a row's route is to point, while it is being changed. */

@@ -18,3 +18,11 @@ export const taxPlaceFaults = (place: TaxPlace): readonly string[] =>
     // The last, since its money is told after it.
     place.open !== 0 ? 'no code, or no route' : null,
   ].filter(fault => fault !== null)
+
+/** Which lines of a month are listed: of a place, or what hangs on nothing known. */
+export interface TaxLinesOf {
+  readonly title: string
+  readonly currency: string
+  readonly place?: Pick<TaxPlace, 'region' | 'class' | 'since'>
+  readonly hanging?: 'lost' | 'unsplit'
+}

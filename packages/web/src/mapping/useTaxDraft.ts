@@ -1,7 +1,7 @@
 import type { ClassBody, TaxDoubt, TaxGridPage, TaxRowBody } from '@culvert/contract'
 import { fewerRows, type GridPlace, gridPeriods, setCell } from '@culvert/core'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { useMappingActs } from './mappingQueries.ts'

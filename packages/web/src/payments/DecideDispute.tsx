@@ -1,7 +1,7 @@
 import { Flex } from '@chakra-ui/react'
 import type { DisputeRow, DisputesPage } from '@culvert/contract'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { Button } from '../ui/Button.tsx'
 import { amountText, currencySign, dateText } from '../ui/formats.ts'
 import { Input, Select } from '../ui/Input.tsx'

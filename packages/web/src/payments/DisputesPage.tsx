@@ -2,7 +2,8 @@ import type { DisputeRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { countText, dateText } from '../ui/formats.ts'
@@ -88,11 +89,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       head: 'Settlement',
       width: '120px',
       cell: row => (
-        <Link
-          to={href(
-            `/settlements/${encodeURIComponent(row.source)}/${encodeURIComponent(row.settlement)}/${row.currency}`,
-          )}
-        >
+        <Link to={href(settlementPath({ source: row.source, key: row.settlement, currency: row.currency }))}>
           {row.settlement}
         </Link>
       ),

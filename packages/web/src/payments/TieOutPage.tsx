@@ -2,8 +2,9 @@ import { Box } from '@chakra-ui/react'
 import type { TieOutPage as TieOutFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
-import { useTrace } from '../course/TraceContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { settlementPath } from '../context/settlementPath.ts'
+import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText, countText, dateText } from '../ui/formats.ts'
 import { Select } from '../ui/Input.tsx'
@@ -23,8 +24,7 @@ const sortWords: Record<Item['sort'], string> = {
   amount_differs: 'collected differs from the order',
 }
 
-const pathOf = ({ source, settlement, currency }: Item['line']): string =>
-  `/settlements/${encodeURIComponent(source)}/${encodeURIComponent(settlement)}/${currency}`
+const pathOf = ({ settlement, ...key }: Item['line']): string => settlementPath({ ...key, key: settlement })
 
 /** Channels' tenders held against what the gateways collected: what only one side knows of. */
 export const TieOutPage = () => {

@@ -1,6 +1,6 @@
 import { paymentEndpoints as at, type DecideDispute } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
+import { call } from '../context/request.ts'
 
 export const tieOutQuery = (clientId: number) =>
   queryOptions({

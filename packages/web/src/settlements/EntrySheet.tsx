@@ -1,6 +1,6 @@
 import type { SettlementPage } from '@culvert/contract'
 import { Link } from 'react-router'
-import { useHref } from '../course/ClientContext.tsx'
+import { useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
 import type { EntryRowItem, PlacedLine } from './arrangeEntry.ts'

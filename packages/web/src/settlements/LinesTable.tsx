@@ -1,13 +1,13 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { SettlementPage, StatementRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
+import { lineColumns } from '../ui/lineColumns.tsx'
 import { SheetTable } from '../ui/SheetTable.tsx'
 import { kindText } from '../ui/words.ts'
-import { lineColumns } from './lineColumns.tsx'
 import { activityQuery } from './settlementQueries.ts'
 
 /** The activity lines behind one figure. */

@@ -1,7 +1,7 @@
 import { Box, Flex } from '@chakra-ui/react'
 import { useState } from 'react'
-import { useRateActs } from '../books/bookQueries.ts'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { useMapActs } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Input } from '../ui/Input.tsx'
@@ -10,7 +10,7 @@ import { useNotice } from '../ui/Notice.tsx'
 /** Brings in the exchange rate that a settlement waits for, from where it was found missing. */
 export const QuickRate = ({ currency, entryDate }: { readonly currency: string; readonly entryDate: string }) => {
   const { clientId, base } = useClient()
-  const { saveRates } = useRateActs(clientId)
+  const { saveRates } = useMapActs(clientId)
   const notice = useNotice()
   const [rate, setRate] = useState('')
   const [date, setDate] = useState(entryDate)

@@ -2,13 +2,13 @@ import { Flex } from '@chakra-ui/react'
 import type { Kind } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
-import { AccountPicker } from '../mapping/AccountPicker.tsx'
-import { mappingQuery, useMappingActs } from '../mapping/mappingQueries.ts'
-import { TaxChoice } from '../mapping/TaxChoice.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { mappingQuery, useMapActs } from '../context/sharedQueries.ts'
+import { AccountPicker } from '../ui/AccountPicker.tsx'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { TaxChoice } from '../ui/TaxChoice.tsx'
 import { kindText } from '../ui/words.ts'
 
 /** Maps a kind from where it was found missing. */
@@ -23,7 +23,7 @@ export const QuickRoute = ({
 }) => {
   const { clientId } = useClient()
   const { data } = useQuery(mappingQuery(clientId, source))
-  const { save } = useMappingActs(clientId)
+  const { save } = useMapActs(clientId)
   const notice = useNotice()
   const [account, setAccount] = useState<string | null>(null)
   const [taxCode, setTaxCode] = useState<string | null>(null)

@@ -3,8 +3,9 @@ import type { SettlementPage as SettlementFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
-import { useTrace } from '../course/TraceContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { settlementPath } from '../context/settlementPath.ts'
+import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
@@ -22,7 +23,7 @@ import { LinesTable } from './LinesTable.tsx'
 import { LinkLines } from './LinkLines.tsx'
 import { postedText, takenBackText } from './outcomeText.ts'
 import { StatementSheet } from './StatementSheet.tsx'
-import { pathOf, settlementQuery, useSettlementActs } from './settlementQueries.ts'
+import { settlementQuery, useSettlementActs } from './settlementQueries.ts'
 
 /** One settlement: what the source says at the left, what it is booked as at the right. */
 export const SettlementPage = () => {
@@ -56,7 +57,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const beside = useMemo(() => layBeside(page, items), [page, items])
   const key = { source: page.source, key: page.key, currency: page.currency }
   const { previous, next } = page.place
-  const go = (to: typeof next) => to && void navigate(href(pathOf(to)))
+  const go = (to: typeof next) => to && void navigate(href(settlementPath(to)))
   const busy = acts.post.isPending || acts.takeBack.isPending
   const canPost = page.state === 'proposed' && !busy
   const post = () => {

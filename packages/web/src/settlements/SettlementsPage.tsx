@@ -2,7 +2,8 @@ import type { SettlementRow, SettlementState } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { useClient, useHref, usePeriod } from '../course/ClientContext.tsx'
+import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
@@ -15,7 +16,7 @@ import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
 import { reasonText } from '../ui/words.ts'
 import { postedText, takenBackText } from './outcomeText.ts'
-import { pathOf, settlementsQuery, useSettlementActs } from './settlementQueries.ts'
+import { settlementsQuery, useSettlementActs } from './settlementQueries.ts'
 
 const keyOf = (row: SettlementRow): string => `${row.source} ${row.key} ${row.currency}`
 const states: readonly [string, string][] = [
@@ -167,7 +168,7 @@ export const SettlementsPage = () => {
         columns={columns}
         rows={rows}
         rowKey={keyOf}
-        onOpen={row => void navigate(href(pathOf(row)))}
+        onOpen={row => void navigate(href(settlementPath(row)))}
         selected={selected}
         onSelect={setSelected}
         className={row => (row.state === 'blocked' ? 'waiting' : '')}

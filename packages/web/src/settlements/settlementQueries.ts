@@ -1,6 +1,6 @@
 import { settlementEndpoints as at, type SettlementKeyBody } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
+import { call } from '../context/request.ts'
 
 export interface ListFilter {
   readonly state: string | null
@@ -15,9 +15,6 @@ export const settlementsQuery = (clientId: number, filter: ListFilter) =>
     queryFn: () => call(at.settlements, { client: clientId, query: { ...filter, limit: 1000 } }),
     placeholderData: keepPreviousData,
   })
-
-export const pathOf = (key: SettlementKeyBody): string =>
-  `/settlements/${encodeURIComponent(key.source)}/${encodeURIComponent(key.key)}/${key.currency}`
 
 export const settlementQuery = (clientId: number, key: SettlementKeyBody) =>
   queryOptions({

@@ -1,7 +1,7 @@
 import { Box } from '@chakra-ui/react'
 import type { BasisEffect, SourceOptionsBody } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'

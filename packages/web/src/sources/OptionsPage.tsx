@@ -3,7 +3,8 @@ import type { SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { sourcesQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { Input, Select } from '../ui/Input.tsx'
@@ -12,7 +13,7 @@ import { Page } from '../ui/Page.tsx'
 import { BasisDialog } from './BasisDialog.tsx'
 import { basisText } from './basisText.ts'
 import { changedOptions, draftOf, type OptionsDraft, optionsIn, toggled } from './optionsDraft.ts'
-import { optionsQuery, sourcesQuery, useSaveOptions } from './sourceQueries.ts'
+import { optionsQuery, useSaveOptions } from './sourceQueries.ts'
 
 /** What a source's lines are booked by, besides the map: saved as a version of it. */
 export const OptionsPage = () => {

@@ -2,7 +2,7 @@ import { Box, Flex } from '@chakra-ui/react'
 import type { PullRow } from '@culvert/contract'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 

@@ -2,7 +2,8 @@ import { Box, Flex } from '@chakra-ui/react'
 import type { PullRow, UploadOutcome } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
@@ -10,7 +11,7 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { isUnderWay, PullProgress, pullText } from './PullProgress.tsx'
-import { pullsQuery, sourcesQuery, useSourceActs } from './sourceQueries.ts'
+import { useSourceActs } from './sourceQueries.ts'
 
 const sorts: Record<PullRow['sort'], string> = {
   pull: 'pull',

@@ -1,14 +1,15 @@
 import type { SourceRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
-import { useClient, useHref } from '../course/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { sourcesQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { isUnderWay, PullProgress, pullText } from './PullProgress.tsx'
-import { sourcesQuery, useSourceActs } from './sourceQueries.ts'
+import { useSourceActs } from './sourceQueries.ts'
 
 const shapes: Record<SourceRow['shape'], string> = { combined: 'marketplace', channel: 'channel', gateway: 'gateway' }
 

@@ -1,23 +1,6 @@
 import { sourceEndpoints as at, type SourceOptionsBody } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
-
-const underWay = new Set(['waiting', 'running', 'cancelling'])
-
-export const sourcesQuery = (clientId: number) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'sources'],
-    queryFn: () => call(at.sources, { client: clientId }),
-    refetchInterval: query =>
-      query.state.data?.sources.some(source => source.lastPull && underWay.has(source.lastPull.state)) ? 400 : false,
-  })
-
-export const pullsQuery = (clientId: number, source: string | null) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'pulls', source],
-    queryFn: () => call(at.pulls, { client: clientId, query: { source } }),
-    refetchInterval: query => (query.state.data?.pulls.some(pull => underWay.has(pull.state)) ? 400 : false),
-  })
+import { call } from '../context/request.ts'
 
 export const useSourceActs = (clientId: number) => {
   const queries = useQueryClient()

@@ -1,6 +1,6 @@
 import type { TraceStart } from '@culvert/contract'
-import { useClient } from '../course/ClientContext.tsx'
-import { useTrace } from '../course/TraceContext.tsx'
+import { useClient } from '../context/ClientContext.tsx'
+import { useTrace } from '../context/TraceContext.tsx'
 import { amountText, currencySign } from './formats.ts'
 
 interface AmountProps {

@@ -1,6 +1,6 @@
 import { Box, Flex } from '@chakra-ui/react'
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from 'react'
-import { RequestRefused } from './request.ts'
+import { RequestRefused } from '../context/request.ts'
 
 interface Said {
   readonly tone: 'done' | 'refused'

@@ -10,7 +10,7 @@ import {
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { useTrace } from '../course/TraceContext.tsx'
+import { useTrace } from '../context/TraceContext.tsx'
 import { Input } from './Input.tsx'
 import { useKey } from './keys.ts'
 

@@ -7,7 +7,7 @@ import { Button } from '../ui/Button.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
-import { descriptionQuery } from './courseQueries.ts'
+import { descriptionQuery } from './appQueries.ts'
 
 interface Call {
   readonly name: string

@@ -1,4 +1,5 @@
 import type { ProofDocumentRef, TraceStart } from '@culvert/contract'
+import { settlementPath } from './settlementPath.ts'
 
 /** Where a trace link leads: `order:90001` or `line:openhall/OH-1`; null for an ordinary address. */
 export const startOfLink = (link: string): TraceStart | null => {
@@ -15,7 +16,7 @@ export const pageOfRef = (ref: ProofDocumentRef, currency: string): string | nul
     case 'settlement':
       return ref.key === ''
         ? `/settlements?source=${encodeURIComponent(ref.source)}`
-        : `/settlements/${encodeURIComponent(ref.source)}/${encodeURIComponent(ref.key)}/${currency}`
+        : settlementPath({ source: ref.source, key: ref.key, currency })
     case 'entry':
       return `/books/entries/${ref.fiscalYear}-${ref.number}`
     case 'source':

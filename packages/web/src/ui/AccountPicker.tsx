@@ -3,8 +3,8 @@ import type { AccountRow } from '@culvert/contract'
 import { type AccountType, type Kind, kinds } from '@culvert/core'
 import { Command } from 'cmdk'
 import { useRef, useState } from 'react'
-import { accountTypeText } from '../ui/words.ts'
 import { NewAccountDialog } from './NewAccountDialog.tsx'
+import { accountTypeText } from './words.ts'
 import './picker.css'
 
 interface AccountPickerProps {

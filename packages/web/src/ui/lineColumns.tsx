@@ -1,7 +1,7 @@
 import type { ActivityRow } from '@culvert/contract'
-import { Amount } from '../ui/Amount.tsx'
-import { momentText } from '../ui/formats.ts'
-import type { SheetColumn } from '../ui/SheetTable.tsx'
+import { Amount } from './Amount.tsx'
+import { momentText } from './formats.ts'
+import type { SheetColumn } from './SheetTable.tsx'
 
 /** The columns of a list of activity lines in one currency; times in the client's zone. */
 export const lineColumns = (currency: string, timeZone: string): readonly SheetColumn<ActivityRow>[] => [

@@ -2,9 +2,9 @@ import { Box, Flex } from '@chakra-ui/react'
 import { type Session, type StageName, stageNames } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
+import { sessionQuery } from '../context/sharedQueries.ts'
 import { amountText } from '../ui/formats.ts'
-import { sessionQuery } from './courseQueries.ts'
-import { stageLabels, stageSaying } from './stages.ts'
+import { stageLabels, stageSaying } from '../ui/stages.ts'
 
 /** The page before a client is chosen: a row per client, a column per stage with what waits there. */
 export const ClientsPage = () => {

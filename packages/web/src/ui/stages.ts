@@ -1,5 +1,5 @@
 import type { StageName, StageSummary } from '@culvert/contract'
-import { monthText } from '../ui/formats.ts'
+import { monthText } from './formats.ts'
 
 export const stageLabels: Record<StageName, string> = {
   sources: 'Sources',

@@ -1,7 +1,7 @@
 import type { MappingPage } from '@culvert/contract'
 import { isSupply, type Kind } from '@culvert/core'
 import { Link } from 'react-router'
-import { useHref } from '../course/ClientContext.tsx'
+import { useHref } from '../context/ClientContext.tsx'
 import { TaxCodePicker } from './TaxCodePicker.tsx'
 
 interface TaxChoiceProps {

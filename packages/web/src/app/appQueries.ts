@@ -1,8 +1,6 @@
 import { bookEndpoints as books, clientEndpoints as clients, type TraceStart } from '@culvert/contract'
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { call } from '../ui/request.ts'
-
-export const sessionQuery = queryOptions({ queryKey: ['session'], queryFn: () => call(clients.session) })
+import { call } from '../context/request.ts'
 
 export const courseQuery = (clientId: number) =>
   queryOptions({

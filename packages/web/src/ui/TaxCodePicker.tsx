@@ -1,5 +1,5 @@
 import type { TaxCodeRow } from '@culvert/contract'
-import { Select } from '../ui/Input.tsx'
+import { Select } from './Input.tsx'
 
 interface TaxCodePickerProps {
   readonly label: string

@@ -2,13 +2,13 @@ import { Box, Flex } from '@chakra-ui/react'
 import type { TraceStep } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { startOfLink } from '../context/startOfLink.ts'
+import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { readableDates } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
-import { useClient, useHref } from './ClientContext.tsx'
-import { traceQuery } from './courseQueries.ts'
-import { startOfLink } from './startOfLink.ts'
-import { useTrace } from './TraceContext.tsx'
+import { traceQuery } from './appQueries.ts'
 
 const sorts: Record<TraceStep['sort'], string> = {
   order: 'Order',

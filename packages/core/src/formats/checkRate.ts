@@ -1,6 +1,6 @@
 import { isDate } from '../activity/localDate.ts'
-import { isCurrency } from './currency.ts'
-import type { ExchangeRate } from './exchange.ts'
+import { isCurrency } from '../money/currency.ts'
+import type { ExchangeRate } from '../money/exchange.ts'
 
 export type RateFault = 'not_a_date' | 'unknown_currency' | 'same_currency' | 'not_a_rate'
 

@@ -2,13 +2,13 @@ import { Box } from '@chakra-ui/react'
 import { type AccountRow, accountTypes } from '@culvert/contract'
 import type { AccountType } from '@culvert/core'
 import { useEffect, useState } from 'react'
-import { useClient } from '../course/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
-import { Input, Select } from '../ui/Input.tsx'
-import { Modal } from '../ui/Modal.tsx'
-import { accountTypeText } from '../ui/words.ts'
+import { useClient } from '../context/ClientContext.tsx'
+import { useMapActs } from '../context/sharedQueries.ts'
+import { Button } from './Button.tsx'
 import { freeCode } from './freeCode.ts'
-import { useMappingActs } from './mappingQueries.ts'
+import { Input, Select } from './Input.tsx'
+import { Modal } from './Modal.tsx'
+import { accountTypeText } from './words.ts'
 
 interface NewAccountProps {
   readonly open: boolean
@@ -25,7 +25,7 @@ const bound = new Set(['bank', 'card', 'clearing'])
 /** Makes an account of the chart where it was found missing. */
 export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }: NewAccountProps) => {
   const { clientId, base } = useClient()
-  const { addAccount } = useMappingActs(clientId)
+  const { addAccount } = useMapActs(clientId)
   const [draft, setDraft] = useState({ code: '', name: '', type: type as string, currency: base })
   const [problem, setProblem] = useState('')
   useEffect(() => {

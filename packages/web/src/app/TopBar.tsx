@@ -3,11 +3,11 @@ import { dateOfDay, dayNumber } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
 import { useNavigate, useSearchParams } from 'react-router'
+import { useClient } from '../context/ClientContext.tsx'
+import { sessionQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { momentText, monthText } from '../ui/formats.ts'
 import { Select } from '../ui/Input.tsx'
-import { useClient } from './ClientContext.tsx'
-import { sessionQuery } from './courseQueries.ts'
 import { FindBox } from './FindBox.tsx'
 
 /** Months from the latest back, two years at most. */

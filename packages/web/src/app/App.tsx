@@ -1,6 +1,6 @@
 import { lazy, Suspense } from 'react'
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
-import { ClientsPage } from './ClientsPage.tsx'
+import { ClientsPage } from '../clients/ClientsPage.tsx'
 import { Frame } from './Frame.tsx'
 
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))

@@ -1,8 +1,8 @@
 import { type Course, type StageName, stageNames } from '@culvert/contract'
 import { NavLink } from 'react-router'
+import { useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { useHref } from './ClientContext.tsx'
-import { stageLabels, stageSaying } from './stages.ts'
+import { stageLabels, stageSaying } from '../ui/stages.ts'
 
 /** The course: the stages in the order of the money's way, each saying what waits there. */
 export const CourseBar = ({ course }: { readonly course: Course }) => {
