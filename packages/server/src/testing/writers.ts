@@ -1,9 +1,11 @@
 import { taxCodeRow, taxRowBody } from '@culvert/contract'
+import { defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
 import { setAsideItems } from '../bank/setAsideItems.ts'
 import { undoPairings } from '../bank/undoPairings.ts'
+import { postOpening, undoOpening } from '../books/openingBalances.ts'
 import { saveRates } from '../books/saveRates.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
@@ -17,6 +19,7 @@ import { postSettlements } from '../settlements/postSettlements.ts'
 import { setAside, takeUp } from '../settlements/setAside.ts'
 import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { takeBack } from '../settlements/takeBack.ts'
+import { saveOptions } from '../sources/sourceOptions.ts'
 import {
   addShop,
   csvOf,
@@ -138,6 +141,27 @@ export const writers: Readonly<Record<string, Writer>> = {
       rows: [{ code: 'S23' }, { region: 'DE', code: turn % 2 === 0 ? 'S23' : null }].map(row => taxRowBody.parse(row)),
       classes: turn % 3 === 0 ? [{ sku: null, category: 'Books', class: 'books' }] : [],
       byRows: true,
+    }),
+  'save options': (at, turn) =>
+    saveOptions(at.database, at.actor, {
+      source: 'openhall',
+      options: {
+        ...defaultOptions,
+        detail: [],
+        ancillaryFollows: turn % 3 === 0,
+        dateBasis: turn % 2 === 0 ? 'order' : 'first',
+      },
+    }),
+  'opening balances': at =>
+    postOpening(at.database, at.actor, {
+      date: '2025-12-31',
+      lines: [
+        { account: '1000', amount: 5000 },
+        { account: '2200', amount: -5000 },
+      ],
+    }).catch(error => {
+      if (isAnswer(error)) return undoOpening(at.database, at.actor)
+      throw error
     }),
   'save labels': (at, turn) =>
     saveLabels(at.database, at.actor, turn % 2 === 0 ? [] : [{ label: 'card', source: 'brookpay' }]),
