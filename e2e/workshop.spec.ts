@@ -26,11 +26,11 @@ test('what only the shop or only the gateway knows is listed, with its money', a
 
 test('a label is said to stand for the gateway, and to stand for none again', async ({ page }) => {
   await page.goto(`${workshop}/payments`)
-  await page.getByLabel('What Bank transfer stands for').selectOption('brookpay')
-  await expect(page.getByText('“Bank transfer” stands for brookpay from now on.')).toBeVisible()
+  await page.getByLabel('Who collects Bank transfer').selectOption('brookpay')
+  await expect(page.getByText('“Bank transfer” is collected by Brookpay from now on.')).toBeVisible()
   await expect(oneSided(page).filter({ hasText: 'never collected' }).nth(20)).toBeVisible()
-  await page.getByLabel('What Bank transfer stands for').selectOption('')
-  await expect(page.getByText('“Bank transfer” stands for no source.')).toBeVisible()
+  await page.getByLabel('Who collects Bank transfer').selectOption('')
+  await expect(page.getByText('“Bank transfer” is no source’s from now on.')).toBeVisible()
   await expect(oneSided(page)).toHaveCount(12)
 })
 

@@ -37,7 +37,7 @@ const changeState = (
 const ofKeys = (keys: readonly SettlementKey[]) => sql`FROM ${keyRows(keys)}
   WHERE s.client_id = current_client() AND s.source = k.source AND s.key = k.key AND s.currency = k.currency`
 
-/** Leaves settlements that are not posted out on purpose, with a reason. Returns how many it were. */
+/** Leaves settlements that are not posted out on purpose, with a reason. Returns how many there were. */
 export const setAside = (
   database: Database,
   actor: Actor,

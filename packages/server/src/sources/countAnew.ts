@@ -34,7 +34,7 @@ const readLines = (tx: Transaction, source: string, after: string): Promise<Stor
   rowsOf<StoredRow>(
     tx,
     sql`SELECT l.source, l.line_id AS "lineId", l.settlement_id AS "settlementId", l.settlement_key AS "settlementKey", l.occurred_text AS "occurredAt",
-      (extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
+      floor(extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
       l.description, l.quantity, l.unit_price AS "unitPrice", l.location, l.region, l.customer, l.email, l.ship_to AS "shipTo", l.currency,
       l.amount, l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.related_id AS "relatedId", l.status, l.available_at AS "availableAt", l.url,
       l.extra, l.content_hash AS digest, EXISTS (SELECT FROM settlement s WHERE s.client_id = l.client_id AND s.source = l.source

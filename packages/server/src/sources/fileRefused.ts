@@ -9,7 +9,7 @@ export class FileRefused extends Error {
   readonly count: number
 
   constructor(list: FaultList) {
-    super(`refused with ${list.count} faults`)
+    super(`refused with ${list.count} ${list.count === 1 ? 'fault' : 'faults'}`)
     this.faults = list.shown
     this.count = list.count
   }

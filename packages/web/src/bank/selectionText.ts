@@ -27,7 +27,9 @@ const sumText = (items: readonly { amount: number }[], money: Money): string =>
 export const equationText = ({ transfers, bankLines, proposal, decided }: TideGroup, money: Money): string => {
   if (transfers.length === 0 || bankLines.length === 0) return ''
   const difference = proposal?.difference ?? decided?.difference ?? 0
-  return `${sumText(transfers, money)} = ${sumText(bankLines, money)} · difference ${difference === 0 ? '0.00' : money(difference)}`
+  // An equals sign between unlike sums would be a lie.
+  const between = difference === 0 ? '=' : 'against'
+  return `${sumText(transfers, money)} ${between} ${sumText(bankLines, money)} · difference ${difference === 0 ? '0.00' : money(difference)}`
 }
 
 /** What speaks for a proposal, and what it waits for. */

@@ -143,6 +143,7 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
   const { clientId, locale } = useClient()
   const notice = useNotice()
   const save = useSaveLabels(clientId)
+  const nameOf = (source: string) => page.gateways.find(one => one.source === source)?.name ?? source
   const choose = (label: string, source: string) => {
     const rest = page.labels.flatMap(one =>
       one.label !== label && one.source !== null && one.source !== one.label
@@ -156,7 +157,9 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
         onError: notice.refuse,
         onSuccess: () =>
           notice.say(
-            source === '' ? `“${label}” stands for no source.` : `“${label}” stands for ${source} from now on.`,
+            source === ''
+              ? `“${label}” is no source’s from now on.`
+              : `“${label}” is collected by ${nameOf(source)} from now on.`,
           ),
       },
     )
@@ -168,7 +171,7 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
           <tr>
             <th>Means of payment, as the shop calls it</th>
             <th>Reported by</th>
-            <th style={{ width: 240 }}>Stands for</th>
+            <th style={{ width: 240 }}>Collected by</th>
             <th className="right" style={{ width: 240 }}>
               Tendered with no source behind
             </th>
@@ -181,7 +184,7 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
               <td>{row.channels.join(', ')}</td>
               <td>
                 <Select
-                  aria-label={`What ${row.label} stands for`}
+                  aria-label={`Who collects ${row.label}`}
                   h="28px"
                   disabled={save.isPending}
                   value={row.source ?? ''}

@@ -210,7 +210,9 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
 
 const footing = (page: SettlementFacts): string => {
   if (page.openingBalance === null || page.closingBalance === null) return 'states no balances'
-  return page.closingBalance - page.openingBalance === page.balance ? 'foots' : 'does not foot'
+  return page.closingBalance - page.openingBalance === page.balance
+    ? 'foots: opening balance and lines come to the closing balance'
+    : 'does not foot: opening balance and lines do not come to the closing balance'
 }
 
 const consequence = (page: SettlementFacts, locale: string): string => {
