@@ -3,7 +3,7 @@ import { seed } from '@culvert/core/testing'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { afterAll, expect, it } from 'vitest'
-import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { loadSettlement } from '../settlements/loadSettlement.ts'
 import { loadSetup } from '../settlements/loadSetup.ts'
@@ -151,7 +151,14 @@ it('what would turn the posted can change only while nothing is', async () => {
     options: { splitAtMonthEnd: false },
   })
   await takeBack(database, actor, keys)
+  // What was composed by the option of before can no longer be posted as it was: its pull is not the last.
+  const pulled = () =>
+    asClient(database, actor, tx => oneRow<{ last: number }>(tx, sql`SELECT last_pull AS last FROM source`))
+  const before = await pulled()
   await split()
+  expect((await pulled()).last).toBe(before.last + 1)
+  expect(await postSettlements(database, actor, keys)).toMatchObject({ notPosted: [] })
+  await takeBack(database, actor, keys)
   expect((await asClient(database, actor, tx => loadOptions(tx, 'openhall'))).options.splitAtMonthEnd).toBe(true)
 })
 

@@ -72,6 +72,11 @@ export const saveOptions = async (
           'Settlements of this source are posted: whether months are split, and whether what is pending is booked, can change only while none is. Take them back first.',
         )
       await refuseUnknown(tx, options)
+      // Whoever composed by the old ones and has not posted yet finds the source moved on, and composes anew.
+      if (changed.length > 0)
+        await tx.execute(
+          sql`UPDATE source SET last_pull = last_pull + 1 WHERE client_id = current_client() AND source = ${source}`,
+        )
       await tx.execute(sql`UPDATE source SET options = ${JSON.stringify(options)}::jsonb
         WHERE client_id = current_client() AND source = ${source}`)
       return before.dateBasis === options.dateBasis

@@ -128,7 +128,7 @@ export const TieOutPage = () => {
       {data && data.labels.length > 0 ? <Labels page={data} /> : null}
       {data && data.labels.length > 0 ? (
         <Box className="muted small" mt="8px">
-          Orders paid by a means that stands for no source are booked by their route on the{' '}
+          Orders paid by a means that no source collects are booked by their route on the{' '}
           <Link to={href('/mapping')} style={{ textDecoration: 'underline' }}>
             Mapping page
           </Link>
