@@ -8,7 +8,7 @@ module.exports = {
       comment: 'two folders that need each other are one room, or have something of a third',
       severity: 'error',
       scope: 'folder',
-      from: { path: '^packages/(core|contract|web|standins|demo)/src/' },
+      from: { path: '^packages/(core|contract|web|server|standins|demo)/src/' },
       to: { circular: true },
     },
   ],

@@ -28,7 +28,7 @@ export default defineConfig({
     rollupOptions: {
       input: {
         main: here('./src/main.ts'),
-        worker: here('./src/jobs/worker.ts'),
+        worker: here('./src/worker.ts'),
         prepare: here('./src/database/main.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: 'part-[hash].js' },

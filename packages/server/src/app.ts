@@ -13,15 +13,16 @@ import { refuseUnstorable } from './access/storable.ts'
 import { bankRoutes } from './bank/routes.ts'
 import { bookRoutes } from './books/routes.ts'
 import { clearingRoutes } from './clearing/routes.ts'
-import { courseRoutes } from './clients/courseRoutes.ts'
 import { clientRoutes } from './clients/routes.ts'
 import { closeRoutes } from './close/routes.ts'
+import { courseRoutes } from './course/routes.ts'
 import type { Database } from './database/connect.ts'
 import type { Jobs } from './jobs/boss.ts'
 import { mappingRoutes } from './mapping/routes.ts'
 import { paymentRoutes } from './payments/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
 import { sourceRoutes } from './sources/routes.ts'
+import { counters, monthChecks } from './stages.ts'
 
 const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url))
 
@@ -76,11 +77,11 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     express.json({ limit: '8mb' }),
     refuseUnstorable,
   )
-  app.use('/api', clientRoutes(database))
+  app.use('/api', clientRoutes(database, counters))
   const ofClient = Router({ mergeParams: true })
   ofClient.use(
     establishClient(database),
-    courseRoutes(database),
+    courseRoutes(database, counters),
     sourceRoutes(database, jobs),
     mappingRoutes(database),
     settlementRoutes(database),
@@ -88,7 +89,7 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     bankRoutes(database, jobs),
     clearingRoutes(database),
     bookRoutes(database),
-    closeRoutes(database),
+    closeRoutes(database, monthChecks),
   )
   app.use('/api/clients/:client', ofClient)
   app.use('/api', (_request, response) => {

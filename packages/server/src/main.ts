@@ -5,7 +5,7 @@ import { createApp } from './app.ts'
 import { ensurePerson } from './clients/createClient.ts'
 import { connect, type Report, startClockAt } from './database/connect.ts'
 import { startJobs } from './jobs/boss.ts'
-import { serveQueues } from './jobs/work.ts'
+import { serveQueues } from './work.ts'
 
 const environment = z
   .object({

@@ -5,10 +5,10 @@ import { z } from 'zod'
 import { SumOutOfRange } from '../database/connect.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { sqlState } from '../database/sqlState.ts'
-import { MapRefused } from '../mapping/mapRefused.ts'
-import { FileRefused } from '../sources/fileRefused.ts'
 import { briefly } from './briefly.ts'
+import { FileRefused } from './fileRefused.ts'
 import { mapFaultText } from './mapFaultText.ts'
+import { MapRefused } from './mapRefused.ts'
 import { Conflict, Question, Refused } from './refused.ts'
 
 const answerFor = (error: unknown): { status: number; body: Problem } => {

@@ -1,5 +1,5 @@
 import type { ClassFault, RouteFault, RuleFault, TaxCodeFault, TaxRowFault } from '@culvert/core'
-import type { MapFaults } from '../mapping/mapRefused.ts'
+import type { MapFaults } from './mapRefused.ts'
 
 /** All faults of a refused part of the map, for a person. */
 export const mapFaultText = (found: MapFaults): string => {

@@ -2,10 +2,10 @@ import type { bankGrantBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
-import { recordAct } from '../books/recordAct.ts'
+import { type Credentials, credentialsSchema } from '../activity/outsideService.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { type Credentials, credentialsSchema } from '../sources/outsideService.ts'
+import { recordAct } from '../ledger/recordAct.ts'
 
 /** What a bank has granted one client for one account: where it is asked, and with which key. */
 export interface BankGrant {

@@ -1,10 +1,10 @@
 import { composeCoded } from '@culvert/core'
 import { Refused } from '../access/refused.ts'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { loadMembers, type OpenLineRow, refusedMembers, storeDecisions } from './storePairings.ts'
 
 const reasons: Record<string, string> = {
@@ -63,6 +63,6 @@ export const codeLine = (
         },
         () => recordAct(tx, actor, { sort: 'code_line', note: `${wanted.bankLine} to ${wanted.to}` }),
       )
-      await refreshSummary(tx, ['bank', 'clearing', 'books'])
+      await markStages(tx, ['bank', 'clearing', 'books'])
     }),
   )

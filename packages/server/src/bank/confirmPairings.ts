@@ -1,10 +1,10 @@
 import type { ConfirmOutcome, PairingRow } from '@culvert/contract'
 import { composeDifference, daysBetween, sumMinor } from '@culvert/core'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { loadProposals } from './proposals.ts'
 import {
   type Decision,
@@ -80,7 +80,7 @@ const tie = async (
     await storeDecisions(tx, { account: wanted.account, decisions, fiscalStart: client.fiscalStart }, () =>
       recordAct(tx, actor, { sort: 'confirm_pairings', note }),
     )
-    await refreshSummary(tx, ['bank', 'clearing', 'books'])
+    await markStages(tx, ['bank', 'clearing', 'books'])
   }
   return { confirmed: decisions.length, entries, refused }
 }

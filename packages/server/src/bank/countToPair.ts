@@ -1,16 +1,10 @@
 import { pairOpenItems } from '@culvert/contract'
 import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { together, type Waiting, type WaitingIn } from '../course/stages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { loadInBase } from '../setup/inBase.ts'
 import { loadOpenItems } from './openItems.ts'
-
-/** What is to be decided on bank accounts of one currency: how many things, their money in minor units, and the bank lines among them. */
-export interface WaitingIn {
-  readonly currency: string
-  readonly waiting: number
-  readonly amount: number
-  readonly note: number
-}
 
 interface OpenOn {
   readonly account: string
@@ -20,6 +14,10 @@ interface OpenOn {
 
 /** Open items up to which an account is paired to be counted; beyond it items of one amount are taken for one thing. */
 const mostPaired = 400
+
+/** What is to pair, in base; the note says how many bank lines there are. */
+export const countWaiting = async (tx: Transaction): Promise<Waiting> =>
+  together(await countToPair(tx), await loadInBase(tx))
 
 /** What is to pair: payouts and deposits that belong together are one thing to decide, and one sum of money. */
 export const countToPair = async (tx: Transaction): Promise<WaitingIn[]> => {

@@ -1,10 +1,10 @@
 import type { StatementOutcome } from '@culvert/contract'
 import type { BankLine, FaultList } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { refuseOn } from '../access/fileRefused.ts'
+import { markStages } from '../course/markStages.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { refreshStatistics } from '../database/statistics.ts'
-import { refuseOn } from '../sources/fileRefused.ts'
 import { type BankStage, openBankStage } from './stageBankLines.ts'
 
 /** Stores lines that are held whole. @throws FileRefused when an account is none of this client's. */
@@ -53,7 +53,7 @@ export const storeStaged = async (
     sql`SELECT code, max(date)::text AS "to" FROM incoming_bank GROUP BY code ORDER BY code`,
   ))
     await noteReach(tx, code, to)
-  await refreshSummary(tx, ['bank'])
+  await markStages(tx, ['bank'])
   return { added: added.count, same: told.lines - added.count, from: told.from, to: told.to, accounts: told.accounts }
 }
 

@@ -2,9 +2,9 @@ import type { BankItem, PairingFacts, TransferItem } from '@culvert/contract'
 import { convertMinor, currencyDigits, rateOn } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
+import { transferId } from '../ledger/transferId.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { boundElsewhere } from './boundElsewhere.ts'
-import { transferId } from './transferId.ts'
 
 /** A deposit comes within so many days of its payout. */
 const windowDays = 7

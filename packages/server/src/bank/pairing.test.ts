@@ -7,6 +7,7 @@ import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
+import { monthChecks } from '../stages.ts'
 import { addShop, booksOf, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
 import { codeLine } from './codeLine.ts'
 import { confirmCertain, confirmPairings } from './confirmPairings.ts'
@@ -284,7 +285,7 @@ describe('what a person decides', () => {
       codeLine(database, actor, { account: '1000', bankLine: `X${index}`, to: '6000', taxCode: 'S23', memo: '' }),
     )
     const undos = Array.from({ length: 4 }, () => undoAll(actor))
-    const locks = [true, false].map(locked => setLocked(database, actor, { month: '2026-02', locked }))
+    const locks = [true, false].map(locked => setLocked(database, actor, { month: '2026-02', locked }, monthChecks))
     await Promise.allSettled([...ties, ...codes, ...undos, ...locks])
     await undoAll(actor)
     await balances(actor)

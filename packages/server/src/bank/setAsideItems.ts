@@ -1,9 +1,9 @@
 import { Refused } from '../access/refused.ts'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { type Group, loadMembers, refusedMembers, storeDecisions } from './storePairings.ts'
 
 /** Leaves bank lines and transfers out on purpose, each for itself, with a reason; taking apart takes them up again. @throws Refused */
@@ -42,7 +42,7 @@ export const setAsideItems = (
         },
         () => recordAct(tx, actor, { sort: 'set_aside_bank', note: `${groups.length}: ${wanted.reason}` }),
       )
-      await refreshSummary(tx, ['bank', 'clearing'])
+      await markStages(tx, ['bank', 'clearing'])
       return groups.length
     }),
   )

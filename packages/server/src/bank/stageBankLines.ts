@@ -1,7 +1,7 @@
 import { type BankLine, type FaultList, maxMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { copyRecords, field, RecordBytes } from '../activity/stageActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { copyRecords, field, RecordBytes } from '../sources/stageActivity.ts'
 
 /** A chunk is copied when it has so many lines. */
 const chunkLines = 20_000

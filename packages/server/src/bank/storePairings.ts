@@ -1,6 +1,11 @@
 import { randomUUID } from 'node:crypto'
 import type { DecidedRow } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { inTransferOrder } from '../database/locks.ts'
+import { Stale } from '../database/retry.ts'
+import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { parseTransferId, transferId } from '../ledger/transferId.ts'
 import {
   countByFiscalYear,
   type NewEntry,
@@ -8,12 +13,7 @@ import {
   numberEntries,
   takeNumbers,
   writeEntries,
-} from '../books/writeEntries.ts'
-import { firstOpenDay, holdMonths } from '../close/periods.ts'
-import { rowsOf, type Transaction } from '../database/connect.ts'
-import { inTransferOrder } from '../database/locks.ts'
-import { Stale } from '../database/retry.ts'
-import { parseTransferId, transferId } from './transferId.ts'
+} from '../ledger/writeEntries.ts'
 
 /** Members of a pairing, by id. */
 export interface Group {

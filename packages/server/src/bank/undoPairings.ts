@@ -1,13 +1,13 @@
 import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
-import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 
 interface Standing {
   readonly pairing_id: string
@@ -75,7 +75,7 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
   if (undone.length < standing.length) throw new Stale('somebody else was quicker')
   await writeEntries(tx, numberEntries(reversals, firsts, fiscalStart), actId)
   await reopen(tx, standing)
-  await refreshSummary(tx, ['bank', 'clearing', 'books'])
+  await markStages(tx, ['bank', 'clearing', 'books'])
   return standing.length
 }
 

@@ -1,9 +1,9 @@
 import { containsWords } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import { recordAct } from '../books/recordAct.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { recordAct } from '../ledger/recordAct.ts'
 
 export interface SourceWordings {
   readonly source: string

@@ -1,7 +1,7 @@
 import type { ChartPage, EntryList, EntryPage, EntryRow, RegisterPage, RegisterRow } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { isBound, sumCurrency } from './accountMoney.ts'
+import { isBound, sumCurrency } from '../ledger/accountMoney.ts'
 
 /** The chart of accounts with balances up to a date (null: all), each in the money that its lines add up in. */
 export const loadChart = async (tx: Transaction, to: string | null): Promise<ChartPage> => {

@@ -1,9 +1,10 @@
 import { afterAll, expect, it } from 'vitest'
+import { importBalances } from '../activity/importBalances.ts'
 import { loadProofPage } from '../clearing/loadClearing.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { asClient } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
-import { importBalances } from '../sources/importBalances.ts'
+import { monthChecks } from '../stages.ts'
 import { booksOf, csvOf, makeClient, makeWeeks, settlementKeys, testDatabase, upload } from '../testing/madeClient.ts'
 import { loadOpening, postOpening, undoOpening } from './openingBalances.ts'
 
@@ -78,7 +79,7 @@ it('says what is wrong, and posts nothing', async () => {
   await refused({ lines: [...body.lines, { account: '9999', amount: 0 }] }, /9999 is no account/)
   await refused({ lines: [first as (typeof others)[0], first as (typeof others)[0]] }, /1000 is named twice/)
   await refused({ lines: [...body.lines, { account: '4000', amount: 0 }] }, /4000 has nothing on it/)
-  await setLocked(database, actor, { month: '2026-01', locked: true, reason: 'nothing in it' })
+  await setLocked(database, actor, { month: '2026-01', locked: true, reason: 'nothing in it' }, monthChecks)
   await refused({}, /2026-01 is locked/)
   await refused({ date: '2026-01-31' }, /locked/)
   expect((await booksOf(database, actor)).numbers?.count).toBe(0)

@@ -3,14 +3,14 @@ import { formatAmount, mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { holdMonths } from '../close/periods.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { recordAct } from './recordAct.ts'
-import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from './writeEntries.ts'
+import { holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 // What the accounts held as the books began. One such entry stands at a time; its mirror is an opening entry too, so that whoever reads opening
 // balances adds both.
@@ -116,7 +116,7 @@ export const postOpening = (database: Database, actor: Actor, wanted: z.output<t
       const [numbered] = numberEntries([entry], firsts, client.fiscalStart)
       if (!numbered) throw new Error('an entry was made and none was numbered')
       await writeEntries(tx, [numbered], await recordAct(tx, actor, { sort: 'post_opening', note: wanted.date }))
-      await refreshSummary(tx, ['clearing', 'books', 'close'])
+      await markStages(tx, ['clearing', 'books', 'close'])
       return `${numbered.fiscalYear}-${numbered.number}`
     }),
   )
@@ -141,7 +141,7 @@ export const undoOpening = (database: Database, actor: Actor): Promise<void> =>
       }
       const actId = await recordAct(tx, actor, { sort: 'undo_opening', note: standing.date })
       await writeEntries(tx, numberEntries([mirror], firsts, client.fiscalStart), actId)
-      await refreshSummary(tx, ['clearing', 'books', 'close'])
+      await markStages(tx, ['clearing', 'books', 'close'])
     }),
   )
 

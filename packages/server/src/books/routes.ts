@@ -4,11 +4,11 @@ import { z } from 'zod'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
+import { loadTrace } from '../trace/loadTrace.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
 import { loadRates } from './loadRates.ts'
 import { loadOpening, postOpening, undoOpening } from './openingBalances.ts'
 import { saveRates } from './saveRates.ts'
-import { loadTrace } from './trace.ts'
 
 const entryNumber = z.string().regex(/^\d{4}-\d{1,9}$/)
 

@@ -1,13 +1,13 @@
 import { checkRate, type ExchangeRate, type RateFault } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { recomposeOutdated } from '../composing/recompose.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
-import { countSave } from '../mapping/saveMap.ts'
-import { recomposeOutdated } from '../settlements/recompose.ts'
-import { recordAct } from './recordAct.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { countSave } from '../setup/versions.ts'
 
 const faultText = (fault: RateFault, rate: ExchangeRate): string => {
   switch (fault) {
@@ -45,8 +45,6 @@ export const saveRates = async (database: Database, actor: Actor, rates: readonl
     }),
   )
   await recomposeOutdated(database, actor)
-  await retrying(() =>
-    asClient(database, actor, tx => refreshSummary(tx, ['mapping', 'settlements', 'clearing', 'bank'])),
-  )
+  await retrying(() => asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'clearing', 'bank'])))
   return rates.length
 }

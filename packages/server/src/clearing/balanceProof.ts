@@ -12,13 +12,13 @@ import {
   sumMinor,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { ledgerByLines } from '../activity/clearingAccounts.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
+import type { AsOf } from '../activity/storedLines.ts'
+import { loadWrongTax } from '../composing/ledgerTax.ts'
+import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { loadWrongTax } from '../mapping/ledgerTax.ts'
-import { type LoadedActivity, loadActivity } from '../settlements/loadActivity.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import type { SettlementKey } from '../settlements/settlementKey.ts'
-import type { AsOf } from '../settlements/storedLines.ts'
-import { ledgerByLines } from './clearingAccounts.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack, settlementRef } from './proofRows.ts'
 
 /** An account that holds or owes something: gift cards, reserves, advances, deposits of customers, tax. */

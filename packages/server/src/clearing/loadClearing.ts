@@ -1,8 +1,6 @@
 import type { ClearingList, ClearingRow, ProofPage } from '@culvert/contract'
 import { ageOpen, type Proof } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { type BalanceAccount, balanceAccounts, proveBalance, statedAt } from './balanceProof.ts'
 import {
   type ClearingAccount,
   clearingAccounts,
@@ -12,8 +10,10 @@ import {
   ledgerAt,
   namesOf,
   sayersOf,
-} from './clearingAccounts.ts'
-import { documentOf } from './elsewhereLines.ts'
+} from '../activity/clearingAccounts.ts'
+import { documentOf } from '../activity/elsewhereLines.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { type BalanceAccount, balanceAccounts, proveBalance, statedAt } from './balanceProof.ts'
 import { loadLeads, loadMissing } from './loadLeads.ts'
 import { loadProof } from './loadProof.ts'
 

@@ -9,9 +9,9 @@ import {
   type NamedAmount,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import type { ClearingAccount } from '../activity/clearingAccounts.ts'
+import { revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { revisionAsOf } from '../settlements/storedLines.ts'
-import type { ClearingAccount } from './clearingAccounts.ts'
 
 /** Days before a proof in which leads are looked for, and at most so many entries. */
 const daysBack = 400

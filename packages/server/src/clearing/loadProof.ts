@@ -1,7 +1,5 @@
 import { addMinor, type Proof, type ProofInput, type ProofSettlement, proveClearing, toBeMended } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import type { Transaction } from '../database/connect.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
 import {
   type ClearingAccount,
   clearingAccounts,
@@ -9,8 +7,10 @@ import {
   ledgerByLines,
   namesOf,
   reportedAt,
-} from './clearingAccounts.ts'
-import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from './elsewhereLines.ts'
+} from '../activity/clearingAccounts.ts'
+import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '../activity/elsewhereLines.ts'
+import type { Transaction } from '../database/connect.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import {
   lateSources,
   linesWhere,
@@ -173,3 +173,17 @@ export const unclosedNow = async (tx: Transaction): Promise<readonly UnclosedAcc
 
 const toMendOf = (proof: Proof): number =>
   addMinor(...proof.causes.filter(cause => toBeMended.has(cause.cause)).map(cause => Math.abs(cause.amount)))
+
+/** Accounts that are not closed at a date, or have no proof then. */
+export const unprovedAt = async (
+  tx: Transaction,
+  date: string,
+): Promise<{ account: string; name: string; outcome: Proof['outcome'] | null }[]> => {
+  const unproved = []
+  for (const clearing of await clearingAccounts(tx)) {
+    const proof = await loadProof(tx, clearing, date)
+    if (proof?.outcome !== 'closed')
+      unproved.push({ account: clearing.account, name: clearing.name, outcome: proof?.outcome ?? null })
+  }
+  return unproved
+}

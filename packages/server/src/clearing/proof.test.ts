@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { clearingAccounts } from '../activity/clearingAccounts.ts'
+import { importBalances } from '../activity/importBalances.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
-import type { SettlementKey } from '../settlements/settlementKey.ts'
-import { importBalances } from '../sources/importBalances.ts'
 import {
   addShop,
   csvOf,
@@ -16,7 +17,6 @@ import {
   type Weeks,
 } from '../testing/madeClient.ts'
 import { balanceAccounts, proveBalance } from './balanceProof.ts'
-import { clearingAccounts } from './clearingAccounts.ts'
 import { loadProof, unclosedNow } from './loadProof.ts'
 
 const database = testDatabase(8)

@@ -11,10 +11,10 @@ import {
   type StandingEntry,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
+import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity/clearingAccounts.ts'
+import { settlementName } from '../activity/settlementKey.ts'
+import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { settlementName } from '../settlements/settlementKey.ts'
-import { isBooked, isMatched, movesClearing, revisionAsOf } from '../settlements/storedLines.ts'
-import { type ClearingAccount, namesOf, type SourceOnAccount } from './clearingAccounts.ts'
 
 /** Lines of alias `l` that move a clearing account, and in which direction. */
 export interface Side {

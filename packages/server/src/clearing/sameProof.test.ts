@@ -5,12 +5,12 @@ import { addDays, type DocumentRef, type Proof, proofOfBooked, proveClearing, ty
 import { madeMonths, madeOptions, madeRoute, madeRoutes, madeSetup, seed } from '@culvert/core/testing'
 import fc from 'fast-check'
 import { afterAll, describe, expect, it } from 'vitest'
+import { clearingAccounts } from '../activity/clearingAccounts.ts'
 import { type Actor, asClient } from '../database/connect.ts'
 import { readExample } from '../examples/readExample.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { settlementKeys, testDatabase } from '../testing/madeClient.ts'
 import { bookedAsStored, type MadeMonth, storeLines, storeSetup } from '../testing/storedMonth.ts'
-import { clearingAccounts } from './clearingAccounts.ts'
 import { loadProofInput } from './loadProof.ts'
 
 const database = testDatabase(8)

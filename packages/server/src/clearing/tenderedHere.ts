@@ -1,11 +1,11 @@
 import type { NamedAmount, ProofMovement, ProofSettlement } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { type ClearingAccount, namesOf } from '../activity/clearingAccounts.ts'
+import { documentOf } from '../activity/elsewhereLines.ts'
+import { isBooked } from '../activity/storedLines.ts'
+import { isAlone, loadTieLines } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { isAlone, loadTieLines } from '../payments/tieLines.ts'
-import type { ClientSetup } from '../settlements/loadSetup.ts'
-import { isBooked } from '../settlements/storedLines.ts'
-import { type ClearingAccount, namesOf } from './clearingAccounts.ts'
-import { documentOf } from './elsewhereLines.ts'
+import type { ClientSetup } from '../setup/loadSetup.ts'
 import { type Side, slotParts } from './proofRows.ts'
 
 /** The labels by which channels tender to a source: its key, unless that stands for another, and those said to stand for it. */

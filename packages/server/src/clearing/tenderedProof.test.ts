@@ -1,10 +1,11 @@
 import { afterAll, beforeEach, describe, expect, it } from 'vitest'
+import { clearingAccounts } from '../activity/clearingAccounts.ts'
+import { importBalances } from '../activity/importBalances.ts'
 import { type Actor, asClient } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { loadTieOut } from '../payments/loadTieOut.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
-import { importBalances } from '../sources/importBalances.ts'
 import {
   addShop,
   csvOf,
@@ -16,7 +17,6 @@ import {
   upload,
 } from '../testing/madeClient.ts'
 import { balanceAccounts, proveBalance } from './balanceProof.ts'
-import { clearingAccounts } from './clearingAccounts.ts'
 import { loadProofPage } from './loadClearing.ts'
 import { loadProof } from './loadProof.ts'
 import { stateBalance } from './stateBalance.ts'

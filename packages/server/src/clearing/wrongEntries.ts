@@ -1,9 +1,9 @@
 import { type NamedAmount, sumMinor } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
+import { type ClearingAccount, ledgerAt, ledgerByLines, namesOf } from '../activity/clearingAccounts.ts'
+import type { RoutedLine } from '../activity/elsewhereLines.ts'
+import { isBooked, isMatched, movesClearing } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { isBooked, isMatched, movesClearing } from '../settlements/storedLines.ts'
-import { type ClearingAccount, ledgerAt, ledgerByLines, namesOf } from './clearingAccounts.ts'
-import type { RoutedLine } from './elsewhereLines.ts'
 import { settlementRef } from './proofRows.ts'
 import type { TenderSide } from './tenderedHere.ts'
 

@@ -2,8 +2,9 @@ import type { NewClient } from '@culvert/contract'
 import { isCurrency, isZone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { markStages } from '../course/markStages.ts'
+import { stages } from '../course/stages.ts'
 import { asPerson, type Database, oneRow } from '../database/connect.ts'
-import { refreshSummary, stages } from './refreshSummary.ts'
 
 /**
  * Takes a client on; the one who does becomes its bookkeeper. Tax rows decide what its supplies bear; the clients of before may still have it decided by
@@ -28,7 +29,7 @@ export const createClient = (
       VALUES (${id}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding},
         ${facts.exchangeDifference}, ${taxBy})`)
     await tx.execute(sql`INSERT INTO membership (client_id, user_id, role) VALUES (${id}, ${userId}, 'bookkeeper')`)
-    await refreshSummary(tx, stages)
+    await markStages(tx, stages)
     return id
   })
 }

@@ -1,13 +1,13 @@
 import type { CloseMonth } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import { loadInBase } from '../books/inBase.ts'
-import { recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { loadMonthState, outOfOrder } from './loadMonthState.ts'
-import { settlementMonths } from './settlementMonths.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { settlementMonths } from '../ledger/settlementMonths.ts'
+import { loadInBase } from '../setup/inBase.ts'
+import { loadMonthState, type MonthChecks, outOfOrder } from './loadMonthState.ts'
 
 /** Each month with activity, the latest first, with what still keeps it from being closed. */
 export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
@@ -59,10 +59,11 @@ export const setLocked = async (
   database: Database,
   actor: Actor,
   { reason = '', ...asked }: { month: string; locked: boolean; reason?: string },
+  checks: MonthChecks,
 ): Promise<void> => {
   const change = { ...asked, reason }
   // The proofs of a month's end are looked at before anything is held.
-  const state = await asClient(database, actor, tx => loadMonthState(tx, change.month))
+  const state = await asClient(database, actor, tx => loadMonthState(tx, change.month, checks))
   if (change.locked && !state.locked && state.open && change.reason === '')
     throw new Refused(
       422,
@@ -95,7 +96,7 @@ export const setLocked = async (
         sort: change.locked ? 'lock_period' : 'unlock_period',
         note: [change.month, change.reason].filter(Boolean).join(': '),
       })
-      await refreshSummary(tx, ['close'])
+      await markStages(tx, ['close'])
     }),
   )
 }

@@ -1,14 +1,19 @@
 import type { MonthState } from '@culvert/contract'
 import { lastDayOfMonth } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { clearingAccounts } from '../clearing/clearingAccounts.ts'
-import { loadProof } from '../clearing/loadProof.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
-import { settlementMonths } from './settlementMonths.ts'
+import { settlementMonths } from '../ledger/settlementMonths.ts'
+
+/** What other stages say of a month. */
+export interface MonthChecks {
+  /** Clearing accounts that are not closed at a date, or have no proof then. */
+  unproved(tx: Transaction, date: string): Promise<MonthState['unproved']>
+  /** Tax codes and places whose tax is not what their lines call for. */
+  taxOff(tx: Transaction, month: string): Promise<string[]>
+}
 
 /** What is still open in a month, before it is locked. */
-export const loadMonthState = async (tx: Transaction, month: string): Promise<MonthState> => {
+export const loadMonthState = async (tx: Transaction, month: string, checks: MonthChecks): Promise<MonthState> => {
   const end = lastDayOfMonth(month)
   const counts = await oneRow<
     Pick<MonthState, 'blocked' | 'proposed' | 'corrections' | 'unpairedPayouts' | 'openBankLines' | 'locked' | 'reason'>
@@ -24,21 +29,8 @@ export const loadMonthState = async (tx: Transaction, month: string): Promise<Mo
       coalesce((SELECT reason FROM period WHERE client_id = current_client() AND month = ${month}), '') AS reason
     FROM ${settlementMonths} m WHERE month = ${month}`,
   )
-  const unproved: MonthState['unproved'] = []
-  for (const clearing of await clearingAccounts(tx)) {
-    const proof = await loadProof(tx, clearing, end)
-    if (proof?.outcome !== 'closed')
-      unproved.push({ account: clearing.account, name: clearing.name, outcome: proof?.outcome ?? null })
-  }
-  const { codes, places } = await loadTaxCheck(tx, month)
-  const taxOff = [
-    ...new Set([
-      ...codes.filter(code => Math.abs(code.difference) > code.roundings).map(code => code.taxCode),
-      ...(places ?? [])
-        .filter(place => place.difference !== 0 || place.open !== 0 || place.foreign !== 0)
-        .map(place => [place.region ?? 'no region', place.class].filter(Boolean).join(' ')),
-    ]),
-  ]
+  const unproved = await checks.unproved(tx, end)
+  const taxOff = await checks.taxOff(tx, month)
   const waiting =
     counts.blocked +
     counts.proposed +

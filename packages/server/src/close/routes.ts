@@ -4,21 +4,21 @@ import { z } from 'zod'
 import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadMonths, setLocked } from './loadClose.ts'
-import { loadMonthState } from './loadMonthState.ts'
+import { loadMonthState, type MonthChecks } from './loadMonthState.ts'
 import { fileTax, loadTaxFilings, withdrawTaxFiling } from './taxFilings.ts'
 
 const filingId = z.coerce.number().int().min(1).max(2_147_483_647)
 
 /** The months, and locking them. */
-export const closeRoutes = (database: Database): Router => {
+export const closeRoutes = (database: Database, checks: MonthChecks): Router => {
   const router = Router()
   serve(router, endpoints.months, async ({ actor }) => ({ months: await asClient(database, actor, loadMonths) }))
   serve(router, endpoints.month, ({ actor, params }) => {
     const wanted = month.parse(params.month)
-    return asClient(database, actor, tx => loadMonthState(tx, wanted))
+    return asClient(database, actor, tx => loadMonthState(tx, wanted, checks))
   })
   serve(router, endpoints.setLocked, async ({ actor, body }) => {
-    await setLocked(database, actor, body)
+    await setLocked(database, actor, body, checks)
     return {}
   })
   serve(router, endpoints.taxFilings, async ({ actor }) => ({

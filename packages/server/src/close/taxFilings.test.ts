@@ -3,6 +3,7 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { monthChecks } from '../stages.ts'
 import { csvOf, makeClientWithWeeks, testDatabase, upload } from '../testing/madeClient.ts'
 import { setLocked } from './loadClose.ts'
 import { fileTax, loadTaxFilings, withdrawTaxFiling } from './taxFilings.ts'
@@ -44,11 +45,11 @@ describe('a tax period that was filed', () => {
     expect(await correct(0)).toEqual({ ok: true, entries: 1 })
     // March is locked: what is filed to the end of February goes to April.
     for (const month of ['2026-01', '2026-02', '2026-03'])
-      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' }, monthChecks)
     await revise('W-00002', 2)
     expect(await correct(1)).toEqual({ ok: true, entries: 1 })
     for (const month of ['2026-03', '2026-02', '2026-01'])
-      await setLocked(database, actor, { month, locked: false, reason: 'tried' })
+      await setLocked(database, actor, { month, locked: false, reason: 'tried' }, monthChecks)
     for (const one of await asClient(database, actor, loadTaxFilings))
       await withdrawTaxFiling(database, actor, one.id, 'filed too early')
     await expect(withdrawTaxFiling(database, actor, id, 'again')).rejects.toThrow('withdrawn already')

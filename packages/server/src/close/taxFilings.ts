@@ -2,10 +2,10 @@ import type { TaxFilingBody, TaxFilingList } from '@culvert/contract'
 import { addDays, monthOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import { recordAct } from '../books/recordAct.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { firstOpenDay, holdMonths } from './periods.ts'
+import { holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
 
 /** Tax periods that were filed, the latest first; those withdrawn too. */
 export const loadTaxFilings = (tx: Transaction): Promise<TaxFilingList['filings']> =>
@@ -71,17 +71,3 @@ export const withdrawTaxFiling = (database: Database, actor: Actor, id: number, 
       await recordAct(tx, actor, { sort: 'withdraw_tax_filing', note: `${id}: ${reason}` })
     }),
   )
-
-/** The date itself, or where its month is locked or a tax period that holds it is filed, the first day after that is open in both. */
-export const firstUnfiledDay = async (tx: Transaction, date: string): Promise<string> => {
-  const filings = await rowsOf<{ from: string; to: string }>(
-    tx,
-    sql`SELECT "from"::text, "to"::text FROM tax_filing WHERE client_id = current_client() AND withdrawn_at IS NULL AND "to" >= ${date}::date`,
-  )
-  for (let day = date; ; ) {
-    const open = await firstOpenDay(tx, day)
-    const filed = filings.find(one => one.from <= open && open <= one.to)
-    if (!filed) return open
-    day = addDays(filed.to, 1)
-  }
-}

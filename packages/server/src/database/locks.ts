@@ -14,7 +14,7 @@ import { oneRow, rowsOf, type Transaction } from './connect.ts'
  * 8. matches of tenders and collections
  * 9. account totals, by key
  * 10. acts
- * 11. what waits at the stages: `refreshSummary` or `shiftSummary`, always last
+ * 11. what waits at the stages: `markStages` or `shiftSummary`, always last
  *
  * Composing and pairing happen before; what they rest on (state, generation, version) is looked at again under the locks, and done anew
  * where it has moved. Every writing transaction runs under `retrying`.

@@ -4,8 +4,8 @@ import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import PgBoss from 'pg-boss'
-import { queues } from '../jobs/queues.ts'
 import { bridgeFormerState } from './formerStates.ts'
+import { queues } from './queues.ts'
 
 const migrations = fileURLToPath(new URL('./migrations', import.meta.url))
 

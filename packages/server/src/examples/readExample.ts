@@ -14,7 +14,7 @@ import {
   type SettlementHead,
   settlementColumns,
 } from '@culvert/core'
-import { readTable } from '../sources/readTable.ts'
+import { readTable } from '../activity/readTable.ts'
 import { readExampleSetup } from './exampleSetup.ts'
 import type { ExampleInput } from './runExample.ts'
 

@@ -2,8 +2,8 @@ import { setTimeout as pause } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import PgBoss from 'pg-boss'
 import { type Actor, asClient, type Database, type Report, rowsOf, type Transaction } from '../database/connect.ts'
+import type { QueueName } from '../database/queues.ts'
 import { isUnreachable, untilReachable } from '../database/reachable.ts'
-import type { QueueName } from './queues.ts'
 
 /** What a job carries: who asked for it, for which client, and the entry of the pull log it reports to. */
 export interface JobData extends Actor {

@@ -1,11 +1,11 @@
 import type { AccountRow, MappingPage, RouteBody, SeenRow } from '@culvert/contract'
 import { isSupply, kindNames, proposeAccount, proposeTaxCode, type Route, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { loadInBase } from '../books/inBase.ts'
+import { foldSeen, isUnmapped, loadWeeks, type Seen, waysOf } from '../activity/seenRows.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
-import { loadItems, loadRoutes, loadTaxBy, loadTaxCodes } from './loadMap.ts'
-import { foldSeen, isUnmapped, loadWeeks, type Seen, waysOf } from './seenRows.ts'
+import { loadInBase } from '../setup/inBase.ts'
+import { loadItems, loadRoutes, loadTaxBy, loadTaxCodes } from '../setup/loadMap.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
   rowsOf(

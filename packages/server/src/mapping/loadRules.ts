@@ -1,7 +1,7 @@
 import type { RulesPage } from '@culvert/contract'
 import type { Transaction } from '../database/connect.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
-import { loadTaxCodes } from './loadMap.ts'
+import { loadTaxCodes } from '../setup/loadMap.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { loadAccounts } from './loadMapping.ts'
 import { countTouchedLines } from './touchedLines.ts'
 

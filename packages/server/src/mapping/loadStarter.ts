@@ -1,13 +1,13 @@
 import type { StarterRow } from '@culvert/contract'
 import { isCollection, isSupply, type Kind, starterMap } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { loadInBase } from '../books/inBase.ts'
+import { isUnmapped, loadWeeks, placeOfWeek, waysOf } from '../activity/seenRows.ts'
+import { isMatched, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
-import { isMatched, revisionAsOf } from '../settlements/storedLines.ts'
-import { loadRoutes, loadTaxBy } from './loadMap.ts'
+import { loadInBase } from '../setup/inBase.ts'
+import { loadRoutes, loadTaxBy } from '../setup/loadMap.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { loadAccounts } from './loadMapping.ts'
-import { isUnmapped, loadWeeks, placeOfWeek, waysOf } from './seenRows.ts'
 
 interface LabelRow {
   readonly kind: Kind

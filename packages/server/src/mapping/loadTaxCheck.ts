@@ -17,13 +17,13 @@ import {
   type WeightedLine,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { settlementMonths } from '../close/settlementMonths.ts'
+import { loadSuppliesOf, resolveStored, type StoredLine, settlementLines } from '../activity/activityLines.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
+import { loadLedgerTax } from '../composing/ledgerTax.ts'
+import { loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { loadSuppliesOf, resolveStored, type StoredLine, settlementLines } from '../settlements/activityLines.ts'
-import { loadActivity } from '../settlements/loadActivity.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import type { SettlementKey } from '../settlements/settlementKey.ts'
-import { loadLedgerTax } from './ledgerTax.ts'
+import { settlementMonths } from '../ledger/settlementMonths.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 /**
  * Checks the tax of all settlements whose entry is dated in `month` (null: the last one that has any): posted ones by the
@@ -282,4 +282,17 @@ const addLabels = (checks: readonly TaxCheck[]): TaxCheckPage['labels'] => {
       })
     }
   return [...sums.values()]
+}
+
+/** Codes and places whose booked tax is not what their lines call for in a month. */
+export const taxOffIn = async (tx: Transaction, month: string): Promise<string[]> => {
+  const { codes, places } = await loadTaxCheck(tx, month)
+  return [
+    ...new Set([
+      ...codes.filter(code => Math.abs(code.difference) > code.roundings).map(code => code.taxCode),
+      ...(places ?? [])
+        .filter(place => place.difference !== 0 || place.open !== 0 || place.foreign !== 0)
+        .map(place => [place.region ?? 'no region', place.class].filter(Boolean).join(' ')),
+    ]),
+  ]
 }

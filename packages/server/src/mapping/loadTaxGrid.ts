@@ -18,12 +18,20 @@ import {
   type UnlikeCell,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
-import { type InBase, loadInBase } from '../books/inBase.ts'
+import { revisionAsOf, routingColumns } from '../activity/storedLines.ts'
+import { isGoingAlong, isGoingBack } from '../activity/supplies.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
-import { revisionAsOf, routingColumns } from '../settlements/storedLines.ts'
-import { isGoingAlong, isGoingBack } from '../settlements/supplies.ts'
-import { currentVersion, loadClasses, loadItems, loadRoutes, loadTaxBy, loadTaxCodes, loadTaxRows } from './loadMap.ts'
+import { type InBase, loadInBase } from '../setup/inBase.ts'
+import {
+  currentVersion,
+  loadClasses,
+  loadItems,
+  loadRoutes,
+  loadTaxBy,
+  loadTaxCodes,
+  loadTaxRows,
+} from '../setup/loadMap.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { loadAccounts } from './loadMapping.ts'
 
 /** Days looked back from the client's last line: 13 weeks. */

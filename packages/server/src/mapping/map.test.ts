@@ -1,13 +1,14 @@
 import { bucketKey, composeSettlement, type Resolution, type Rule, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { MapRefused } from '../access/mapRefused.ts'
+import { resolveStored, settlementLines } from '../activity/activityLines.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
+import { loadActivity } from '../composing/loadActivity.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
-import { resolveStored, settlementLines } from '../settlements/activityLines.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
-import { loadActivity } from '../settlements/loadActivity.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
-import type { SettlementKey } from '../settlements/settlementKey.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import {
   booksOf,
   csvOf,
@@ -21,7 +22,6 @@ import {
 } from '../testing/madeClient.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
-import { MapRefused } from './mapRefused.ts'
 import { saveItems } from './saveItems.ts'
 import { saveRoutes } from './saveRoutes.ts'
 import { saveRules } from './saveRules.ts'

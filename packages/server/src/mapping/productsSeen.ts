@@ -1,10 +1,10 @@
 import { type ProductsPage, routeBody, type SeenProduct } from '@culvert/contract'
 import { nameBook, productRoutes, routeBook } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { loadInBase } from '../books/inBase.ts'
+import { revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { revisionAsOf } from '../settlements/storedLines.ts'
-import { loadItems, loadRoutes } from './loadMap.ts'
+import { loadInBase } from '../setup/inBase.ts'
+import { loadItems, loadRoutes } from '../setup/loadMap.ts'
 
 interface SoldRow {
   readonly source: string

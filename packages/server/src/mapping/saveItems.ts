@@ -1,8 +1,8 @@
 import type { ItemRow } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import type { Actor, Database, Transaction } from '../database/connect.ts'
-import { type MadeFrom, saveMap } from './saveMap.ts'
 import { clearingOwners } from './saveRoutes.ts'
 
 /** Adds items, or replaces those of the same SKU; what is not posted is composed anew. Returns the map's version. @throws Refused, Conflict */

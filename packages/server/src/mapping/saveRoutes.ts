@@ -8,11 +8,11 @@ import {
   type RouteWarning,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { MapRefused } from '../access/mapRefused.ts'
 import { Question, Refused } from '../access/refused.ts'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadItems, loadRoutes, loadTaxBy } from './loadMap.ts'
-import { MapRefused } from './mapRefused.ts'
-import { type MadeFrom, saveMap } from './saveMap.ts'
+import { loadItems, loadRoutes, loadTaxBy } from '../setup/loadMap.ts'
 
 export interface RouteChange {
   readonly changed: readonly RouteBody[]

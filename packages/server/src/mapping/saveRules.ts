@@ -1,8 +1,8 @@
 import { checkRules, type Rule } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { MapRefused } from '../access/mapRefused.ts'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
-import { MapRefused } from './mapRefused.ts'
-import { type MadeFrom, saveMap } from './saveMap.ts'
 import { clearingOwners } from './saveRoutes.ts'
 
 /** @throws MapRefused naming every fault, an archived account among them. */

@@ -1,9 +1,9 @@
 import type { TaxCodeRow } from '@culvert/contract'
 import { type AccountType, checkTaxCodes } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { MapRefused } from '../access/mapRefused.ts'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
-import { MapRefused } from './mapRefused.ts'
-import { type MadeFrom, saveMap } from './saveMap.ts'
 
 /** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version.
  * @throws MapRefused naming every fault. */

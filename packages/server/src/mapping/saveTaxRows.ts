@@ -1,11 +1,11 @@
 import type { ClassBody, TaxRowBody } from '@culvert/contract'
 import { checkClasses, checkTaxRows } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { MapRefused } from '../access/mapRefused.ts'
 import { Refused } from '../access/refused.ts'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
-import { loadTaxBy, loadTaxRows } from './loadMap.ts'
-import { MapRefused } from './mapRefused.ts'
-import { type MadeFrom, saveMap } from './saveMap.ts'
+import { loadTaxBy, loadTaxRows } from '../setup/loadMap.ts'
 import { countBlocked } from './saveRoutes.ts'
 
 /** The whole of what decides the tax of supplies. */

@@ -1,9 +1,9 @@
 import type { RulesPage } from '@culvert/contract'
 import { addDays, countTouched, fieldsOf, type Kind, type Rule, ruleTexts, type WeightedLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { loadInBase } from '../books/inBase.ts'
+import { routingColumns, textColumns } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { routingColumns, textColumns } from '../settlements/storedLines.ts'
+import { loadInBase } from '../setup/inBase.ts'
 
 /** Days looked back from the client's last line: 13 weeks. */
 const daysBack = 90

@@ -1,15 +1,16 @@
 import { taxRowBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
-import { loadTrace } from '../books/trace.ts'
-import { countStale } from '../clients/refreshSummary.ts'
 import { setLocked } from '../close/loadClose.ts'
+import { countStale } from '../course/countStale.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveTaxRows } from '../mapping/saveTaxRows.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { counters, monthChecks } from '../stages.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
 import { csvOf, madeRoute, makeClient, type Row, settlementKeys, testDatabase, upload } from '../testing/madeClient.ts'
+import { loadTrace } from '../trace/loadTrace.ts'
 import { decideDispute, undoDispute } from './decideDispute.ts'
 import { loadDisputesPage } from './disputes.ts'
 
@@ -71,7 +72,7 @@ const balanceOf = async (actor: Actor, account: string): Promise<number> =>
     )
   )[0]?.balance ?? 0
 const waiting = async (actor: Actor) => {
-  await asClient(database, actor, countStale)
+  await countStale(database, actor, counters)
   return asClient(database, actor, tx =>
     rowsOf(
       tx,
@@ -124,7 +125,7 @@ describe('a payment that a buyer’s bank took back', () => {
     const actor = await disputed('Written off')
     const off = { ...of, note: '', decision: { as: 'written_off', account: '6000' } } as const
     for (const month of ['2026-01', '2026-02'])
-      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' }, monthChecks)
     await expect(decideDispute(database, actor, { ...off, date: '2026-02-20' })).rejects.toThrow('2026-02 is locked')
     await decideDispute(database, actor, { ...off, date: '2026-03-02' })
     expect([await balanceOf(actor, '1320'), await balanceOf(actor, '6000')]).toEqual([0, 12_300])

@@ -3,16 +3,16 @@ import { composeDispute, mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
-import { recordAct } from '../books/recordAct.ts'
-import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { holdSettlements } from '../activity/settlementKey.ts'
+import { loadSupplies } from '../activity/supplies.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
-import { holdSettlements } from '../settlements/settlementKey.ts'
-import { loadSupplies } from '../settlements/supplies.ts'
+import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { loadDisputes } from './disputes.ts'
 
 const reasons: Record<string, string> = {
@@ -95,7 +95,7 @@ const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof dec
   await writeEntries(tx, [entry], actId)
   await tx.execute(sql`INSERT INTO dispute_decision (client_id, fiscal_year, number, source, line_id, decision, note, act_id)
     VALUES (current_client(), ${entry.fiscalYear}, ${entry.number}, ${row.source}, ${row.lineId}, ${wanted.decision.as}, ${wanted.note}, ${actId})`)
-  await refreshSummary(tx, ['payments', 'clearing', 'books'])
+  await markStages(tx, ['payments', 'clearing', 'books'])
 }
 
 /** Takes a decision back: its entry is reversed, and the payment is disputed again. @throws Refused where nothing was decided */
@@ -146,6 +146,6 @@ export const undoDispute = (
       )
       if (undone.length === 0) throw new Stale('somebody else was quicker')
       await writeEntries(tx, numberEntries([reversal], firsts, client.fiscalStart), actId)
-      await refreshSummary(tx, ['payments', 'clearing', 'books'])
+      await markStages(tx, ['payments', 'clearing', 'books'])
     }),
   )

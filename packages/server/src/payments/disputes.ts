@@ -1,11 +1,11 @@
 import type { DisputeRow, DisputesPage } from '@culvert/contract'
 import { type ActivityLine, type DisputeMove, sumMinor, wonBack } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { lineColumns, resolveStored, type StoredLine } from '../activity/activityLines.ts'
+import { isBooked, revisionAsOf } from '../activity/storedLines.ts'
+import { loadSupplies } from '../activity/supplies.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { lineColumns, resolveStored, type StoredLine } from '../settlements/activityLines.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { isBooked, revisionAsOf } from '../settlements/storedLines.ts'
-import { loadSupplies } from '../settlements/supplies.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 interface ChargebackRow extends StoredLine {
   readonly settlement: string

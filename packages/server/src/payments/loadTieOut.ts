@@ -1,11 +1,11 @@
 import type { TieOutPage } from '@culvert/contract'
 import { gatewayOf, isCollection, type OneSidedItem, oneSided, sumMinor, type TieOutLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { clearingAccounts } from '../clearing/clearingAccounts.ts'
-import { loadElsewhere } from '../clearing/elsewhereLines.ts'
+import { clearingAccounts } from '../activity/clearingAccounts.ts'
+import { loadElsewhere } from '../activity/elsewhereLines.ts'
+import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from './tieLines.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 /** The last local date that any source of the client is known to: what is younger than two days before it may still come. */
 const knownTo = async (tx: Transaction): Promise<string> => {

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
+import { tieOut } from '../composing/tieOut.ts'
 import type { Actor, Database } from '../database/connect.ts'
-import { type MadeFrom, saveMap } from '../mapping/saveMap.ts'
-import { tieOut } from './tieOut.ts'
 
 /**
  * Says which source a label of a means of payment stands for: all of them, those not named stand for the source whose key they are. It is

@@ -1,16 +1,16 @@
 import { composeCorrection, composeSettlement, type DraftLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
-import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { holdMonths } from '../close/periods.ts'
-import { firstUnfiledDay } from '../close/taxFilings.ts'
+import { keyRows, type SettlementKey, settlementName } from '../activity/settlementKey.ts'
+import { loadActivity } from '../composing/loadActivity.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
-import { loadActivity } from './loadActivity.ts'
-import { loadSetup } from './loadSetup.ts'
-import { keyRows, type SettlementKey, settlementName } from './settlementKey.ts'
+import { firstUnfiledDay } from '../ledger/filedPeriods.ts'
+import { holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 
 export type CorrectionOutcome =
   | { readonly ok: true; readonly entries: number }
@@ -95,7 +95,7 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   await tx.execute(sql`UPDATE settlement SET corrections = 0, correction_amount = 0,
       settled_by = greatest(settled_by, ${entries[0]?.date ?? null}::date, last_date)
     WHERE client_id = current_client() AND source = ${key.source} AND key = ${key.key} AND currency = ${key.currency}`)
-  await refreshSummary(tx, ['settlements', 'clearing', 'books'])
+  await markStages(tx, ['settlements', 'clearing', 'books'])
   return { ok: true, entries: entries.length }
 }
 

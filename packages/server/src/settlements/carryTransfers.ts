@@ -1,8 +1,8 @@
 import { carryTransfer, type ForeignBalance } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import type { NewEntry } from '../books/writeEntries.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import type { ClientSetup } from './loadSetup.ts'
+import type { NewEntry } from '../ledger/writeEntries.ts'
+import type { ClientSetup } from '../setup/loadSetup.ts'
 
 /**
  * Carries transfers out of clearing accounts in other currencies at the base amount of what they close, and books the

@@ -4,11 +4,12 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { saveRates } from '../books/saveRates.ts'
 import { loadProofPage } from '../clearing/loadClearing.ts'
-import { countStale } from '../clients/refreshSummary.ts'
+import { countStaleIn } from '../course/countStale.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { loadMapping } from '../mapping/loadMapping.ts'
 import { createSource } from '../sources/createSource.ts'
 import { uploadFile } from '../sources/uploadFile.ts'
+import { counters } from '../stages.ts'
 import { booksOf, csvOf, makeClient, testDatabase } from '../testing/madeClient.ts'
 import { postSettlements } from './postSettlements.ts'
 import { takeBack } from './takeBack.ts'
@@ -126,7 +127,7 @@ describe('what waits in dollars', () => {
     const actor = await dollarClient('Dollars waiting')
     const waiting = () =>
       asClient(database, actor, async tx => {
-        await countStale(tx)
+        await countStaleIn(tx, counters)
         return rowsOf<{ stage: string; amount: number }>(
           tx,
           sql`SELECT stage, amount FROM client_summary WHERE client_id = current_client() AND stage IN ('settlements', 'bank') ORDER BY 1`,

@@ -1,7 +1,7 @@
 import type { SettlementKeyBody, SettlementList, SettlementRow } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
+import { settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { settlementName } from './settlementKey.ts'
 
 export const settlementColumns = sql`s.source, s.key, s.currency, f.name AS "sourceName", s.state,
   coalesce(s.period_start, s.first_date)::text AS "from", coalesce(s.period_end, s.last_date)::text AS "to",

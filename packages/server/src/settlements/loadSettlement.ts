@@ -11,14 +11,14 @@ import {
   type WeightedLine,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { postedAs } from '../activity/postedAs.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
+import { isBooked } from '../activity/storedLines.ts'
+import { channelsOf } from '../composing/awaitsChannel.ts'
+import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { channelsOf } from './awaitsChannel.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
-import { type LoadedActivity, loadActivity } from './loadActivity.ts'
-import { loadSetup } from './loadSetup.ts'
-import { postedAs } from './postedAs.ts'
-import type { SettlementKey } from './settlementKey.ts'
-import { isBooked } from './storedLines.ts'
 
 /** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
 export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {

@@ -1,6 +1,16 @@
 import { type Block, type Composed, composeSettlement, monthOf, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
+import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from '../activity/settlementKey.ts'
+import { blockAwaiting } from '../composing/awaitsChannel.ts'
+import { blockDoubles } from '../composing/likelyDoubles.ts'
+import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
+import { recomposeProposed } from '../composing/recompose.ts'
+import { markStages } from '../course/markStages.ts'
+import { shiftSummary } from '../course/shiftSummary.ts'
+import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { retrying, Stale } from '../database/retry.ts'
+import { holdMonths, lockedMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
 import {
   countByFiscalYear,
   type NewEntry,
@@ -8,19 +18,9 @@ import {
   numberEntries,
   takeNumbers,
   writeEntries,
-} from '../books/writeEntries.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { shiftSummary } from '../clients/shiftSummary.ts'
-import { holdMonths, lockedMonths } from '../close/periods.ts'
-import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
-import { retrying, Stale } from '../database/retry.ts'
-import { blockAwaiting } from './awaitsChannel.ts'
+} from '../ledger/writeEntries.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { carryTransfers } from './carryTransfers.ts'
-import { blockDoubles } from './likelyDoubles.ts'
-import { type LoadedActivity, loadActivity } from './loadActivity.ts'
-import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { recomposeProposed } from './recompose.ts'
-import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from './settlementKey.ts'
 
 /** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
 export type NotPosted =
@@ -204,7 +204,7 @@ const moveSummary = async (
   },
 ): Promise<void> => {
   if ([...held, ...transfers].some(one => one.currency !== client.base))
-    return refreshSummary(tx, ['settlements', 'bank', 'books', 'payments', 'clearing'])
+    return markStages(tx, ['settlements', 'bank', 'books', 'payments', 'clearing'])
   await shiftSummary(tx, [
     {
       stage: 'settlements',

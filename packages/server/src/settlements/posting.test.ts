@@ -1,10 +1,13 @@
 import { readFileSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
-import { countStale, refreshSummary, stages } from '../clients/refreshSummary.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { loadMonthState } from '../close/loadMonthState.ts'
+import { countStaleIn } from '../course/countStale.ts'
+import { markStages } from '../course/markStages.ts'
+import { stages } from '../course/stages.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { counters, monthChecks } from '../stages.ts'
 import {
   booksOf,
   csvOf,
@@ -63,9 +66,10 @@ const checkCourse = (actor: Actor) =>
       WHERE client_id = current_client() ORDER BY stage`,
       )
     // As it is read: what only then is counted is counted first.
-    await countStale(tx)
+    await countStaleIn(tx, counters)
     const kept = await shown()
-    await refreshSummary(tx, stages)
+    await markStages(tx, stages)
+    await countStaleIn(tx, counters)
     expect(kept, 'the course').toEqual(await shown())
   })
 
@@ -113,11 +117,11 @@ describe('posting', () => {
   it('posts nothing into a month that is being locked', async () => {
     const { actor, keys } = await makeClientWithWeeks(database, 'Locking', 30, 3)
     for (const month of ['2026-01', '2026-02'])
-      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' }, monthChecks)
     const locking = (async () => {
       for (let round = 0; round < 12; round++)
-        await setLocked(database, actor, { month: '2026-03', locked: round % 2 === 0, reason: 'tried' })
-      await setLocked(database, actor, { month: '2026-03', locked: true, reason: 'tried' })
+        await setLocked(database, actor, { month: '2026-03', locked: round % 2 === 0, reason: 'tried' }, monthChecks)
+      await setLocked(database, actor, { month: '2026-03', locked: true, reason: 'tried' }, monthChecks)
     })()
     const before = await asClient(database, actor, tx =>
       rowsOf<{ at: string }>(tx, sql`SELECT clock_timestamp()::text AS at`),
@@ -145,7 +149,8 @@ describe('posting', () => {
 
   it('locks months in order only, and with a reason where something is open', async () => {
     const { actor, keys } = await makeClientWithWeeks(database, 'In order', 6, 3)
-    const lock = (month: string, locked: boolean, reason = '') => setLocked(database, actor, { month, locked, reason })
+    const lock = (month: string, locked: boolean, reason = '') =>
+      setLocked(database, actor, { month, locked, reason }, monthChecks)
     await expect(lock('2026-02', true, 'tried')).rejects.toThrow('2026-01 is still open')
     await expect(lock('2026-01', true)).rejects.toThrow('needs a reason')
     await lock('2026-01', true, 'handed over early')
@@ -153,7 +158,7 @@ describe('posting', () => {
     await expect(lock('2026-01', false)).rejects.toThrow('2026-02 is locked')
     await lock('2026-02', false)
     await lock('2026-01', false)
-    const state = await asClient(database, actor, tx => loadMonthState(tx, '2026-01'))
+    const state = await asClient(database, actor, tx => loadMonthState(tx, '2026-01', monthChecks))
     expect(state).toMatchObject({
       proposed: 3,
       open: true,
@@ -161,14 +166,16 @@ describe('posting', () => {
       unproved: [{ account: '1210', outcome: null }],
     })
     await postSettlements(database, actor, keys)
-    expect(await asClient(database, actor, tx => loadMonthState(tx, '2026-01'))).toMatchObject({ proposed: 0 })
+    expect(await asClient(database, actor, tx => loadMonthState(tx, '2026-01', monthChecks))).toMatchObject({
+      proposed: 0,
+    })
   })
 
   it('dates a reversal in a locked month on the first open day', async () => {
     const { actor, keys } = await makeClientWithWeeks(database, 'First open day', 4, 3)
     await postSettlements(database, actor, keys)
     for (const month of ['2026-01', '2026-02'])
-      await setLocked(database, actor, { month, locked: true, reason: 'tried' })
+      await setLocked(database, actor, { month, locked: true, reason: 'tried' }, monthChecks)
     await takeBack(database, actor, keys)
     const dates = await asClient(database, actor, tx =>
       rowsOf<{ date: string }>(

@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm'
-import { type ActSort, recordAct } from '../books/recordAct.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { holdSettlements, keyRows, type SettlementKey } from '../activity/settlementKey.ts'
+import { recompose } from '../composing/recompose.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { recompose } from './recompose.ts'
-import { holdSettlements, keyRows, type SettlementKey } from './settlementKey.ts'
+import { type ActSort, recordAct } from '../ledger/recordAct.ts'
 
 interface StateChange {
   readonly act: ActSort
@@ -28,7 +28,7 @@ const changeState = (
       if (changed.length === 0) return 0
       await change(tx, changed)
       await recordAct(tx, actor, { sort: act, ...(note !== undefined && { note }) })
-      await refreshSummary(tx, ['settlements', 'mapping', 'clearing'])
+      await markStages(tx, ['settlements', 'mapping', 'clearing'])
       return changed.length
     }),
   )

@@ -1,15 +1,15 @@
 import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { recordAct } from '../books/recordAct.ts'
-import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../books/writeEntries.ts'
-import { refreshSummary } from '../clients/refreshSummary.ts'
-import { firstOpenDay, holdMonths } from '../close/periods.ts'
+import { holdSettlements, keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
+import { recompose, recomposeHeldBy } from '../composing/recompose.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources, inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
-import { type ClientSetup, loadSetup } from './loadSetup.ts'
-import { recompose, recomposeHeldBy } from './recompose.ts'
-import { holdSettlements, keyRows, type SettlementKey, textOfKey } from './settlementKey.ts'
+import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 export interface TakeBackOutcome {
   readonly takenBack: readonly SettlementKey[]
@@ -160,7 +160,7 @@ const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals
     FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3))
     WHERE s.client_id = current_client() AND s.source = r.source AND s.key = r.key AND s.currency = r.currency`)
   await recompose(tx, ready)
-  await refreshSummary(tx, ['settlements', 'mapping', 'payments', 'bank', 'clearing', 'books'])
+  await markStages(tx, ['settlements', 'mapping', 'payments', 'bank', 'clearing', 'books'])
 }
 
 const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<void> => {

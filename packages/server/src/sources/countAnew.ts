@@ -9,11 +9,11 @@ import {
   type Zone,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { copyRecord } from '../activity/stageActivity.ts'
+import { revisionAsOf } from '../activity/storedLines.ts'
+import type { ActivityStore } from '../composing/storeActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import type { ClientSetup } from '../settlements/loadSetup.ts'
-import { revisionAsOf } from '../settlements/storedLines.ts'
-import { copyRecord } from './stageActivity.ts'
-import type { ActivityStore } from './storeActivity.ts'
+import type { ClientSetup } from '../setup/loadSetup.ts'
 
 // What a source has told of its lines is counted by another of their moments. All that it takes is stored with them.
 

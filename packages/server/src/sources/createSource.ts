@@ -1,7 +1,7 @@
 import type { newSource } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 
@@ -20,6 +20,6 @@ export const createSource = (database: Database, actor: Actor, source: z.output<
       for (const bank of source.banks)
         await tx.execute(sql`INSERT INTO source_bank (client_id, source, direction, currency, region, account)
         VALUES (current_client(), ${source.source}, ${bank.direction}, ${bank.currency}, ${bank.region}, ${bank.account})`)
-      await refreshSummary(tx, ['sources', 'clearing'])
+      await markStages(tx, ['sources', 'clearing'])
     }),
   )

@@ -1,10 +1,10 @@
 import { Readable } from 'node:stream'
 import { FaultList } from '@culvert/core'
 import { afterAll, describe, expect, it } from 'vitest'
+import { FileRefused } from '../access/fileRefused.ts'
 import { csvOf, makeClient, makeWeeks, testDatabase, upload } from '../testing/madeClient.ts'
 import { mutatorOf } from '../testing/mutations.ts'
 import { readersUnderTest, readFile } from '../testing/readers.ts'
-import { FileRefused } from './fileRefused.ts'
 
 const database = testDatabase(4)
 afterAll(() => database.$client.end())

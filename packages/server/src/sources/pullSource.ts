@@ -1,21 +1,21 @@
 import { type DateBasis, dateBases, expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { FileRefused } from '../access/fileRefused.ts'
+import { importBalances } from '../activity/importBalances.ts'
+import { importHeads } from '../activity/importHeads.ts'
+import { credentialsSchema, ServiceUnreachable } from '../activity/outsideService.ts'
+import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from '../activity/pullLog.ts'
+import { copyRecord } from '../activity/stageActivity.ts'
+import { recomposeHeldBy, recomposeOutdated } from '../composing/recompose.ts'
+import { markPulledTo, openStore, settleTouched } from '../composing/storeActivity.ts'
+import { tieOut } from '../composing/tieOut.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
-import { tieOut } from '../payments/tieOut.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
-import { recomposeHeldBy, recomposeOutdated } from '../settlements/recompose.ts'
-import { FileRefused } from './fileRefused.ts'
-import { importBalances } from './importBalances.ts'
-import { importHeads } from './importHeads.ts'
-import { credentialsSchema, ServiceUnreachable } from './outsideService.ts'
-import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from './pullLog.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { type ActivityPage, httpSourceClient, type SourceClient } from './sourceClient.ts'
-import { copyRecord } from './stageActivity.ts'
-import { markPulledTo, openStore, settleTouched } from './storeActivity.ts'
 
 /** Lines that are stored, with the place to go on from, in one transaction. */
 const linesPerStep = 2000
@@ -43,7 +43,7 @@ export const pullSource = async (
           message: cancelled ? '' : messageOf(error),
           counts,
         })
-        await refreshSummary(tx, ['sources'])
+        await markStages(tx, ['sources'])
       }),
     )
   }
@@ -70,7 +70,7 @@ const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> 
       await tx.execute(sql`UPDATE source SET read_to = greatest(read_to, ${now}::timestamptz)
         WHERE client_id = current_client() AND source = ${job.source}`)
       await endPull(tx, job.pullId, { state: 'done', message: '', counts: job.counts })
-      await refreshSummary(tx, ['sources', 'clearing'])
+      await markStages(tx, ['sources', 'clearing'])
     }),
   )
   await recomposeHeldBy(database, actor, 'awaits_channel')

@@ -13,8 +13,8 @@ import {
   settlementColumns,
 } from '@culvert/core'
 import { z } from 'zod'
-import { FileRefused } from './fileRefused.ts'
-import { type Credentials, outsideService } from './outsideService.ts'
+import { FileRefused } from '../access/fileRefused.ts'
+import { type Credentials, outsideService } from '../activity/outsideService.ts'
 
 /** How Culvert talks to an outside source; one implementation per sort of source. */
 export interface SourceClient {

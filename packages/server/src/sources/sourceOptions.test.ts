@@ -3,12 +3,13 @@ import { seed } from '@culvert/core/testing'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { afterAll, expect, it } from 'vitest'
+import { openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { loadSettlement } from '../settlements/loadSettlement.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import {
   booksOf,
   csvOf,
@@ -20,7 +21,6 @@ import {
   upload,
 } from '../testing/madeClient.ts'
 import { askBasis, loadOptions, saveOptions } from './sourceOptions.ts'
-import { openStore } from './storeActivity.ts'
 
 const database = testDatabase(8)
 afterAll(() => database.$client.end())

@@ -2,12 +2,12 @@ import type { BasisEffect, SourceOptionsBody, SourceOptionsPage } from '@culvert
 import { type DateBasis, defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { found, Refused } from '../access/refused.ts'
+import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
+import { markPulledTo, openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
-import { type MadeFrom, saveMap } from '../mapping/saveMap.ts'
-import { loadSetup } from '../settlements/loadSetup.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { countAnew, effectOf } from './countAnew.ts'
-import { markPulledTo, openStore } from './storeActivity.ts'
 
 /** Where an entry's dates, and which lines it has, hang on them: what is posted would be read by what it was not posted by. */
 const fixedOncePosted = ['splitAtMonthEnd', 'bookPending'] as const

@@ -18,22 +18,22 @@ import {
   type SettlementHead,
   settlementColumns,
 } from '@culvert/core'
-import { refreshSummary } from '../clients/refreshSummary.ts'
+import { refusalOf, refuseOn } from '../access/fileRefused.ts'
+import { holdUpload } from '../activity/deadPulls.ts'
+import { importBalances } from '../activity/importBalances.ts'
+import { importHeads } from '../activity/importHeads.ts'
+import { beginPull, endPull, noteRefusal, type PullCounts } from '../activity/pullLog.ts'
+import { readTable, type TableReader } from '../activity/readTable.ts'
+import { SeenIds } from '../activity/seenIds.ts'
+import { copyRecord } from '../activity/stageActivity.ts'
+import { recomposeOutdated } from '../composing/recompose.ts'
+import { type ActivityStore, markPulledTo, openStore, settleTouched } from '../composing/storeActivity.ts'
+import { tieOut } from '../composing/tieOut.ts'
+import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
-import { tieOut } from '../payments/tieOut.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { recomposeOutdated } from '../settlements/recompose.ts'
-import { holdUpload } from './deadPulls.ts'
-import { refusalOf, refuseOn } from './fileRefused.ts'
-import { importBalances } from './importBalances.ts'
-import { importHeads } from './importHeads.ts'
-import { beginPull, endPull, noteRefusal, type PullCounts } from './pullLog.ts'
-import { readTable, type TableReader } from './readTable.ts'
-import { SeenIds } from './seenIds.ts'
-import { copyRecord } from './stageActivity.ts'
-import { type ActivityStore, markPulledTo, openStore, settleTouched } from './storeActivity.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 export interface UploadOutcome extends PullCounts {
   readonly sort: 'activity' | 'settlements' | 'balances'
@@ -60,7 +60,7 @@ export const uploadFile = async (
       await holdUpload(tx, pullId)
       const outcome = await readUpload(tx, upload)
       await endPull(tx, pullId, { state: 'done', message: upload.name, counts: outcome })
-      await refreshSummary(tx, ['sources'])
+      await markStages(tx, ['sources'])
       return outcome
     })
     if (stored.sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
@@ -172,7 +172,7 @@ const storeTarget = async (tx: Transaction, source: string, target: Target): Pro
   const unknownColumns = target.columns.unknown.map(column => column.name)
   if (target.sort === 'balances') {
     const added = await importBalances(tx, source, target.balances)
-    await refreshSummary(tx, ['clearing'])
+    await markStages(tx, ['clearing'])
     return { sort: 'balances', added, revised: 0, same: target.balances.length - added, unknownColumns }
   }
   if (target.sort === 'settlements') {

@@ -1,6 +1,9 @@
 import { sql } from 'drizzle-orm'
-import { countStale, refreshSummary, stages } from '../clients/refreshSummary.ts'
+import { countStaleIn } from '../course/countStale.ts'
+import { markStages } from '../course/markStages.ts'
+import { stages } from '../course/stages.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { counters } from '../stages.ts'
 
 /** What must hold of a client's books whatever ran at the same time; each names rows that break it. */
 const broken = {
@@ -84,8 +87,8 @@ export const brokenInvariants = (database: Database, actor: Actor): Promise<stri
         sql`SELECT stage, waiting, amount, note FROM client_summary WHERE client_id = current_client() AND NOT stale ORDER BY stage`,
       )
     const kept = await waits()
-    await refreshSummary(tx, stages)
-    await countStale(tx)
+    await markStages(tx, stages)
+    await countStaleIn(tx, counters)
     const counted = new Map((await waits()).map(row => [row.stage, JSON.stringify(row)]))
     for (const row of kept)
       if (counted.get(row.stage) !== JSON.stringify(row))

@@ -9,6 +9,7 @@ import {
   type Zone,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { settlementName } from '../activity/settlementKey.ts'
 import { saveRates } from '../books/saveRates.ts'
 import { createClient, ensurePerson } from '../clients/createClient.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
@@ -17,8 +18,7 @@ import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
 import { saveTaxRows } from '../mapping/saveTaxRows.ts'
-import { type ClientSetup, loadSetup } from '../settlements/loadSetup.ts'
-import { settlementName } from '../settlements/settlementKey.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { createSource } from '../sources/createSource.ts'
 import { csvOf, type Row, upload } from './madeClient.ts'
 

@@ -1,6 +1,7 @@
 import { taxCodeRow, taxRowBody } from '@culvert/contract'
 import { defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import type { SettlementKey } from '../activity/settlementKey.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
 import { setAsideItems } from '../bank/setAsideItems.ts'
@@ -17,9 +18,9 @@ import { saveLabels } from '../payments/saveLabels.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { setAside, takeUp } from '../settlements/setAside.ts'
-import type { SettlementKey } from '../settlements/settlementKey.ts'
 import { takeBack } from '../settlements/takeBack.ts'
 import { saveOptions } from '../sources/sourceOptions.ts'
+import { monthChecks } from '../stages.ts'
 import {
   addShop,
   csvOf,
@@ -190,7 +191,7 @@ export const writers: Readonly<Record<string, Writer>> = {
       await setAsideItems(at.database, at.actor, { account: '1000', transfers: [], bankLines: [line], reason: 'tried' })
   },
   'lock a month': (at, turn) =>
-    setLocked(at.database, at.actor, { month: '2026-01', locked: turn % 2 === 0, reason: 'tried' }),
+    setLocked(at.database, at.actor, { month: '2026-01', locked: turn % 2 === 0, reason: 'tried' }, monthChecks),
   'set aside': async (at, turn) => setAside(at.database, at.actor, someOf(await keysOf(at), turn + 2), 'tried'),
   'take up': async at => takeUp(at.database, at.actor, await keysOf(at)),
   correct: async at => {

@@ -55,6 +55,8 @@ export const clientSummary = pgTable(
     note: text('note').notNull().default(''),
     /** Something has changed that it counts: it is counted anew when it is read. */
     stale: boolean('stale').notNull().default(false),
+    /** How often it was marked or shifted: a count that was begun before the last time is not written. */
+    marks: integer('marks').notNull().default(0),
     at: now(),
   },
   table => [primaryKey({ columns: [table.clientId, table.stage] })],

@@ -1,0 +1,253 @@
+import {
+  type BasketPart,
+  compareText,
+  isSupply,
+  type PayoutLine,
+  type RuleText,
+  type SettlementActivity,
+  type SettlementHead,
+  type StatementFigures,
+  splitOverGoods,
+  statementFigures,
+  supplyParts,
+  type WeightedLine,
+  type Zone,
+} from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { dayOfKey, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
+import type { AsOf } from '../activity/storedLines.ts'
+import { type Goods, loadSupplies, type Supplies } from '../activity/supplies.ts'
+import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import type { ClientSetup } from '../setup/loadSetup.ts'
+import { type GroupRow, loadGroups, type NamedValues, ruleColumns, type WantedGroups } from './groupLines.ts'
+
+/** A settlement's activity ready to be composed, and what identifies it. */
+export interface LoadedActivity {
+  readonly key: SettlementKey
+  readonly activity: SettlementActivity
+  readonly figures: LineFigures
+  /** Collections that channels' tenders have booked: they count in the footing and book nothing. */
+  readonly matched: readonly WeightedLine[]
+  readonly state: string
+  readonly generation: number
+  /** Changes with every change of the settlement's row. */
+  readonly seen: string
+  /** Somebody has said that it is no double of an entry in the ledger. */
+  readonly notDouble: boolean
+  /** The source's last pull that it includes. */
+  readonly pullNo: number
+  /** Order-free digest of the lines' contents. */
+  readonly inputHash: string
+}
+
+/** What all its lines come to, payouts among them. Local dates, null without lines. */
+export interface LineFigures extends StatementFigures {
+  readonly lines: number
+  readonly firstDate: string | null
+  readonly lastDate: string | null
+}
+
+/**
+ * Loads settlements with their lines grouped in the database by only those columns that routes and detail name, and by stretches of days within
+ * which nothing changes. `also` and `days` say what the caller wants kept apart besides.
+ */
+export const loadActivity = async (
+  tx: Transaction,
+  client: ClientSetup,
+  wanted: Omit<WantedGroups, 'asOf'> & { readonly asOf?: AsOf },
+): Promise<LoadedActivity[]> => {
+  // One named twice would count its lines twice.
+  const keys = [...new Map(wanted.keys.map(key => [textOfKey(key), key])).values()]
+  if (keys.length === 0) return []
+  const heads = await loadHeads(tx, keys)
+  const asOf = wanted.asOf ?? 'now'
+  const rows = await loadGroups(tx, client, { ...wanted, keys, asOf })
+  const groups = keys.map((): (GroupRow & NamedValues)[] => [])
+  for (const row of rows) groups[row.place]?.push(row)
+  const supplies = await loadSupplies(tx, client, rows.flatMap(hangingOn(keys)), asOf)
+  const { texts } = ruleColumns(client)
+  const places = new Map(keys.map((key, place) => [textOfKey(key), place]))
+  return heads.map(head => {
+    const own = groups[places.get(textOfKey(head)) as number] as (GroupRow & NamedValues)[]
+    return loadedOf(head, own, { texts, client, supplies })
+  })
+}
+
+/** The line of a row that is taxed by what it belongs to. */
+const hangingOn =
+  (keys: readonly SettlementKey[]) =>
+  ({ place, kind, alone, goods }: GroupRow): { readonly source: string; readonly lineId: string }[] =>
+    alone === null || goods || !isSupply(kind) ? [] : [{ source: (keys[place] as SettlementKey).source, lineId: alone }]
+
+interface HeadRow {
+  readonly source: string
+  readonly key: string
+  readonly currency: string
+  readonly state: string
+  readonly generation: number
+  readonly not_double: boolean
+  readonly has_head: boolean
+  readonly period_start: string | null
+  readonly period_end: string | null
+  readonly opening_balance: number | null
+  readonly closing_balance: number | null
+  readonly payout_date: string | null
+  readonly payout_reference: string | null
+  readonly url: string | null
+  readonly last_pull: number
+  readonly seen: string
+}
+
+// One look for all of them, put in order here: the planner takes a client it has no statistics of for an empty one, and any
+// index for as good as the key's; asked key by key it then read all of the client's settlements for each.
+const loadHeads = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<HeadRow[]> => {
+  const values = (name: keyof SettlementKey) => sql.param([...new Set(keys.map(key => key[name]))])
+  const rows = await rowsOfPrepared<HeadRow>(
+    tx,
+    sql`
+    SELECT s.source, s.key, s.currency, s.state, s.generation, s.xmin::text AS seen, s.not_double, s.has_head, s.period_start::text, s.period_end::text,
+      s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url,
+      (SELECT f.last_pull FROM source f WHERE f.client_id = s.client_id AND f.source = s.source) AS last_pull
+    FROM settlement s
+    WHERE s.client_id = current_client() AND s.source = ANY(${values('source')}::text[])
+      AND s.key = ANY(${values('key')}::text[]) AND s.currency = ANY(${values('currency')}::char(3)[])`,
+  )
+  const found = new Map(rows.map(row => [textOfKey(row), row]))
+  return [...keys]
+    .map(textOfKey)
+    .sort()
+    .flatMap(text => found.get(text) ?? [])
+}
+
+const loadedOf = (
+  head: HeadRow,
+  groups: readonly (GroupRow & NamedValues)[],
+  context: { readonly texts: readonly RuleText[]; readonly client: ClientSetup; readonly supplies: Supplies },
+): LoadedActivity => {
+  const { texts } = context
+  const day = dayOfKey(head.key)
+  const figures = figuresOf(groups)
+  return {
+    key: { source: head.source, key: head.key, currency: head.currency },
+    state: head.state,
+    generation: head.generation,
+    seen: head.seen,
+    notDouble: head.not_double,
+    pullNo: head.last_pull,
+    inputHash: inputHashOf(groups),
+    figures,
+    matched: groups.filter(group => group.matched).map(group => weightedOf(head.source, group, texts)),
+    activity: {
+      source: head.source,
+      currency: head.currency,
+      day,
+      settlementId: day === null ? head.key : null,
+      head: headOf(head),
+      lines: groups
+        .filter(group => !isPayout(group) && !group.matched)
+        .flatMap(group => taxedParts(group, weightedOf(head.source, group, texts), context)),
+      payouts: payoutsOf(groups),
+      sumOfLines: figures.balance,
+      lastDate: lastDateOf(groups, context.client.zone),
+    },
+  }
+}
+
+/** A group as it is taxed, one line of it in the parts that it is taxed in. */
+const taxedParts = (
+  row: GroupRow,
+  weighted: WeightedLine,
+  { client, supplies }: { readonly client: ClientSetup; readonly supplies: Supplies },
+): readonly WeightedLine[] => {
+  const { setup } = client
+  const source = setup.sources.get(weighted.source)
+  if (!setup.taxRows || !source || !isSupply(row.kind)) return [weighted]
+  if (row.goods) {
+    const goods = JSON.parse(row.goods) as Goods
+    const supply = { date: row.local_date, region: weighted.region, class: typeof goods === 'string' ? goods : '' }
+    if (typeof goods === 'string') return [{ ...weighted, supply }]
+    if (row.alone === null) return [{ ...weighted, supply: { ...supply, unsplit: true } }]
+    const line = { lineId: row.alone, amount: row.amount }
+    return splitOverGoods(line, { ...weighted, supply }, { basket: basketOf(goods), setup, source })
+  }
+  if (row.alone === null) return [weighted]
+  return supplyParts(supplies.lineOf(weighted.source, row.alone), weighted, { book: supplies.book, setup, source })
+}
+
+const basketOf = (goods: Exclude<Goods, string>): readonly BasketPart[] =>
+  Object.entries(goods)
+    .map(([name, sum]) => ({ class: name, amount: BigInt(sum) }))
+    .sort((left, right) => compareText(left.class, right.class))
+
+const headOf = (row: HeadRow): SettlementHead | null =>
+  row.has_head
+    ? {
+        settlementId: row.key,
+        periodStart: row.period_start,
+        periodEnd: row.period_end,
+        currency: row.currency,
+        openingBalance: row.opening_balance,
+        closingBalance: row.closing_balance,
+        payoutDate: row.payout_date,
+        payoutReference: row.payout_reference,
+        url: row.url,
+      }
+    : null
+
+const figuresOf = (groups: readonly GroupRow[]): LineFigures => {
+  const first = groups.map(group => group.local_date).sort()[0]
+  const last = groups
+    .map(group => group.last_date)
+    .sort()
+    .at(-1)
+  return {
+    ...statementFigures(groups),
+    lines: groups.reduce((count, group) => count + group.count, 0),
+    firstDate: first ?? null,
+    lastDate: last ?? null,
+  }
+}
+
+const hashRange = 1n << 64n
+// A sum, so that the order of the lines does not matter; with their number, so that lines of nothing are seen.
+const inputHashOf = (groups: readonly GroupRow[]): string => {
+  const sum = groups.reduce((total, group) => total + BigInt(group.hash), 0n)
+  const matched = groups.reduce((count, group) => count + (group.matched ? group.count : 0), 0)
+  const count = groups.reduce((total, group) => total + group.count, 0)
+  return `${sum % hashRange}-${count}${matched > 0 ? `-${matched}` : ''}`
+}
+
+const isPayout = ({ kind }: GroupRow): boolean => kind === 'payout' || kind === 'payout_returned'
+
+/** Local date of the latest line that is no payout. */
+const lastDateOf = (groups: readonly GroupRow[], zone: Zone): string | null => {
+  let latest: number | null = null
+  for (const group of groups) if (!isPayout(group) && (latest === null || group.latest > latest)) latest = group.latest
+  return latest === null ? null : zone.localDate(Math.floor(latest / 1000))
+}
+
+const payoutsOf = (groups: readonly (GroupRow & NamedValues)[]): PayoutLine[] =>
+  groups
+    .flatMap(({ kind, alone: lineId, region = null, amount, local_date: localDate }) =>
+      lineId !== null && (kind === 'payout' || kind === 'payout_returned')
+        ? [{ lineId, kind, amount, localDate, region }]
+        : [],
+    )
+    .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
+
+const weightedOf = (source: string, row: GroupRow & NamedValues, texts: readonly RuleText[]): WeightedLine => ({
+  source,
+  kind: row.kind,
+  localDate: row.local_date,
+  amount: row.amount,
+  taxAmount: row.tax_amount,
+  count: row.count,
+  category: row.category ?? null,
+  sku: row.sku ?? null,
+  location: row.location ?? null,
+  gateway: row.gateway ?? null,
+  method: row.method ?? null,
+  taxLabel: row.tax_label ?? null,
+  region: row.region ?? null,
+  ...(texts.length > 0 && { texts: Object.fromEntries(texts.map(name => [name, row[`text_${name}`] ?? null])) }),
+})

@@ -1,0 +1,45 @@
+import { Conflict } from '../access/refused.ts'
+import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
+import { holdSetup } from '../database/locks.ts'
+import { retrying } from '../database/retry.ts'
+import { type ActSort, recordAct } from '../ledger/recordAct.ts'
+import { conflictText, saveMapVersion } from '../setup/versions.ts'
+import { recomposeOutdated } from './recompose.ts'
+
+/** The version of the map that a save was made from; undefined where whatever stands is to be changed. */
+export type MadeFrom = number | undefined
+
+interface MapSave<Result> {
+  readonly act: ActSort
+  readonly note: string
+  readonly madeFrom: MadeFrom
+  /** Writes what is saved, in the transaction that holds the client's setup. */
+  readonly change: (tx: Transaction) => Promise<Result>
+  /** What else must be so once it is saved, after the new version is there. */
+  readonly after?: (tx: Transaction, version: number) => Promise<void>
+}
+
+/**
+ * Saves a part of the map as its next version; then composes anew what is not posted, batch by batch, before it answers. Whoever saved in between is told
+ * apart: a save that was made from an older version changes nothing. @throws Conflict
+ */
+export const saveMap = async <Result>(
+  database: Database,
+  actor: Actor,
+  save: MapSave<Result>,
+): Promise<{ version: number; result: Result }> => {
+  const saved = await retrying(() =>
+    asClient(database, actor, async tx => {
+      const { mapVersion } = await holdSetup(tx)
+      if (save.madeFrom !== undefined && save.madeFrom !== mapVersion)
+        throw new Conflict(await conflictText(tx, save.madeFrom))
+      const result = await save.change(tx)
+      const version = await saveMapVersion(tx, actor)
+      await save.after?.(tx, version)
+      await recordAct(tx, actor, { sort: save.act, note: save.note })
+      return { version, result }
+    }),
+  )
+  await recomposeOutdated(database, actor)
+  return saved
+}

@@ -1,0 +1,101 @@
+import type { DateBasis } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { beginMerge, endMerge, type Merged, type MergePull, mergeStaged } from '../activity/mergeActivity.ts'
+import { keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
+import { copyToStage, makeStage, RecordBytes } from '../activity/stageActivity.ts'
+import { markStages } from '../course/markStages.ts'
+import type { Transaction } from '../database/connect.ts'
+import { refreshStatistics } from '../database/statistics.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
+import { countCorrections } from './countCorrections.ts'
+import { settlementsTaxedBy } from './movedTax.ts'
+import { recompose } from './recompose.ts'
+
+/** Takes records of lines; stores one chunk while the next is read. */
+export interface ActivityStore {
+  /** Adds a record of `copyRecord`; waits where the database is slower than the file. */
+  add(record: string): void | Promise<void>
+  /** Stores the rest and brings all that rests on it up to date: settlements, corrections, the course. */
+  finish(): Promise<Merged>
+  /** Waits until nothing runs on the transaction any more; what was stored goes when it is rolled back. */
+  abandon(): Promise<void>
+}
+
+/** A chunk is stored when it has so many lines, or so many bytes. */
+const chunkLines = 20_000
+const chunkBytes = 8_000_000
+
+/**
+ * Opens the way for lines of `source` into the activity. Nothing else may be asked on the transaction until `finish` or
+ * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read. The lines were read by `basis`.
+ */
+export const openStore = (tx: Transaction, source: string, basis: DateBasis): ActivityStore => {
+  let records = new RecordBytes()
+  let pull: MergePull | null = null
+  let storing: Promise<void> = Promise.resolve()
+  const total = { added: 0, revised: 0, same: 0 }
+  const touched = new Map<string, SettlementKey>()
+
+  const storeChunk = async (chunk: RecordBytes): Promise<void> => {
+    if (pull === null) {
+      await makeStage(tx)
+      pull = await beginMerge(tx, source, basis)
+    }
+    await copyToStage(tx, chunk)
+    const merged = await mergeStaged(tx, pull)
+    total.added += merged.added
+    total.revised += merged.revised
+    total.same += merged.same
+    for (const key of merged.touched) touched.set(textOfKey(key), key)
+  }
+  const next = async (): Promise<void> => {
+    const chunk = records
+    records = new RecordBytes()
+    await storing
+    storing = storeChunk(chunk)
+    // Whoever waits for it next meets the failure; until then it must not count as unhandled.
+    storing.catch(() => undefined)
+  }
+  return {
+    add: record => {
+      records.add(record)
+      if (records.lines >= chunkLines || records.length >= chunkBytes) return next()
+    },
+    finish: async () => {
+      await next()
+      await storing
+      const stored = pull !== null && total.added + total.revised > 0
+      if (pull !== null && stored) await endMerge(tx, pull)
+      await refreshStatistics(tx, 'activity_line', total.added)
+      // Those that the pull touched, and those that hang on what it brought. A source's first pull has all it brought in hand.
+      const hanging =
+        pull !== null && stored && !(pull as MergePull).first
+          ? await settlementsTaxedBy(tx, await loadSetup(tx), pull)
+          : []
+      await settleTouched(tx, [
+        ...new Map([...touched, ...hanging.map(key => [textOfKey(key), key] as const)]).values(),
+      ])
+      return { ...total, touched: [...touched.values()] }
+    },
+    abandon: () => storing.catch(() => undefined),
+  }
+}
+
+/** Brings settlements up to date after their lines or heads have changed; those without a head so far are made. */
+export const settleTouched = async (tx: Transaction, touched: readonly SettlementKey[]): Promise<void> => {
+  if (touched.length === 0) return
+  await tx.execute(sql`INSERT INTO settlement (client_id, source, key, currency)
+    SELECT current_client(), k.source, k.key, k.currency FROM ${keyRows(touched)} ON CONFLICT DO NOTHING`)
+  // Without it the planner takes a new client for an empty one, and any index for as good as the key's.
+  await refreshStatistics(tx, 'settlement', touched.length)
+  await recompose(tx, touched)
+  await countCorrections(tx, touched)
+  await markStages(tx, ['sources', 'mapping', 'settlements', 'payments', 'clearing', 'close'])
+}
+
+/** Says up to which moment a source's activity is known: its last line. */
+export const markPulledTo = (tx: Transaction, source: string, cursor: string | null) =>
+  tx.execute(sql`UPDATE source s SET cursor = coalesce(${cursor}, cursor),
+      pulled_to = (SELECT max(occurred_at) FROM activity_line l WHERE l.source = s.source
+        AND l.local_date = (SELECT max(local_date) FROM activity_line d WHERE d.source = s.source))
+    WHERE client_id = current_client() AND source = ${source}`)

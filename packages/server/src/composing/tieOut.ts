@@ -1,0 +1,120 @@
+import { gatewayOf, goesBack, isCollection, isTender, matchTenders, type TenderMatch } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import type { SettlementKey } from '../activity/settlementKey.ts'
+import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
+import { markStages } from '../course/markStages.ts'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
+import { countCorrections } from './countCorrections.ts'
+import { heldBy, recompose } from './recompose.ts'
+
+/**
+ * Matches what channels say was tendered with what gateways say they collected, as far as it is not matched yet, and ends matches
+ * whose lines are no such lines any more. What it changes counts as a pull of the gateway: from then on its collections book nothing,
+ * and settlements posted before have a correction. Safe to run at any time, and again.
+ */
+export const tieOut = async (tx: Transaction, changed: { labels: boolean } = { labels: false }): Promise<void> => {
+  // All of them, in one order: whoever of two pulls ends last sees the lines of both.
+  const { rows: sources } = await tx.execute(
+    sql`SELECT source FROM source WHERE client_id = current_client() ORDER BY source COLLATE "C" FOR NO KEY UPDATE`,
+  )
+  if (sources.length < 2) return
+  const client = await loadSetup(tx)
+  const ended = await endBroken(tx, client, changed.labels)
+  const alone = await loadTieLines(tx, isAlone)
+  const found = matchTenders(alone, { labels: client.setup.labels ?? new Map() }).filter(
+    ({ collection }) => client.setup.sources.get(collection.source)?.clearing[collection.currency] !== undefined,
+  )
+  if (found.length > 0) await storeMatches(tx, found)
+  const touched = new Map(
+    [...ended, ...found.map(match => match.collection as StoredTieLine)].map(line => [
+      `${line.source} ${line.settlementKey} ${line.currency}`,
+      { source: line.source, key: line.settlementKey, currency: line.currency },
+    ]),
+  )
+  await settleGateways(tx, [...touched.values()])
+}
+
+// Every match has its own gateway's next number: a settlement posted meanwhile rests on the one before, and has a correction.
+const storeMatches = async (tx: Transaction, matches: readonly TenderMatch[]): Promise<void> => {
+  const rows = matches.map(({ tender, collection, by, difference }) => ({
+    gateway: collection.source,
+    collection: collection.lineId,
+    channel: tender.source,
+    tender: tender.lineId,
+    by,
+    currency: collection.currency,
+    difference,
+  }))
+  await numberPull(
+    tx,
+    rows.map(row => row.gateway),
+  )
+  await tx.execute(sql`
+    INSERT INTO tender_match (client_id, gateway, collection_line, from_pull, channel, tender_line, "by", currency, difference)
+    SELECT current_client(), m.gateway, m.collection, s.last_pull, m.channel, m.tender, m."by", m.currency, m.difference
+    FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb)
+      AS m(gateway text, collection text, channel text, tender text, "by" text, currency char(3), difference bigint)
+    JOIN source s ON s.client_id = current_client() AND s.source = m.gateway`)
+}
+
+const numberPull = (tx: Transaction, gateways: readonly string[]) =>
+  tx.execute(sql`UPDATE source SET last_pull = last_pull + 1
+    WHERE client_id = current_client() AND source = ANY(${sql.param([...new Set(gateways)])}::text[])`)
+
+interface MatchRow extends MatchSides {
+  readonly difference: number
+}
+
+// A line that failed, became another kind, or changed its means of payment is the other side of nothing. Only what was revised can
+// have; where labels were changed, anything.
+const endBroken = async (tx: Transaction, client: ClientSetup, all: boolean): Promise<StoredTieLine[]> => {
+  const revised = (source: string, line: string): SQL =>
+    sql`(${sql.raw(source)}, ${sql.raw(line)}) IN (SELECT source, line_id FROM activity_superseded WHERE client_id = current_client())`
+  const doubtful = await rowsOf<MatchRow>(
+    tx,
+    sql`
+    SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
+    WHERE client_id = current_client() AND to_pull IS NULL
+      ${all ? sql`` : sql`AND (${revised('gateway', 'collection_line')} OR ${revised('channel', 'tender_line')})`}`,
+  )
+  if (doubtful.length === 0) return []
+  const lines = await loadMatchedLines(tx, doubtful)
+  const broken = doubtful.filter(row => !holds(row, lines.tenderOf(row), lines.collectionOf(row), client))
+  if (broken.length === 0) return []
+  await numberPull(
+    tx,
+    broken.map(row => row.gateway),
+  )
+  await tx.execute(sql`
+    UPDATE tender_match m SET to_pull = s.last_pull FROM source s,
+      jsonb_to_recordset(${JSON.stringify(broken)}::jsonb) AS b(gateway text, collection text)
+    WHERE m.client_id = current_client() AND m.to_pull IS NULL AND m.gateway = b.gateway AND m.collection_line = b.collection
+      AND s.client_id = m.client_id AND s.source = m.gateway`)
+  return broken.flatMap(row => lines.collectionOf(row) ?? [])
+}
+
+const holds = (
+  { difference }: MatchRow,
+  tender: StoredTieLine | undefined,
+  collection: StoredTieLine | undefined,
+  { setup }: ClientSetup,
+): boolean =>
+  tender !== undefined &&
+  collection !== undefined &&
+  isTender(tender.kind) &&
+  isCollection(collection.kind) &&
+  goesBack(tender.kind) === goesBack(collection.kind) &&
+  tender.currency === collection.currency &&
+  // One whose amounts changed is matched anew, with its new difference.
+  tender.amount + collection.amount === difference &&
+  gatewayOf(tender, setup.labels ?? new Map()) === collection.source
+
+const settleGateways = async (tx: Transaction, touched: readonly SettlementKey[]): Promise<void> => {
+  const waiting = await heldBy(tx, 'awaits_channel')
+  if (touched.length + waiting.length > 0) {
+    await recompose(tx, [...touched, ...waiting])
+    await countCorrections(tx, touched)
+  }
+  await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing'])
+}

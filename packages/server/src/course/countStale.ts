@@ -1,0 +1,42 @@
+import { sql } from 'drizzle-orm'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
+import { type Counters, type Stage, stages } from './stages.ts'
+
+interface Mark {
+  readonly stage: Stage
+  readonly marks: number
+}
+
+const loadStale = (tx: Transaction): Promise<Mark[]> =>
+  rowsOf<Mark>(
+    tx,
+    sql`SELECT stage, marks FROM client_summary WHERE client_id = current_client() AND stale ORDER BY stage`,
+  )
+
+/** How often a stage is counted that is marked again each time meanwhile; then its count stays stale until the next look. */
+const mostRounds = 3
+
+/**
+ * Counts what is out of date, a stage at a time, and holds nothing while it counts. What was marked again meanwhile is counted once more: the mark
+ * that was read before must still be there when the count is written.
+ */
+export const countStale = async (database: Database, actor: Actor, counters: Counters): Promise<void> => {
+  for (let round = 0; round < mostRounds; round++) {
+    const stale = await asClient(database, actor, loadStale)
+    if (stale.length === 0) return
+    for (const mark of stale) await retrying(() => asClient(database, actor, tx => countStage(tx, mark, counters)))
+  }
+}
+
+/** The same in a transaction that is open already. */
+export const countStaleIn = async (tx: Transaction, counters: Counters): Promise<void> => {
+  for (const mark of await loadStale(tx)) await countStage(tx, mark, counters)
+}
+
+const countStage = async (tx: Transaction, { stage, marks }: Mark, counters: Counters): Promise<void> => {
+  if (!stages.includes(stage)) return
+  const { waiting, amount, note } = await counters[stage](tx)
+  await tx.execute(sql`UPDATE client_summary SET waiting = ${waiting}, amount = ${amount}, note = ${note}, stale = false, at = now()
+    WHERE client_id = current_client() AND stage = ${stage} AND marks = ${marks}`)
+}

@@ -1,0 +1,1 @@
+ALTER TABLE "client_summary" ADD COLUMN "marks" integer DEFAULT 0 NOT NULL;

@@ -1,0 +1,17 @@
+import { sql } from 'drizzle-orm'
+import { together, type Waiting, type WaitingIn } from '../course/stages.ts'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { loadInBase } from '../setup/inBase.ts'
+
+/** Settlements that are not posted, with their gross; the note says how many are blocked. */
+export const countWaiting = async (tx: Transaction): Promise<Waiting> =>
+  together(
+    await rowsOf<WaitingIn>(
+      tx,
+      sql`
+    SELECT currency, count(*)::int AS waiting, coalesce(sum(abs(gross)), 0)::bigint AS amount,
+      count(*) FILTER (WHERE state = 'blocked')::int AS note
+    FROM settlement WHERE client_id = current_client() AND state IN ('blocked', 'proposed') GROUP BY 1`,
+    ),
+    await loadInBase(tx),
+  )

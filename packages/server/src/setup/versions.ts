@@ -1,0 +1,36 @@
+import { sql } from 'drizzle-orm'
+import { type Actor, oneRow, type Transaction } from '../database/connect.ts'
+import { loadClasses, loadItems, loadRoutes, loadRules, loadTaxCodes, loadTaxRows } from './loadMap.ts'
+
+/** Says who saved in between. */
+export const conflictText = async (tx: Transaction, madeFrom: number): Promise<string> => {
+  const { version, name } = await oneRow<{ version: number; name: string }>(
+    tx,
+    sql`SELECT m.version, coalesce(u.name, 'somebody') AS name FROM map_version m LEFT JOIN app_user u ON u.user_id = m."by"
+      WHERE m.client_id = current_client() ORDER BY m.version DESC LIMIT 1`,
+  )
+  return `Meanwhile ${name} saved version ${version} of the map; yours was made from version ${madeFrom}. Nothing of either is lost: theirs is shown now beside yours. Look, and save again.`
+}
+
+/** Keeps the routes, rules, items, tax codes, tax rows, classes and gateways' labels as they are now as the next version of the map. */
+export const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<number> => {
+  const version = await countSave(tx)
+  await tx.execute(sql`
+    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels, tax_rows, classes)
+    VALUES (current_client(), ${version}, ${actor.userId}, ${JSON.stringify(await loadRoutes(tx))}::jsonb,
+      ${JSON.stringify(await loadTaxCodes(tx))}::jsonb, ${JSON.stringify(await loadRules(tx))}::jsonb,
+      ${JSON.stringify(await loadItems(tx))}::jsonb,
+      coalesce((SELECT jsonb_object_agg(label, source) FROM gateway_label), '{}'),
+      CASE (SELECT tax_by FROM client WHERE client_id = current_client()) WHEN 'rows' THEN ${JSON.stringify(await loadTaxRows(tx))}::jsonb END,
+      ${JSON.stringify(await loadClasses(tx))}::jsonb)`)
+  return version
+}
+
+/** Counts a save of anything that decides bookings; the setup must be held. Returns its number. */
+export const countSave = async (tx: Transaction): Promise<number> =>
+  (
+    await oneRow<{ version: number }>(
+      tx,
+      sql`UPDATE client SET setup_version = setup_version + 1 WHERE client_id = current_client() RETURNING setup_version AS version`,
+    )
+  ).version

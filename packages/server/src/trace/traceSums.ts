@@ -1,0 +1,136 @@
+import type { Trace, TraceStart, TraceStep } from '@culvert/contract'
+import { kinds, sumMinor } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import { loadWeeks, placeOfWeek, waysOf } from '../activity/seenRows.ts'
+import { isMatched } from '../activity/storedLines.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { sumAmount, sumCurrency } from '../ledger/accountMoney.ts'
+import { loadInBase } from '../setup/inBase.ts'
+import { loadRoutes } from '../setup/loadMap.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
+
+type StartAt<At extends TraceStart['at']> = Extract<TraceStart, { at: At }>
+
+/** How many of the parts are named; the rest is counted. */
+const named = 12
+
+/** An account's movements, all or one side, up to a day: how many entry lines, and the heaviest of them. */
+export const sumOfAccount = async (tx: Transaction, start: StartAt<'account'>): Promise<Trace | null> => {
+  const amount = sumAmount(sql`a`, sql`l`)
+  const side =
+    start.side === 'debit' ? sql`AND ${amount} > 0` : start.side === 'credit' ? sql`AND ${amount} < 0` : sql``
+  const where = sql`l.client_id = current_client() AND l.account = ${start.account} ${side}
+    ${start.to ? sql`AND l.date <= ${start.to}` : sql``} ${start.through ? upTo(start.through) : sql``}`
+  const [account] = await rowsOf<{ name: string; currency: string }>(
+    tx,
+    sql`SELECT name, ${sumCurrency(sql`a`)} AS currency FROM account a WHERE client_id = current_client() AND code = ${start.account}`,
+  )
+  if (!account) return null
+  const total = await oneRow<{ count: number; amount: number }>(
+    tx,
+    sql`SELECT count(*)::int AS count, coalesce(sum(${amount}), 0)::bigint AS amount
+      FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account WHERE ${where}`,
+  )
+  const lines = await rowsOf<{ number: string; line: number; date: string; memo: string; amount: number }>(
+    tx,
+    sql`
+    SELECT l.fiscal_year || '-' || l.number AS number, l.line_no AS line, l.date::text, e.memo, l.summed AS amount
+    FROM (SELECT l.*, ${amount} AS summed FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
+      WHERE ${where} ORDER BY abs(${amount}) DESC, l.date DESC, l.number LIMIT ${named}) l
+    JOIN entry e USING (client_id, fiscal_year, number) ORDER BY abs(l.summed) DESC, l.date DESC, l.number`,
+  )
+  const query = start.to ? `?to=${start.to}` : ''
+  const step: TraceStep = {
+    sort: 'entry',
+    here: true,
+    title: total.count === 1 ? '1 entry line' : `${total.count} entry lines`,
+    detail: 'the heaviest first',
+    count: total.count,
+    amount: total.amount,
+    currency: account.currency,
+    link: `/books/register/${encodeURIComponent(start.account)}${query}`,
+    items: lines.map(line => ({
+      title: line.number,
+      detail: `${line.date} · ${line.memo}`,
+      amount: line.amount,
+      link: `entry_line:${line.number}/${line.line}`,
+    })),
+  }
+  const sides = { debit: ', debits', credit: ', credits', all: '' }
+  return {
+    title: `${start.account} ${account.name}${sides[start.side ?? 'all']}`,
+    amount: total.amount,
+    currency: account.currency,
+    steps: [step],
+  }
+}
+
+// The register's order: by date, then number, then line.
+const upTo = (place: string): SQL => {
+  const [year, number, line] = place.split(/[-/]/).map(Number)
+  return sql`AND (l.date, l.fiscal_year, l.number, l.line_no) <= (SELECT e.date, e.fiscal_year, e.number, ${line}::int FROM entry e
+    WHERE e.client_id = current_client() AND e.fiscal_year = ${year} AND e.number = ${number})`
+}
+
+/** A row of the mapping page: how many lines of the last 13 weeks stand in it, and the heaviest of them. */
+export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promise<Trace | null> => {
+  const { latest, from, weeks } = await loadWeeks(tx, start.source)
+  const ways = waysOf(await loadSetup(tx), await loadRoutes(tx), { source: start.source, date: latest ?? '' })
+  const mine = weeks.filter(week => {
+    const place = placeOfWeek(week, ways)
+    return (
+      place.kind === start.kind &&
+      (place.category ?? '') === (start.category ?? '') &&
+      (place.region ?? '') === (start.region ?? '') &&
+      (place.gateway ?? '') === (start.gateway ?? '') &&
+      (place.method ?? '') === (start.method ?? '') &&
+      place.byItself?.to === start.byItself
+    )
+  })
+  if (mine.length === 0) return null
+  const column = (name: 'category' | 'region' | 'gateway' | 'method' | 'matched') =>
+    sql.param(mine.map(week => week[name]))
+  const lines = await rowsOf<{ id: string; date: string; amount: number; currency: string }>(
+    tx,
+    sql`
+    SELECT l.line_id AS id, l.local_date::text AS date, l.amount, l.currency
+    FROM activity_line l
+    JOIN (SELECT DISTINCT * FROM unnest(${column('category')}::text[], ${column('region')}::text[], ${column('gateway')}::text[],
+      ${column('method')}::text[], ${column('matched')}::boolean[])) AS m(category, region, gateway, method, matched)
+      ON coalesce(l.category, '') = m.category AND coalesce(l.region, '') = m.region
+      AND (l.kind NOT IN ('tender', 'tender_returned', 'collected', 'collected_back') OR coalesce(l.gateway, '') = m.gateway
+        AND coalesce(l.method, '') = m.method AND ${isMatched('now')} = m.matched)
+    WHERE l.client_id = current_client() AND l.source = ${start.source} AND l.kind = ${start.kind}
+      AND l.status <> 'failed' AND l.local_date >= date_trunc('week', ${from}::date)::date
+      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
+        AND x.line_id = l.line_id AND x.revision = l.revision)
+    ORDER BY abs(l.amount) DESC, l.line_id LIMIT ${named}`,
+  )
+  if (lines.length === 0) return null
+  const { base, convert } = await loadInBase(tx)
+  const count = mine.reduce((sum, week) => sum + week.lines, 0)
+  const amount = sumMinor(mine, week => week.amount)
+  const label = kinds[start.kind].label
+  const step: TraceStep = {
+    sort: 'line',
+    here: true,
+    title: count === 1 ? '1 activity line' : `${count} activity lines`,
+    detail: 'of the last 13 weeks, the heaviest first',
+    count,
+    amount,
+    currency: base,
+    link: `/settlements?source=${encodeURIComponent(start.source)}`,
+    items: lines.map(line => ({
+      title: line.id,
+      detail: line.date,
+      amount: convert(line.amount, line.currency),
+      link: `line:${start.source}/${line.id}`,
+    })),
+  }
+  return {
+    title: [label, start.category, start.region && `to ${start.region}`].filter(Boolean).join(' · '),
+    amount,
+    currency: base,
+    steps: [step],
+  }
+}
