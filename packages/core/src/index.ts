@@ -13,6 +13,7 @@ export { fiscalYearOf } from './activity/fiscalYear.ts'
 export { footingDifference } from './activity/footing.ts'
 export {
   type AccountType,
+  accountTypes,
   goesBack,
   isCollection,
   isKind,

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from './database/connect.ts'
+import { is } from './database/rows.ts'
 import { postSettlements } from './settlements/postSettlements.ts'
 import { takeBack } from './settlements/takeBack.ts'
 import {
@@ -64,8 +65,9 @@ it('pulls everything once although the server is killed again and again, and the
   const actor = await makeClient(database, 'Killed while pulling', { address: `${standIns.url}/marketplaces/openhall` })
   const stored = () =>
     asClient(database, actor, tx =>
-      rowsOf<{ lines: number; revisions: number; ids: number }>(
+      rowsOf(
         tx,
+        { lines: is.whole, revisions: is.whole, ids: is.whole },
         sql`
     SELECT count(*)::int AS lines, coalesce(max(revision), 0)::int AS revisions, count(DISTINCT line_id)::int AS ids FROM activity_line`,
       ),
@@ -73,7 +75,7 @@ it('pulls everything once although the server is killed again and again, and the
   const state = async () =>
     (
       await asClient(database, actor, tx =>
-        rowsOf<{ state: string; message: string }>(tx, sql`SELECT state, message FROM pull`),
+        rowsOf(tx, { state: is.text, message: is.text }, sql`SELECT state, message FROM pull`),
       )
     )[0]
   await startServer()

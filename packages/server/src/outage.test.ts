@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from './database/connect.ts'
+import { is } from './database/rows.ts'
 import { booksOf, makeClient, makeWeeks, testDatabase, testUrl } from './testing/madeClient.ts'
 import { gateTo, headers, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
 
@@ -37,15 +38,16 @@ const press = (actor: Actor) =>
   fetch(`${server.api}/clients/${actor.clientId}/sources/openhall/pull`, { method: 'POST', headers, body: '{}' })
 const pulls = (actor: Actor) =>
   asClient(database, actor, tx =>
-    rowsOf<{ state: string; message: string; pull_id: string }>(
+    rowsOf(
       tx,
+      { state: is.text, message: is.text, pull_id: is.text },
       sql`SELECT state, message, pull_id FROM pull WHERE sort = 'pull' ORDER BY started_at`,
     ),
   )
 const linesIn = async (actor: Actor): Promise<number> =>
   (
     await asClient(database, actor, tx =>
-      rowsOf<{ count: number }>(tx, sql`SELECT count(*)::int AS count FROM activity_line`),
+      rowsOf(tx, { count: is.whole }, sql`SELECT count(*)::int AS count FROM activity_line`),
     )
   )[0]?.count ?? 0
 const statusOf = (path: string): Promise<number> =>

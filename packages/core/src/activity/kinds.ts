@@ -1,22 +1,24 @@
 /** Where a kind stands in the statement from gross to net. */
 export type StatementPart = 'gross' | 'tax' | 'fees' | 'held' | 'tenders' | 'payout'
-export type AccountType =
-  | 'bank'
-  | 'card'
-  | 'clearing'
-  | 'receivable'
-  | 'inventory'
-  | 'current_asset'
-  | 'fixed_asset'
-  | 'payable'
-  | 'current_liability'
-  | 'tax'
-  | 'loan'
-  | 'equity'
-  | 'income'
-  | 'other_income'
-  | 'cost_of_sales'
-  | 'expense'
+export const accountTypes = [
+  'bank',
+  'card',
+  'clearing',
+  'receivable',
+  'inventory',
+  'current_asset',
+  'fixed_asset',
+  'payable',
+  'current_liability',
+  'tax',
+  'loan',
+  'equity',
+  'income',
+  'other_income',
+  'cost_of_sales',
+  'expense',
+] as const
+export type AccountType = (typeof accountTypes)[number]
 
 interface KindFacts {
   readonly label: string

@@ -34,7 +34,7 @@ export const establishClient =
     const [member] =
       Number.isSafeInteger(clientId) && clientId > 0 && clientId < 2 ** 31
         ? await asPerson(database, userId, tx =>
-            rowsOf(tx, sql`SELECT FROM membership WHERE user_id = ${userId} AND client_id = ${clientId}`),
+            rowsOf(tx, {}, sql`SELECT FROM membership WHERE user_id = ${userId} AND client_id = ${clientId}`),
           )
         : []
     if (!member) throw new Refused(404, 'no such client')

@@ -1,14 +1,30 @@
-import type { ClientFacts, Course, Session, StageSummary } from '@culvert/contract'
+import { type Course, type Session, stageNames } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 const facts = sql`c.client_id AS "clientId", c.name, c.base, c.time_zone AS "timeZone", c.locale, m.role`
 
 /** Who is signed in, and their clients with what waits at each stage. */
 export const loadSession = async (tx: Transaction, userId: number): Promise<Session> => {
-  const user = await oneRow<Session['user']>(tx, sql`SELECT name, email FROM app_user WHERE user_id = ${userId}`)
-  const clients = await rowsOf<ClientFacts & { stages: StageSummary[] }>(
+  const user = await oneRow(
     tx,
+    { name: is.text, email: is.text },
+    sql`SELECT name, email FROM app_user WHERE user_id = ${userId}`,
+  )
+  const clients = await rowsOf(
+    tx,
+    {
+      clientId: is.whole,
+      name: is.text,
+      base: is.text,
+      timeZone: is.text,
+      locale: is.text,
+      role: is.text,
+      stages: is.list(
+        is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),
+      ),
+    },
     sql`
     SELECT ${facts}, (SELECT coalesce(json_agg(json_build_object('stage', s.stage, 'waiting', s.waiting, 'amount', s.amount, 'note', s.note)), '[]')
       FROM client_summary s WHERE s.client_id = c.client_id) AS stages
@@ -20,16 +36,30 @@ export const loadSession = async (tx: Transaction, userId: number): Promise<Sess
 /** Clients of the person in which something is to be counted anew. */
 export const staleClients = async (tx: Transaction): Promise<number[]> =>
   (
-    await rowsOf<{ id: number }>(
+    await rowsOf(
       tx,
+      { id: is.whole },
       sql`SELECT DISTINCT client_id AS id FROM client_summary WHERE stale ORDER BY client_id`,
     )
   ).map(row => row.id)
 
 /** The course of one client. */
 export const loadCourse = async (tx: Transaction, userId: number): Promise<Course> => {
-  const row = await oneRow<ClientFacts & { stages: StageSummary[]; latest: string | null; pulledTo: string | null }>(
+  const row = await oneRow(
     tx,
+    {
+      clientId: is.whole,
+      name: is.text,
+      base: is.text,
+      timeZone: is.text,
+      locale: is.text,
+      role: is.text,
+      stages: is.list(
+        is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),
+      ),
+      latest: is.maybe(is.text),
+      pulledTo: is.maybe(is.text),
+    },
     sql`
     SELECT ${facts}, (SELECT coalesce(json_agg(json_build_object('stage', s.stage, 'waiting', s.waiting, 'amount', s.amount, 'note', s.note)), '[]')
       FROM client_summary s WHERE s.client_id = c.client_id) AS stages,

@@ -13,6 +13,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { postedAs } from './postedAs.ts'
 import type { SettlementKey } from './settlementKey.ts'
@@ -44,8 +45,43 @@ export const lineColumns = (
 
 /** All booked lines of a settlement, one revision each. */
 export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf): Promise<StoredLine[]> =>
-  rowsOf<StoredLine>(
+  rowsOf(
     tx,
+    {
+      location: is.maybe(is.text),
+      gateway: is.maybe(is.text),
+      method: is.maybe(is.text),
+      taxLabel: is.maybe(is.text),
+      matched: is.yes,
+      texts: is.record({
+        currency: is.maybe(is.text),
+        description: is.maybe(is.text),
+        email: is.maybe(is.text),
+        url: is.maybe(is.text),
+        lineId: is.maybe(is.text),
+        orderId: is.maybe(is.text),
+        customer: is.maybe(is.text),
+        relatedId: is.maybe(is.text),
+        settlementId: is.maybe(is.text),
+        quantity: is.maybe(is.text),
+        shipTo: is.maybe(is.text),
+      }),
+      source: is.text,
+      lineId: is.text,
+      revision: is.whole,
+      occurredAt: is.text,
+      localDate: is.date,
+      kind: is.kind,
+      orderId: is.maybe(is.text),
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      description: is.maybe(is.text),
+      region: is.maybe(is.text),
+      amount: is.minor,
+      taxAmount: is.maybe(is.minor),
+      status: is.text,
+      currency: is.text,
+    },
     sql`
     SELECT ${lineColumns(asOf)} FROM activity_line l
     WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { isBooked, movesClearing, revisionAsOf } from './storedLines.ts'
 
 /** A source on a clearing account, with what decides how its balance is read. */
@@ -29,6 +30,21 @@ export const sayersOf = ({ sources }: ClearingAccount): string => sources.map(on
 export const clearingAccounts = (tx: Transaction): Promise<ClearingAccount[]> =>
   rowsOf(
     tx,
+    {
+      account: is.text,
+      name: is.text,
+      currency: is.text,
+      sources: is.list(
+        is.record({
+          source: is.text,
+          name: is.text,
+          shape: is.oneOf('combined', 'channel', 'gateway'),
+          payoutsLeaveBalance: is.oneOf('sent', 'arrived'),
+          reservesStayOnBalance: is.yes,
+          splitAtMonthEnd: is.yes,
+        }),
+      ),
+    },
     sql`
     SELECT c.account, a.name, c.currency, json_agg(json_build_object('source', c.source, 'name', s.name, 'shape', s.shape,
       'payoutsLeaveBalance', coalesce(s.options->>'payoutsLeaveBalance', 'sent'),
@@ -82,8 +98,9 @@ const lastOfAll = async (
   { currency }: ClearingAccount,
   processors: readonly SourceOnAccount[],
 ): Promise<string | null> => {
-  const { date } = await oneRow<{ date: string | null }>(
+  const { date } = await oneRow(
     tx,
+    { date: is.maybe(is.date) },
     sql`SELECT CASE WHEN count(*) = ${processors.length} THEN min(last)::text END AS date FROM (
       SELECT source, max(date) AS last FROM reported_balance
       WHERE client_id = current_client() AND currency = ${currency} AND source = ANY(${namesOf(processors)}::text[]) GROUP BY source) said`,
@@ -97,8 +114,9 @@ const saidBy = async (
   processor: SourceOnAccount,
   date: string,
 ): Promise<Reported | undefined> => {
-  const [row] = await rowsOf<Reported>(
+  const [row] = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor },
     sql`
     SELECT date::text, available + pending + ${processor.reservesStayOnBalance ? sql`reserve` : sql`0`} AS amount
     FROM reported_balance WHERE client_id = current_client() AND source = ${processor.source} AND currency = ${currency}
@@ -129,8 +147,9 @@ const ordersOpen = async (tx: Transaction, { currency }: ClearingAccount, at: Or
   if (channels.length === 0) return 0
   const own = sql`l.client_id = current_client() AND l.source = ANY(${namesOf(channels)}::text[]) AND l.currency = ${currency}`
   if (at.brief && !(await anyApart(tx, channels))) {
-    const { amount } = await oneRow<{ amount: number }>(
+    const { amount } = await oneRow(
       tx,
+      { amount: is.minor },
       sql`
       SELECT ((SELECT coalesce(sum(l.balance), 0) FROM settlement l WHERE ${own} AND l.last_date <= ${date})
         + (SELECT coalesce(sum(l.amount), 0) FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source
@@ -140,8 +159,9 @@ const ordersOpen = async (tx: Transaction, { currency }: ClearingAccount, at: Or
     )
     return amount
   }
-  const { amount } = await oneRow<{ amount: number }>(
+  const { amount } = await oneRow(
     tx,
+    { amount: is.minor },
     sql`
     SELECT coalesce(sum(l.amount), 0)::bigint AS amount FROM activity_line l
     WHERE ${own} AND l.local_date <= ${date} AND ${countsInOrders(channels)}`,
@@ -151,8 +171,9 @@ const ordersOpen = async (tx: Transaction, { currency }: ClearingAccount, at: Or
 
 /** Whether channels report anything that a settlement's sum counts and their orders do not. */
 const anyApart = async (tx: Transaction, channels: readonly SourceOnAccount[]): Promise<boolean> => {
-  const { any } = await oneRow<{ any: boolean }>(
+  const { any } = await oneRow(
     tx,
+    { any: is.yes },
     sql`SELECT EXISTS (SELECT FROM activity_week WHERE client_id = current_client() AND source = ANY(${namesOf(channels)}::text[])
       AND kind IN ('stock_received', 'supplier_credit', 'payout', 'payout_returned')) AS any`,
   )
@@ -165,8 +186,9 @@ export const ledgerAt = async (
   clearing: { account: string; currency: string },
   date: string,
 ): Promise<number> => {
-  const [row] = await rowsOf<{ amount: number | null }>(
+  const [row] = await rowsOf(
     tx,
+    { amount: is.maybe(is.minor) },
     sql`
     SELECT sum(debit - credit)::bigint AS amount FROM account_total
     WHERE client_id = current_client() AND account = ${clearing.account} AND currency = ${clearing.currency} AND day <= ${date}`,
@@ -180,8 +202,9 @@ export const ledgerByLines = async (
   clearing: { account: string; currency: string },
   date: string,
 ): Promise<number> => {
-  const { amount } = await oneRow<{ amount: number }>(
+  const { amount } = await oneRow(
     tx,
+    { amount: is.minor },
     sql`
     SELECT coalesce(sum(amount), 0)::bigint AS amount FROM entry_line
     WHERE client_id = current_client() AND account = ${clearing.account} AND currency = ${clearing.currency} AND date <= ${date}`,
@@ -191,8 +214,9 @@ export const ledgerByLines = async (
 
 /** The last day on which anything moved the account, or will once it is posted. */
 export const lastDay = async (tx: Transaction, clearing: ClearingAccount): Promise<string> => {
-  const { day } = await oneRow<{ day: string }>(
+  const { day } = await oneRow(
     tx,
+    { day: is.date },
     sql`SELECT coalesce(greatest((SELECT max(day) FROM account_total WHERE client_id = current_client() AND account = ${clearing.account}),
       (SELECT max(last_date) FROM settlement WHERE client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[]))),
       clock_now()::date)::text AS day`,

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { markStages } from '../course/markStages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { livePulls } from '../jobs/boss.ts'
 
 /**
@@ -8,8 +9,9 @@ import { livePulls } from '../jobs/boss.ts'
  * so, and it can be started again.
  */
 export const endDeadPulls = async (tx: Transaction): Promise<void> => {
-  const open = await rowsOf<{ pullId: string; sort: string; state: string }>(
+  const open = await rowsOf(
     tx,
+    { pullId: is.text, sort: is.text, state: is.text },
     sql`SELECT pull_id AS "pullId", sort, state FROM pull WHERE client_id = current_client() AND state IN ('waiting', 'running', 'cancelling')
       AND started_at < clock_now() - interval '20 seconds'`,
   )
@@ -39,8 +41,9 @@ export const holdUpload = (tx: Transaction, pullId: string) =>
   tx.execute(sql`SELECT pg_advisory_xact_lock(hashtextextended(${pullId}, 1))`)
 
 const isLeft = async (tx: Transaction, pullId: string): Promise<boolean> => {
-  const [row] = await rowsOf<{ free: boolean }>(
+  const [row] = await rowsOf(
     tx,
+    { free: is.yes },
     sql`SELECT pg_try_advisory_xact_lock(hashtextextended(${pullId}, 1)) AS free`,
   )
   return row?.free === true

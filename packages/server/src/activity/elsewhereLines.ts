@@ -6,12 +6,13 @@ import {
   type ProofSettlement,
   type Resolution,
   type Route,
-  type Rule,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
-import { lineColumns, resolveStored, type StoredLine } from './activityLines.ts'
+import { stored } from '../setup/stored.ts'
+import { lineColumns, resolveStored } from './activityLines.ts'
 import { type ClearingAccount, namesOf } from './clearingAccounts.ts'
 import { isBooked, movesClearing, revisionAsOf, routingColumns } from './storedLines.ts'
 
@@ -71,8 +72,49 @@ const loadRouted = async (
     ...(wanted.kinds.length > 0 ? [sql`l.kind = ANY(${sql.param([...wanted.kinds])}::text[])`] : []),
   ]
   if (may.length === 0) return []
-  const lines = await rowsOf<StoredLine & Omit<RoutedLine, 'date'> & { map: number | null }>(
+  const lines = await rowsOf(
     tx,
+    {
+      location: is.maybe(is.text),
+      gateway: is.maybe(is.text),
+      method: is.maybe(is.text),
+      taxLabel: is.maybe(is.text),
+      matched: is.yes,
+      texts: is.record({
+        currency: is.maybe(is.text),
+        description: is.maybe(is.text),
+        email: is.maybe(is.text),
+        url: is.maybe(is.text),
+        lineId: is.maybe(is.text),
+        orderId: is.maybe(is.text),
+        customer: is.maybe(is.text),
+        relatedId: is.maybe(is.text),
+        settlementId: is.maybe(is.text),
+        quantity: is.maybe(is.text),
+        shipTo: is.maybe(is.text),
+      }),
+      source: is.text,
+      lineId: is.text,
+      revision: is.whole,
+      occurredAt: is.text,
+      localDate: is.date,
+      kind: is.kind,
+      orderId: is.maybe(is.text),
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      description: is.maybe(is.text),
+      region: is.maybe(is.text),
+      amount: is.minor,
+      taxAmount: is.maybe(is.minor),
+      status: is.text,
+      currency: is.text,
+      key: is.text,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      held: is.yes,
+      entryDate: is.maybe(is.date),
+      settledBy: is.maybe(is.text),
+      map: is.maybe(is.whole),
+    },
     sql`
     SELECT ${lineColumns('now')}, l.kind, s.key, s.state, s.settled_by::text AS "settledBy", s.entry_date::text AS "entryDate", p.map_version AS map,
       coalesce(l.pull_no <= greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.client_id = p.client_id AND c.source = p.source
@@ -111,8 +153,9 @@ const loadRouted = async (
 
 /** Lines of an account's sources that another document books: the processor holds them, the books have them from elsewhere. */
 export const loadElsewhere = async (tx: Transaction, clearing: ClearingAccount): Promise<RoutedLine[]> => {
-  const versions = await rowsOf<{ routes: Route[] }>(
+  const versions = await rowsOf(
     tx,
+    { routes: is.list(stored.route) },
     sql`
     SELECT (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r WHERE (r->>'elsewhere')::boolean) AS routes
     FROM map_version WHERE client_id = current_client() AND any_elsewhere`,
@@ -130,8 +173,9 @@ export const loadElsewhere = async (tx: Transaction, clearing: ClearingAccount):
 
 /** Tenders of other sources that a route or a rule, not their means of payment, sends to an account. */
 export const loadRoutedTenders = async (tx: Transaction, clearing: ClearingAccount): Promise<RoutedLine[]> => {
-  const versions = await rowsOf<{ routes: Route[] | null; rules: Rule[] }>(
+  const versions = await rowsOf(
     tx,
+    { routes: is.maybe(is.list(stored.route)), rules: is.list(stored.rule) },
     sql`
     SELECT (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r
       WHERE r->>'account' = ${clearing.account} AND r->>'kind' IN ('tender', 'tender_returned')) AS routes, rules

@@ -1,6 +1,7 @@
 import type { ReportedBalance } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** Stores what the processor says it holds; a date that is reported again is replaced. Returns how many are new. */
 export const importBalances = async (
@@ -8,8 +9,9 @@ export const importBalances = async (
   source: string,
   balances: readonly ReportedBalance[],
 ): Promise<number> => {
-  const rows = await rowsOf<{ fresh: boolean }>(
+  const rows = await rowsOf(
     tx,
+    { fresh: is.yes },
     sql`
     INSERT INTO reported_balance AS r (client_id, source, currency, date, available, pending, reserve)
     SELECT DISTINCT ON (b.currency, b.date) current_client(), ${source}, b.currency, b.date, b.available, b.pending, b.reserve

@@ -1,6 +1,7 @@
 import type { SettlementHead } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { SettlementKey } from './settlementKey.ts'
 
 /** Stores what a source says of its settlements. Returns those that are new or say something else than before. */
@@ -9,8 +10,9 @@ export const importHeads = async (
   source: string,
   heads: readonly SettlementHead[],
 ): Promise<{ touched: SettlementKey[]; added: number; revised: number }> => {
-  const before = await oneRow<{ count: number }>(
+  const before = await oneRow(
     tx,
+    { count: is.whole },
     sql`SELECT count(*)::int AS count FROM settlement WHERE source = ${source} AND has_head`,
   )
   const rows = JSON.stringify(
@@ -26,8 +28,9 @@ export const importHeads = async (
       url: head.url,
     })),
   )
-  const touched = await rowsOf<SettlementKey>(
+  const touched = await rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text },
     sql`
     INSERT INTO settlement AS s (client_id, source, key, currency, has_head, period_start, period_end, opening_balance,
       closing_balance, payout_date, payout_reference, url, first_date, last_date, entry_date)
@@ -45,8 +48,9 @@ export const importHeads = async (
         excluded.closing_balance, excluded.payout_date, excluded.payout_reference, excluded.url)
     RETURNING s.source, s.key, s.currency`,
   )
-  const after = await oneRow<{ count: number }>(
+  const after = await oneRow(
     tx,
+    { count: is.whole },
     sql`SELECT count(*)::int AS count FROM settlement WHERE source = ${source} AND has_head`,
   )
   const added = after.count - before.count

@@ -2,6 +2,7 @@ import type { DateBasis } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { SettlementKey } from './settlementKey.ts'
 import { stagedColumns, stagedFrom } from './stageActivity.ts'
 
@@ -25,8 +26,9 @@ export interface MergePull {
  * they were read by
  */
 export const beginMerge = async (tx: Transaction, source: string, readBy: DateBasis): Promise<MergePull> => {
-  const { last, basis } = await oneRow<{ last: number; basis: DateBasis }>(
+  const { last, basis } = await oneRow(
     tx,
+    { last: is.whole, basis: is.oneOf('order', 'payment', 'dispatch', 'first') },
     sql`
     SELECT last_pull AS last, coalesce(options->>'dateBasis', 'order') AS basis FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
   )
@@ -65,8 +67,9 @@ export const mergeStaged = async (tx: Transaction, pull: MergePull): Promise<Mer
   const { source, pullNo } = pull
   // A source's first lines meet no others: nothing is looked up for them.
   if (!pull.first) await findChanged(tx, source)
-  const { same, revised, total } = await oneRow<{ same: number; revised: number; total: number }>(
+  const { same, revised, total } = await oneRow(
     tx,
+    { same: is.whole, revised: is.whole, total: is.whole },
     sql`
     SELECT count(*) FILTER (WHERE same)::int AS same, count(*) FILTER (WHERE NOT same)::int AS revised,
       (SELECT count(*)::int FROM incoming) AS total FROM changed`,
@@ -90,8 +93,9 @@ const findChanged = (tx: Transaction, source: string) =>
       ORDER BY l.revision DESC LIMIT 1) l`)
 
 const findTouched = (tx: Transaction, source: string) =>
-  rowsOf<SettlementKey>(
+  rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text },
     sql`
     SELECT DISTINCT ${source}::text AS source, key, currency FROM (
       SELECT i.settlement_key AS key, i.currency FROM incoming i LEFT JOIN changed c USING (line_id) WHERE c.same IS NOT TRUE

@@ -2,6 +2,7 @@ import { setTimeout as pause } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 export type PullSort = 'pull' | 'upload' | 'statement' | 'bank_pull'
 
@@ -32,6 +33,7 @@ export const takeUpPull = (database: Database, actor: Actor, pullId: string): Pr
       WHERE client_id = current_client() AND pull_id = ${pullId} AND state = 'cancelling'`)
     const rows = await rowsOf(
       tx,
+      {},
       sql`UPDATE pull SET state = 'running' WHERE client_id = current_client() AND pull_id = ${pullId} AND state IN ('waiting', 'running')
         RETURNING pull_id`,
     )
@@ -53,8 +55,9 @@ export const untilCancelled = async <Result>(
     while (!over) {
       await pause(lookEveryMs)
       const [row] = await asClient(database, actor, tx =>
-        rowsOf<{ state: string }>(
+        rowsOf(
           tx,
+          { state: is.text },
           sql`SELECT state FROM pull WHERE client_id = current_client() AND pull_id = ${pullId}`,
         ),
       ).catch(() => [])
@@ -76,8 +79,9 @@ export const notePullProgress = (
   progress: { pullId: string; done: number; total: number | null },
 ): Promise<void> =>
   asClient(database, actor, async tx => {
-    const [row] = await rowsOf<{ state: string }>(
+    const [row] = await rowsOf(
       tx,
+      { state: is.text },
       sql`UPDATE pull SET done = ${progress.done}, total = ${progress.total}
         WHERE client_id = current_client() AND pull_id = ${progress.pullId} RETURNING state`,
     )

@@ -11,6 +11,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { isMatched, revisionAsOf } from './storedLines.ts'
@@ -37,15 +38,27 @@ export const loadWeeks = async (
   tx: Transaction,
   source: string,
 ): Promise<{ latest: string | null; from: string | null; weeks: WeekRow[] }> => {
-  const { latest } = await oneRow<{ latest: string | null }>(
+  const { latest } = await oneRow(
     tx,
+    { latest: is.maybe(is.text) },
     sql`
     SELECT max(local_date)::text AS latest FROM activity_line WHERE client_id = current_client() AND source = ${source}`,
   )
   if (latest === null) return { latest, from: null, weeks: [] }
   const from = addDays(latest, -daysBack)
-  const weeks = await rowsOf<WeekRow & { readonly currency: string }>(
+  const weeks = await rowsOf(
     tx,
+    {
+      kind: is.kind,
+      category: is.text,
+      region: is.text,
+      gateway: is.text,
+      method: is.text,
+      matched: is.yes,
+      amount: is.minor,
+      lines: is.whole,
+      currency: is.text,
+    },
     sql`
     SELECT kind, category, region, '' AS gateway, '' AS method, false AS matched, currency, sum(amount)::bigint AS amount, sum(lines)::int AS lines
     FROM activity_week

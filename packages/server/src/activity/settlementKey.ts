@@ -1,6 +1,7 @@
 import { compareText } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** Names one settlement of a client, or one business day of a source without settlements. */
 export interface SettlementKey {
@@ -57,8 +58,9 @@ export interface HeldRow extends SettlementKey {
 export const holdSettlements = (tx: Transaction, keys: readonly SettlementKey[]): Promise<HeldRow[]> =>
   keys.length === 0
     ? Promise.resolve([])
-    : rowsOf<HeldRow>(
+    : rowsOf(
         tx,
+        { state: is.text, generation: is.whole, seen: is.text, source: is.text, key: is.text, currency: is.text },
         sql`
         SELECT s.source, s.key, s.currency, s.state, s.generation, s.xmin::text AS seen FROM ${keyRows(keys)}
         JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency

@@ -13,6 +13,7 @@ import fc from 'fast-check'
 import { afterAll, describe, expect, it } from 'vitest'
 import { loadActivity } from '../composing/loadActivity.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -57,8 +58,9 @@ const byDatabase = async (actor: Actor): Promise<DraftEntry[]> => {
 /** What stands in the ledger, by account, tax code, segments and currency. */
 const ledgerOf = (actor: Actor) =>
   asClient(database, actor, tx =>
-    rowsOf<{ place: string; amount: number }>(
+    rowsOf(
       tx,
+      { place: is.text, amount: is.minor },
       sql`SELECT concat_ws(' ', l.account, l.tax_code, l.segments, e.currency) AS place, sum(l.amount)::bigint AS amount
         FROM entry_line l JOIN entry e USING (client_id, fiscal_year, number) WHERE l.client_id = current_client()
         GROUP BY 1 HAVING sum(l.amount) <> 0`,
@@ -182,8 +184,9 @@ describe(`supplies taxed by rows, from the database (seed ${seed})`, () => {
         await storeLines(database, actor, monthOf(later, setup))
         // What waits says already what it would book now.
         const stored = await asClient(database, actor, tx =>
-          rowsOf<{ source: string; key: string; currency: string; state: string; tax: number; corrections: number }>(
+          rowsOf(
             tx,
+            { source: is.text, key: is.text, currency: is.text, state: is.text, tax: is.minor, corrections: is.whole },
             sql`SELECT source, key, currency, state, tax, corrections FROM settlement WHERE client_id = current_client()`,
           ),
         )

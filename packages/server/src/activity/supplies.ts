@@ -10,6 +10,7 @@ import {
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { type AsOf, revisionAsOf } from './storedLines.ts'
 
@@ -50,6 +51,12 @@ const classOf = ({ entries }: ClassBook): SQL => {
 
 /** The goods that a line goes along with, as JSON: their class; or where they are of several what each comes to, in decimal; of none known an empty object. */
 export type Goods = string | Readonly<Record<string, string>>
+
+/** @throws Unread */
+export const readGoods = (json: string): Goods => {
+  const value: unknown = JSON.parse(json)
+  return typeof value === 'string' ? value : is.dict(is.text)(value)
+}
 
 /**
  * Of the settlement of alias `k`, the orders with lines that go along with their goods, and those as `basket`; orders without any are left out. Each
@@ -141,8 +148,23 @@ const supplyRows = (
     l.currency, l.amount, l.local_date::text AS "localDate", (extract(epoch FROM l.occurred_at) * 1000000)::bigint AS micros,
     l.status = 'available' AS known`
   const mine = sql`l.client_id = current_client() AND l.source = ${of.source} AND ${revisionAsOf(of.asOf)}`
-  return rowsOfPrepared<SupplyRow>(
+  return rowsOfPrepared(
     tx,
+    {
+      micros: is.whole,
+      known: is.yes,
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      amount: is.minor,
+      currency: is.text,
+      source: is.text,
+      region: is.maybe(is.text),
+      kind: is.kind,
+      lineId: is.text,
+      localDate: is.date,
+      orderId: is.maybe(is.text),
+      relatedId: is.maybe(is.text),
+    },
     sql`SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.line_id = ANY(${sql.param(of.ids)}::text[]) AND ${isSupplyLine}
       UNION ALL SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.order_id = ANY(${sql.param(of.orders)}::text[])
         AND l.kind = 'sale' AND l.status = 'available'`,

@@ -1,6 +1,7 @@
 import type { TieOutLine } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { isBooked } from './storedLines.ts'
 
 const isCurrent = sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
@@ -15,8 +16,22 @@ export interface StoredTieLine extends TieOutLine {
 
 /** Tenders and collections as they are now that stand in no match, or where `where` says so. */
 export const loadTieLines = (tx: Transaction, where: SQL): Promise<StoredTieLine[]> =>
-  rowsOf<StoredTieLine>(
+  rowsOf(
     tx,
+    {
+      settlementKey: is.text,
+      localDate: is.date,
+      gateway: is.maybe(is.text),
+      amount: is.minor,
+      currency: is.text,
+      source: is.text,
+      kind: is.kind,
+      lineId: is.text,
+      orderId: is.maybe(is.text),
+      customer: is.maybe(is.text),
+      instant: is.whole,
+      relatedId: is.maybe(is.text),
+    },
     sql`
     SELECT ${tieColumns} FROM activity_line l
     WHERE l.client_id = current_client() AND l.kind IN ('tender', 'tender_returned', 'collected', 'collected_back')

@@ -5,6 +5,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { beginPull } from '../activity/pullLog.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
 import { saveGrant } from './bankGrant.ts'
 import { pullBank } from './pullBank.ts'
@@ -66,7 +67,11 @@ const pulled = async (actor: Actor): Promise<{ state: string; message: string; a
   )
   await pullBank(database, actor, { pullId, source: '1000' })
   return asClient(database, actor, tx =>
-    oneRow(tx, sql`SELECT state, message, added FROM pull WHERE pull_id = ${pullId}`),
+    oneRow(
+      tx,
+      { state: is.text, message: is.text, added: is.whole },
+      sql`SELECT state, message, added FROM pull WHERE pull_id = ${pullId}`,
+    ),
   )
 }
 
@@ -82,7 +87,7 @@ it('a bank is asked with what it granted this client, and never with another’s
   expect(asked).toEqual([])
   await saveGrant(database, stranger, '1000', { address, credentials: { key: 'made-up', secret: 's' } })
   expect(await pulled(stranger)).toMatchObject({ state: 'failed', message: 'the bank refused the access: 403' })
-  const lines = (actor: Actor) => asClient(database, actor, tx => rowsOf(tx, sql`SELECT line_id FROM bank_line`))
+  const lines = (actor: Actor) => asClient(database, actor, tx => rowsOf(tx, {}, sql`SELECT line_id FROM bank_line`))
   expect(await lines(stranger)).toEqual([])
   expect(await pulled(owner)).toMatchObject({ state: 'done', added: 1 })
   expect(await lines(owner)).toEqual([{ line_id: 'B1' }])

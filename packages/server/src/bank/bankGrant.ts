@@ -5,6 +5,7 @@ import { Refused } from '../access/refused.ts'
 import { type Credentials, credentialsSchema } from '../activity/outsideService.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 
 /** What a bank has granted one client for one account: where it is asked, and with which key. */
@@ -15,8 +16,9 @@ export interface BankGrant {
 
 /** The grant of a bank account; null where the client has none: then nothing is asked of any bank. */
 export const loadGrant = async (tx: Transaction, account: string): Promise<BankGrant | null> => {
-  const [row] = await rowsOf<{ address: string; credentials: unknown }>(
+  const [row] = await rowsOf(
     tx,
+    { address: is.text, credentials: is.anything },
     sql`SELECT address, credentials FROM bank_grant WHERE client_id = current_client() AND bank_account = ${account}`,
   )
   return row ? { address: row.address, credentials: credentialsSchema.parse(row.credentials) } : null
@@ -33,6 +35,7 @@ export const saveGrant = (
     asClient(database, actor, async tx => {
       const [known] = await rowsOf(
         tx,
+        {},
         sql`SELECT FROM account WHERE client_id = current_client() AND code = ${account} AND type IN ('bank', 'card')`,
       )
       if (!known) throw new Refused(404, 'no such bank account')

@@ -2,6 +2,7 @@ import type { BankItem, PairingFacts, TransferItem } from '@culvert/contract'
 import { addDays, isTellingReference, readText, referenceDays, WordsIndex } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** Payouts decided longer ago than this before the first open bank line are not looked at: no bank writes a reference so late. */
 const daysBack = 400
@@ -26,8 +27,9 @@ const boundLines = async (tx: Transaction, account: string, lines: readonly Bank
     null,
   )
   if (first === null) return []
-  const decided = await rowsOf<{ reference: string }>(
+  const decided = await rowsOf(
     tx,
+    { reference: is.text },
     sql`SELECT DISTINCT reference FROM transfer WHERE client_id = current_client() AND bank_account = ${account} AND paired AND NOT reversed
       AND reference IS NOT NULL AND date >= ${addDays(first, -daysBack)}`,
   )
@@ -47,8 +49,9 @@ const boundTransfers = async (
   const dates = telling.map(transfer => transfer.date).sort()
   const [first, last] = [dates[0], dates.at(-1)]
   if (first === undefined || last === undefined) return []
-  const decided = await rowsOf<{ date: string; description: string; reference: string }>(
+  const decided = await rowsOf(
     tx,
+    { date: is.date, description: is.text, reference: is.text },
     sql`SELECT b.date::text, b.description, b.reference FROM bank_line b
       WHERE b.client_id = current_client() AND b.bank_account = ${account} AND b.date BETWEEN ${first} AND ${addDays(last, referenceDays)}
         AND NOT EXISTS (SELECT FROM open_bank_line o WHERE o.client_id = b.client_id AND o.bank_account = b.bank_account AND o.line_id = b.line_id)

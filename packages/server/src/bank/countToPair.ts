@@ -3,14 +3,9 @@ import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { together, type Waiting, type WaitingIn } from '../course/stages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadOpenItems } from './openItems.ts'
-
-interface OpenOn {
-  readonly account: string
-  readonly currency: string
-  readonly items: number
-}
 
 /** Open items up to which an account is paired to be counted; beyond it items of one amount are taken for one thing. */
 const mostPaired = 400
@@ -21,8 +16,9 @@ export const countWaiting = async (tx: Transaction): Promise<Waiting> =>
 
 /** What is to pair: payouts and deposits that belong together are one thing to decide, and one sum of money. */
 export const countToPair = async (tx: Transaction): Promise<WaitingIn[]> => {
-  const accounts = await rowsOf<OpenOn>(
+  const accounts = await rowsOf(
     tx,
+    { account: is.text, currency: is.text, items: is.whole },
     sql`
     SELECT account, a.currency, sum(items)::int AS items FROM (
       SELECT bank_account AS account, count(*) AS items FROM transfer
@@ -65,8 +61,9 @@ const byPairing = async (tx: Transaction, account: string, currency: string): Pr
 }
 
 const byAmount = (tx: Transaction, accounts: readonly string[]): Promise<WaitingIn[]> =>
-  rowsOf<WaitingIn>(
+  rowsOf(
     tx,
+    { currency: is.text, waiting: is.whole, amount: is.minor, note: is.whole },
     sql`
     SELECT currency, sum(greatest(paid, came))::int AS waiting, sum(abs(amount) * greatest(paid, came))::bigint AS amount,
       sum(came)::int AS note

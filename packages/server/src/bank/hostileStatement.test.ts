@@ -23,7 +23,7 @@ it('elements nested without end are refused with the limit, whatever their numbe
       name: 'FileRefused',
       faults: expect.arrayContaining([expect.objectContaining({ code: 'too_deep' })]),
     })
-  const count = await asClient(database, actor, tx => rowsOf(tx, sql`SELECT count(*)::int AS count FROM bank_line`))
+  const count = await asClient(database, actor, tx => rowsOf(tx, {}, sql`SELECT count(*)::int AS count FROM bank_line`))
   expect(count).toEqual([{ count: 0 }])
 })
 

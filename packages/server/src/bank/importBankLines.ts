@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { refuseOn } from '../access/fileRefused.ts'
 import { markStages } from '../course/markStages.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { refreshStatistics } from '../database/statistics.ts'
 import { type BankStage, openBankStage } from './stageBankLines.ts'
 
@@ -28,8 +29,9 @@ export const storeStaged = async (
 ): Promise<StatementOutcome> => {
   await stage.finish(faults)
   refuseOn(faults)
-  const added = await oneRow<{ count: number }>(
+  const added = await oneRow(
     tx,
+    { count: is.whole },
     sql`
     WITH stored AS (
       INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id)
@@ -43,13 +45,15 @@ export const storeStaged = async (
     JOIN incoming_bank i ON i.code = b.bank_account AND i.line_id = b.line_id
     WHERE b.client_id = current_client() AND b.pull_id = ${pullId} ORDER BY b.bank_account COLLATE "C", b.line_id COLLATE "C" ON CONFLICT DO NOTHING`)
   await refreshStatistics(tx, 'bank_line', added.count)
-  const told = await oneRow<{ from: string | null; to: string | null; lines: number; accounts: string[] }>(
+  const told = await oneRow(
     tx,
+    { from: is.maybe(is.text), to: is.maybe(is.text), lines: is.whole, accounts: is.list(is.text) },
     sql`SELECT min(date)::text AS "from", max(date)::text AS "to", count(*)::int AS lines,
       coalesce(array_agg(DISTINCT code ORDER BY code), '{}') AS accounts FROM incoming_bank`,
   )
-  for (const { code, to } of await rowsOf<{ code: string; to: string }>(
+  for (const { code, to } of await rowsOf(
     tx,
+    { code: is.text, to: is.text },
     sql`SELECT code, max(date)::text AS "to" FROM incoming_bank GROUP BY code ORDER BY code`,
   ))
     await noteReach(tx, code, to)

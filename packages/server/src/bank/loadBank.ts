@@ -1,8 +1,9 @@
-import type { BankItem, BankPage, DecidedRow } from '@culvert/contract'
+import type { BankPage, DecidedRow } from '@culvert/contract'
 import { addDays } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { loadOpenItems, type TransferRow, transferColumns, transferItem } from './openItems.ts'
+import { is } from '../database/rows.ts'
+import { loadOpenItems, transferColumns, transferItem } from './openItems.ts'
 
 /** Everything that the tide table of a bank account is made of: all that is open, and what was decided between two dates. */
 export const loadBankPage = async (
@@ -10,8 +11,9 @@ export const loadBankPage = async (
   code: string,
   wanted: { from: string | null; to: string | null },
 ): Promise<BankPage | null> => {
-  const accounts = await rowsOf<BankPage['account']>(
+  const accounts = await rowsOf(
     tx,
+    { code: is.text, name: is.text, currency: is.text, bankNumber: is.maybe(is.text) },
     sql`
     SELECT code, name, currency, bank_number AS "bankNumber" FROM account WHERE type IN ('bank', 'card') ORDER BY code`,
   )
@@ -19,8 +21,9 @@ export const loadBankPage = async (
   if (!account) return null
   const { transfers, lines, facts, known, sourceNames } = await loadOpenItems(tx, code)
   const { from, to } = rangeOf(wanted, known.statementTo, [...transfers, ...lines])
-  const [last] = await rowsOf<{ account: string }>(
+  const [last] = await rowsOf(
     tx,
+    { account: is.text },
     sql`
     SELECT l.account FROM pairing p JOIN entry_line l USING (client_id, fiscal_year, number)
     WHERE p.client_id = current_client() AND p.sort = 'paired' AND l.account <> p.bank_account
@@ -57,14 +60,54 @@ const loadDecided = async (
   tx: Transaction,
   wanted: { code: string; from: string; to: string; sourceNames: ReadonlyMap<string, string> },
 ): Promise<DecidedRow[]> => {
-  const rows = await rowsOf<
-    Omit<DecidedRow, 'pairingId' | 'transfers' | 'bankLines'> & {
-      pairing_id: string
-      transfers: TransferRow[] | null
-      lines: BankItem[] | null
-    }
-  >(
+  const rows = await rowsOf(
     tx,
+    {
+      sort: is.oneOf('set_aside', 'paired', 'coded'),
+      account: is.maybe(is.text),
+      entry: is.maybe(is.text),
+      difference: is.minor,
+      sureness: is.oneOf('by_hand', 'certain', 'likely', 'possible'),
+      evidence: is.maybe(
+        is.record({
+          exactSum: is.yes,
+          payerNamed: is.yes,
+          referenceFound: is.yes,
+          lagDays: is.whole,
+          lagUsual: is.maybe(is.yes),
+          consecutive: is.maybe(is.yes),
+        }),
+      ),
+      note: is.text,
+      pairing_id: is.text,
+      transfers: is.maybe(
+        is.list(
+          is.record({
+            source: is.text,
+            payout_line: is.text,
+            generation: is.whole,
+            key: is.text,
+            currency: is.text,
+            date: is.date,
+            amount: is.minor,
+            reference: is.maybe(is.text),
+            entry: is.text,
+          }),
+        ),
+      ),
+      lines: is.maybe(
+        is.list(
+          is.record({
+            id: is.text,
+            date: is.date,
+            amount: is.minor,
+            currency: is.text,
+            description: is.text,
+            reference: is.text,
+          }),
+        ),
+      ),
+    },
     sql`
     SELECT p.pairing_id, p.sort, p.sureness, p.difference, p.note, nullif(p.evidence, '{}') AS evidence,
       p.fiscal_year || '-' || p.number AS entry,

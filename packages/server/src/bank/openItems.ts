@@ -2,6 +2,7 @@ import type { BankItem, PairingFacts, TransferItem } from '@culvert/contract'
 import { convertMinor, currencyDigits, rateOn } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { transferId } from '../ledger/transferId.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { boundElsewhere } from './boundElsewhere.ts'
@@ -36,15 +37,27 @@ export const transferColumns = sql`t.source, t.payout_line, t.generation, t.key,
   t.fiscal_year || '-' || t.number AS entry`
 
 const openTransfers = (tx: Transaction, account: string) =>
-  rowsOf<TransferRow>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      payout_line: is.text,
+      generation: is.whole,
+      key: is.text,
+      currency: is.text,
+      date: is.date,
+      amount: is.minor,
+      reference: is.maybe(is.text),
+      entry: is.text,
+    },
     sql`SELECT ${transferColumns} FROM transfer t
     WHERE t.client_id = current_client() AND t.bank_account = ${account} AND NOT t.paired AND NOT t.reversed ORDER BY t.date`,
   )
 
 const openLines = (tx: Transaction, account: string) =>
-  rowsOf<BankItem>(
+  rowsOf(
     tx,
+    { id: is.text, date: is.date, amount: is.minor, currency: is.text, description: is.text, reference: is.text },
     sql`SELECT o.line_id AS id, o.date::text, o.amount, b.currency, b.description, b.reference
     FROM open_bank_line o JOIN bank_line b USING (client_id, bank_account, line_id)
     WHERE o.client_id = current_client() AND o.bank_account = ${account} ORDER BY o.date, o.line_id`,
@@ -58,8 +71,9 @@ const completeTo = async (
   tx: Transaction,
   account: string,
 ): Promise<{ statementTo: string | null; booksTo: string | null }> => {
-  const row = await oneRow<{ statement_to: string | null; pulled_to: string | null }>(
+  const row = await oneRow(
     tx,
+    { statement_to: is.maybe(is.text), pulled_to: is.maybe(is.text) },
     sql`
     SELECT (SELECT read_to::text FROM bank_reach WHERE client_id = current_client() AND bank_account = ${account}) AS statement_to,
       (SELECT CASE WHEN count(*) = count(greatest(s.pulled_to, s.read_to))
@@ -73,8 +87,9 @@ const completeTo = async (
 
 /** Days that each source's last confirmed deposits took, but for the quickest and slowest twentieth. */
 const usualLags = async (tx: Transaction, account: string) => {
-  const rows = await rowsOf<{ source: string; from: number; to: number }>(
+  const rows = await rowsOf(
     tx,
+    { source: is.text, from: is.whole, to: is.whole },
     sql`
     SELECT source, percentile_disc(0.05) WITHIN GROUP (ORDER BY lag) AS "from", percentile_disc(0.95) WITHIN GROUP (ORDER BY lag) AS "to"
     FROM (SELECT t.source, (SELECT max(b.date) FROM paired_bank_line pb JOIN bank_line b USING (client_id, bank_account, line_id)

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
 import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
@@ -40,7 +41,7 @@ const posted = async (name: string, count: number) => {
   const made = await makeClientWithWeeks(database, name, count, 3)
   await postSettlements(database, made.actor, made.keys)
   const payouts = await asClient(database, made.actor, tx =>
-    rowsOf<{ date: string; amount: number }>(tx, sql`SELECT date::text, amount FROM transfer ORDER BY date`),
+    rowsOf(tx, { date: is.date, amount: is.minor }, sql`SELECT date::text, amount FROM transfer ORDER BY date`),
   )
   const rows = payouts.map(
     (payout, index) =>
@@ -65,8 +66,9 @@ describe('confirming', () => {
     const outcomes = await Promise.all(Array.from({ length: 8 }, () => confirmCertain(database, actor, '1000')))
     expect(outcomes.reduce((sum, outcome) => sum + outcome.confirmed, 0)).toBe(certain)
     const tied = await asClient(database, actor, tx =>
-      rowsOf<{ pairs: number; transfers: number; lines: number; open: number }>(
+      rowsOf(
         tx,
+        { pairs: is.whole, transfers: is.whole, lines: is.whole, open: is.whole },
         sql`
       SELECT (SELECT count(*)::int FROM pairing WHERE undone_by IS NULL) AS pairs, (SELECT count(*)::int FROM transfer WHERE paired) AS transfers,
         (SELECT count(*)::int FROM paired_bank_line WHERE active) AS lines, (SELECT count(*)::int FROM open_bank_line) AS open`,
@@ -80,7 +82,7 @@ describe('confirming', () => {
     const { actor } = made
     await postSettlements(database, actor, made.keys)
     const payouts = await asClient(database, actor, tx =>
-      rowsOf<{ date: string; amount: number }>(tx, sql`SELECT date::text, amount FROM transfer ORDER BY date`),
+      rowsOf(tx, { date: is.date, amount: is.minor }, sql`SELECT date::text, amount FROM transfer ORDER BY date`),
     )
     const [first = 0, second = 0, third = 0, fourth = 0] = payouts.map(payout => payout.amount)
     const day = (at: number) => addDays(payouts[at]?.date ?? '', 2)
@@ -154,7 +156,9 @@ describe('confirming', () => {
         confirmPairings(database, actor, { account: '1000', groups: [groupOf(row)] }),
       ),
     ])
-    const bad = await asClient(database, actor, tx => rowsOf(tx, sql`SELECT FROM transfer WHERE paired AND reversed`))
+    const bad = await asClient(database, actor, tx =>
+      rowsOf(tx, {}, sql`SELECT FROM transfer WHERE paired AND reversed`),
+    )
     expect(bad).toEqual([])
     const books = await booksOf(database, actor)
     for (const { account, lines, totals } of books.balances) expect(totals, account).toBe(lines)
@@ -292,6 +296,7 @@ describe('what a person decides', () => {
     const wrong = await asClient(database, actor, tx =>
       rowsOf(
         tx,
+        {},
         sql`
       SELECT b.line_id FROM bank_line b WHERE
         (SELECT count(*) FROM open_bank_line o WHERE o.bank_account = b.bank_account AND o.line_id = b.line_id)
@@ -350,6 +355,6 @@ describe('a statement', () => {
   ])('of %s is refused whole', async (_, text) => {
     const { actor } = await makeClientWithWeeks(database, 'Bad statement', 0, 0)
     await expect(bring(actor, text, 'x')).rejects.toMatchObject({ name: 'FileRefused' })
-    expect(await asClient(database, actor, tx => rowsOf(tx, sql`SELECT FROM bank_line`))).toEqual([])
+    expect(await asClient(database, actor, tx => rowsOf(tx, {}, sql`SELECT FROM bank_line`))).toEqual([])
   })
 })

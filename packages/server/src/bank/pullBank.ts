@@ -7,6 +7,7 @@ import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } 
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { loadGrant } from './bankGrant.ts'
 import { importBankLines, noteReach } from './importBankLines.ts'
 
@@ -46,8 +47,9 @@ const pull = async (
   job: { pullId: string; source: string; signal: AbortSignal },
 ): Promise<void> => {
   const { account, grant } = await asClient(database, actor, async tx => ({
-    account: await oneRow<{ code: string; bank_number: string | null; latest: string | null; today: string }>(
+    account: await oneRow(
       tx,
+      { code: is.text, bank_number: is.maybe(is.text), latest: is.maybe(is.text), today: is.text },
       sql`
       SELECT a.code, a.bank_number, (SELECT max(date)::text FROM bank_line b WHERE b.client_id = a.client_id AND b.bank_account = a.code) AS latest,
         (clock_now() AT TIME ZONE c.time_zone)::date::text AS today

@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto'
 import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
-import type { z } from 'zod'
 import { withFile } from '../access/receiveFile.ts'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { endDeadPulls } from '../activity/deadPulls.ts'
 import { beginPull } from '../activity/pullLog.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
 import { saveGrant } from './bankGrant.ts'
 import { codeLine } from './codeLine.ts'
@@ -21,8 +21,20 @@ import { uploadStatement } from './uploadStatement.ts'
 import { loadWordings, saveWording } from './wordings.ts'
 
 const loadAccounts = (tx: Transaction) =>
-  rowsOf<z.output<typeof endpoints.bankAccounts.answer>['accounts'][number]>(
+  rowsOf(
     tx,
+    {
+      code: is.text,
+      name: is.text,
+      currency: is.text,
+      bankNumber: is.maybe(is.text),
+      lines: is.whole,
+      from: is.maybe(is.text),
+      to: is.maybe(is.text),
+      bank: is.whole,
+      books: is.whole,
+      open: is.whole,
+    },
     sql`
     SELECT a.code, a.name, a.currency, a.bank_number AS "bankNumber", coalesce(b.lines, 0)::int AS lines, b."from"::text, b."to"::text,
       coalesce(b.amount, 0)::bigint AS bank,
@@ -38,6 +50,7 @@ const startPull = (database: Database, jobs: Jobs, actor: Actor, account: string
     const pullId = randomUUID()
     const [row] = await rowsOf(
       tx,
+      {},
       sql`SELECT FROM account WHERE client_id = current_client() AND code = ${account} AND type IN ('bank', 'card')`,
     )
     found(row, 'bank account')

@@ -2,6 +2,7 @@ import { type BankLine, type FaultList, maxMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { copyRecords, field, RecordBytes } from '../activity/stageActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** A chunk is copied when it has so many lines. */
 const chunkLines = 20_000
@@ -63,8 +64,9 @@ const checkAccounts = async (tx: Transaction, faults: FaultList): Promise<void> 
     WHERE a.client_id = current_client() AND a.type IN ('bank', 'card') AND i.bank_account = a.code`)
   await tx.execute(sql`UPDATE incoming_bank i SET code = a.code FROM account a
     WHERE i.code IS NULL AND a.client_id = current_client() AND a.type IN ('bank', 'card') AND i.bank_account = a.bank_number`)
-  const wrong = await rowsOf<{ row: number; account: string; currency: string; unknown: boolean }>(
+  const wrong = await rowsOf(
     tx,
+    { row: is.whole, account: is.text, currency: is.text, unknown: is.yes },
     sql`SELECT i.row, i.bank_account AS account, i.currency, i.code IS NULL AS unknown FROM incoming_bank i
       LEFT JOIN account a ON a.client_id = current_client() AND a.code = i.code
       WHERE i.code IS NULL OR a.currency <> i.currency ORDER BY i.row LIMIT ${mostNamed}`,

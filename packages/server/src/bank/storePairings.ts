@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
 import { Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { parseTransferId, transferId } from '../ledger/transferId.ts'
 import {
@@ -52,8 +53,17 @@ export const loadMembers = async (
     .flatMap(group => group.transfers)
     .map(parseTransferId)
     .filter(id => id !== null)
-  const transfers = await rowsOf<OpenTransferRow>(
+  const transfers = await rowsOf(
     tx,
+    {
+      source: is.text,
+      payout_line: is.text,
+      generation: is.whole,
+      amount: is.minor,
+      base_amount: is.minor,
+      date: is.date,
+      currency: is.text,
+    },
     sql`
     SELECT t.source, t.payout_line, t.generation, t.amount, t.date::text, t.currency,
       (SELECT sum(l.base_amount)::bigint FROM entry_line l WHERE l.client_id = t.client_id AND l.fiscal_year = t.fiscal_year
@@ -64,8 +74,9 @@ export const loadMembers = async (
     WHERE t.client_id = current_client() AND t.bank_account = ${wanted.account} AND NOT t.paired AND NOT t.reversed
     ORDER BY ${inTransferOrder} ${hold ? sql`FOR NO KEY UPDATE OF t` : sql``}`,
   )
-  const lines = await rowsOf<OpenLineRow>(
+  const lines = await rowsOf(
     tx,
+    { line_id: is.text, amount: is.minor, date: is.date, currency: is.text, description: is.text },
     sql`
     SELECT o.line_id, o.amount, o.date::text, b.currency, b.description
     FROM open_bank_line o JOIN bank_line b USING (client_id, bank_account, line_id)

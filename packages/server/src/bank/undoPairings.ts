@@ -4,6 +4,7 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
@@ -28,8 +29,29 @@ export const undoPairings = (database: Database, actor: Actor, pairingIds: reado
 
 const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]): Promise<number> => {
   const { fiscalStart } = await loadSetup(tx)
-  const standing = await rowsOf<Standing>(
+  const standing = await rowsOf(
     tx,
+    {
+      pairing_id: is.text,
+      fiscal_year: is.maybe(is.whole),
+      number: is.maybe(is.whole),
+      date: is.maybe(is.date),
+      currency: is.maybe(is.text),
+      memo: is.maybe(is.text),
+      lines: is.maybe(
+        is.list(
+          is.record({
+            account: is.text,
+            amount: is.minor,
+            baseAmount: is.minor,
+            taxCode: is.text,
+            segments: is.text,
+            buckets: is.list(is.text),
+            routes: is.list(is.whole),
+          }),
+        ),
+      ),
+    },
     sql`
     SELECT p.pairing_id, p.fiscal_year, p.number, e.date::text, e.currency, e.memo,
       (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount,
@@ -69,6 +91,7 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
   const actId = await recordAct(tx, actor, { sort: 'undo_pairing', note: `${standing.length}` })
   const undone = await rowsOf(
     tx,
+    {},
     sql`UPDATE pairing SET undone_by = ${actId} WHERE client_id = current_client() AND undone_by IS NULL
       AND pairing_id = ANY(${ids}::text[]) RETURNING pairing_id`,
   )

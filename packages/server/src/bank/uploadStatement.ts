@@ -21,6 +21,7 @@ import { beginPull, endPull, noteRefusal } from '../activity/pullLog.ts'
 import { maxRecordBytes, readTable } from '../activity/readTable.ts'
 import { SeenIds } from '../activity/seenIds.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { noteReach, storeStaged } from './importBankLines.ts'
 import { openBankStage } from './stageBankLines.ts'
 
@@ -58,8 +59,9 @@ export const uploadStatement = async (
 
 const noteReaches = async (tx: Transaction, reaches: readonly StatementReach[]): Promise<void> => {
   for (const { bankAccount, to } of reaches) {
-    const [account] = await rowsOf<{ code: string }>(
+    const [account] = await rowsOf(
       tx,
+      { code: is.text },
       sql`SELECT code FROM account WHERE client_id = current_client() AND (code = ${bankAccount} OR bank_number = ${bankAccount})
         ORDER BY code <> ${bankAccount} LIMIT 1`,
     )

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 
 export interface SourceWordings {
@@ -13,8 +14,9 @@ export interface SourceWordings {
 
 /** The words by which the bank names each source that pays into an account. */
 export const loadWordings = (tx: Transaction): Promise<SourceWordings[]> =>
-  rowsOf<SourceWordings>(
+  rowsOf(
     tx,
+    { source: is.text, name: is.text, wordings: is.list(is.text) },
     sql`SELECT source, name, bank_texts AS wordings FROM source s WHERE client_id = current_client()
       AND EXISTS (SELECT FROM source_bank b WHERE b.client_id = s.client_id AND b.source = s.source) ORDER BY name`,
   )

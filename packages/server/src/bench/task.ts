@@ -6,6 +6,7 @@ import pg from 'pg'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { uploadFile } from '../sources/uploadFile.ts'
@@ -48,7 +49,11 @@ const owner = (): string => process.env.DATABASE_URL as string
 
 const keysOf = (database: Database, actor: Actor): Promise<SettlementKey[]> =>
   asClient(database, actor, tx =>
-    rowsOf<SettlementKey>(tx, sql`SELECT source, key, currency FROM settlement ORDER BY key`),
+    rowsOf(
+      tx,
+      { source: is.text, key: is.text, currency: is.text },
+      sql`SELECT source, key, currency FROM settlement ORDER BY key`,
+    ),
   )
 
 /** Composes every stored settlement to drafts, in the batches that posting takes and two at once, as composing anew does; nothing is stored. */

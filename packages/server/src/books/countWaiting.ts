@@ -1,11 +1,13 @@
 import { sql } from 'drizzle-orm'
 import type { Waiting } from '../course/stages.ts'
 import { oneRow, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** Nothing waits in the books; the note says how many entries they have. */
 export const countWaiting = (tx: Transaction): Promise<Waiting> =>
-  oneRow<Waiting>(
+  oneRow(
     tx,
+    { waiting: is.whole, amount: is.minor, note: is.text },
     sql`
     SELECT 0 AS waiting, 0::bigint AS amount, coalesce(sum(next - 1), 0)::text AS note FROM number_counter
     WHERE client_id = current_client()`,

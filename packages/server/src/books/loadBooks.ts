@@ -1,12 +1,24 @@
-import type { ChartPage, EntryList, EntryPage, EntryRow, RegisterPage, RegisterRow } from '@culvert/contract'
+import type { ChartPage, EntryList, EntryPage, RegisterPage } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { isBound, sumCurrency } from '../ledger/accountMoney.ts'
 
 /** The chart of accounts with balances up to a date (null: all), each in the money that its lines add up in. */
 export const loadChart = async (tx: Transaction, to: string | null): Promise<ChartPage> => {
-  const accounts = await rowsOf<ChartPage['accounts'][number]>(
+  const accounts = await rowsOf(
     tx,
+    {
+      code: is.text,
+      name: is.text,
+      type: is.text,
+      currency: is.text,
+      debit: is.minor,
+      credit: is.minor,
+      balance: is.minor,
+      baseBalance: is.minor,
+      archived: is.yes,
+    },
     sql`
     SELECT a.code, a.name, a.type, ${sumCurrency(sql`a`)} AS currency, a.archived,
       coalesce(CASE WHEN ${isBound(sql`a`)} THEN t.debit ELSE t.base_debit END, 0)::bigint AS debit,
@@ -17,8 +29,9 @@ export const loadChart = async (tx: Transaction, to: string | null): Promise<Cha
       sum(base_credit) AS base_credit FROM account_total WHERE client_id = current_client() ${to === null ? sql`` : sql`AND day <= ${to}`} GROUP BY 1) t ON t.account = a.code
     WHERE a.client_id = current_client() ORDER BY a.code`,
   )
-  const { base, entries } = await oneRow<{ base: string; entries: number }>(
+  const { base, entries } = await oneRow(
     tx,
+    { base: is.text, entries: is.whole },
     sql`
     SELECT base, (SELECT coalesce(sum(next - 1), 0)::int FROM number_counter) AS entries FROM client WHERE client_id = current_client()`,
   )
@@ -40,8 +53,21 @@ export const loadEntries = async (
   const range: SQL[] = [sql`e.client_id = current_client()`]
   if (wanted.from !== null) range.push(sql`e.date >= ${wanted.from}`)
   if (wanted.to !== null) range.push(sql`e.date <= ${wanted.to}`)
-  const rows = await rowsOf<EntryRow>(
+  const rows = await rowsOf(
     tx,
+    {
+      number: is.text,
+      date: is.date,
+      document: is.text,
+      source: is.maybe(is.text),
+      key: is.maybe(is.text),
+      currency: is.text,
+      total: is.whole,
+      memo: is.text,
+      postedAt: is.text,
+      reverses: is.maybe(is.text),
+      reversedBy: is.maybe(is.text),
+    },
     sql`SELECT ${entryColumns} FROM entry e WHERE ${sql.join(range, sql` AND `)}
     ORDER BY e.fiscal_year DESC, e.number DESC LIMIT ${wanted.limit + 1} OFFSET ${wanted.offset}`,
   )
@@ -51,8 +77,33 @@ export const loadEntries = async (
 /** One entry with its lines; null if there is no such number. */
 export const loadEntry = async (tx: Transaction, number: string): Promise<EntryPage | null> => {
   const [year, no] = number.split('-').map(Number)
-  const [row] = await rowsOf<EntryRow & { lines: EntryPage['lines']; base: string; by: string }>(
+  const [row] = await rowsOf(
     tx,
+    {
+      number: is.text,
+      date: is.date,
+      document: is.text,
+      source: is.maybe(is.text),
+      key: is.maybe(is.text),
+      currency: is.text,
+      total: is.whole,
+      memo: is.text,
+      postedAt: is.text,
+      reverses: is.maybe(is.text),
+      reversedBy: is.maybe(is.text),
+      lines: is.list(
+        is.record({
+          account: is.text,
+          accountName: is.text,
+          taxCode: is.text,
+          segments: is.text,
+          amount: is.minor,
+          baseAmount: is.minor,
+        }),
+      ),
+      base: is.text,
+      by: is.text,
+    },
     sql`
     SELECT ${entryColumns}, c.base, u.name AS by,
       (SELECT json_agg(json_build_object('account', l.account, 'accountName', a.name, 'taxCode', l.tax_code, 'segments', l.segments,
@@ -84,8 +135,9 @@ export const loadRegister = async (
   account: string,
   wanted: { from: string | null; to: string | null; offset: number; limit: number },
 ): Promise<RegisterPage | null> => {
-  const [found] = await rowsOf<RegisterPage['account'] & { bound: boolean }>(
+  const [found] = await rowsOf(
     tx,
+    { code: is.text, name: is.text, type: is.text, currency: is.text, bound: is.yes },
     sql`
     SELECT code, name, type, ${sumCurrency(sql`a`)} AS currency, ${isBound(sql`a`)} AS bound
     FROM account a WHERE client_id = current_client() AND code = ${account}`,
@@ -96,21 +148,36 @@ export const loadRegister = async (
   const amount = bound ? sql`l.amount` : sql`l.base_amount`
   const from = wanted.from ?? '0001-01-01'
   const to = wanted.to ?? '9999-12-31'
-  const sums = await oneRow<{ opening: number; closing: number }>(
+  const sums = await oneRow(
     tx,
+    { opening: is.whole, closing: is.whole },
     sql`
     SELECT coalesce(sum(${own}) FILTER (WHERE day < ${from}), 0)::bigint AS opening,
       coalesce(sum(${own}), 0)::bigint AS closing
     FROM account_total WHERE client_id = current_client() AND account = ${account} AND day <= ${to}`,
   )
-  const { total } = await oneRow<{ total: number }>(
+  const { total } = await oneRow(
     tx,
+    { total: is.whole },
     sql`
     SELECT count(*)::int AS total FROM entry_line WHERE client_id = current_client() AND account = ${account} AND date BETWEEN ${from} AND ${to}`,
   )
   // The balance runs backwards from the closing one: only the page and the lines later than it are added up.
-  const rows = await rowsOf<RegisterRow>(
+  const rows = await rowsOf(
     tx,
+    {
+      entry: is.text,
+      lineNo: is.whole,
+      date: is.date,
+      document: is.text,
+      memo: is.text,
+      taxCode: is.text,
+      segments: is.text,
+      amount: is.minor,
+      foreignAmount: is.maybe(is.minor),
+      foreignCurrency: is.text,
+      balance: is.minor,
+    },
     sql`
     SELECT l.fiscal_year || '-' || l.number AS entry, l.line_no AS "lineNo", l.date::text, e.document, e.memo, l.tax_code AS "taxCode",
       l.segments, ${amount} AS amount, CASE WHEN ${!bound} AND e.currency <> ${facts.currency} THEN l.amount END AS "foreignAmount",

@@ -7,6 +7,7 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
@@ -25,8 +26,26 @@ interface Standing {
 }
 
 const loadStanding = async (tx: Transaction): Promise<Standing | null> => {
-  const [row] = await rowsOf<Standing>(
+  const [row] = await rowsOf(
     tx,
+    {
+      fiscalYear: is.whole,
+      number: is.whole,
+      date: is.date,
+      currency: is.text,
+      by: is.text,
+      lines: is.list(
+        is.record({
+          account: is.text,
+          amount: is.minor,
+          baseAmount: is.minor,
+          taxCode: is.text,
+          segments: is.text,
+          buckets: is.list(is.text),
+          routes: is.list(is.whole),
+        }),
+      ),
+    },
     sql`SELECT e.fiscal_year AS "fiscalYear", e.number, e.date::text, e.currency, u.name AS by,
       (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
         'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
@@ -41,8 +60,9 @@ const loadStanding = async (tx: Transaction): Promise<Standing | null> => {
 export const loadOpening = async (tx: Transaction): Promise<OpeningPage> => {
   const client = await loadSetup(tx)
   const standing = await loadStanding(tx)
-  const { before } = await oneRow<{ before: string | null }>(
+  const { before } = await oneRow(
     tx,
+    { before: is.maybe(is.text) },
     sql`SELECT (least((SELECT min(date) FROM entry WHERE client_id = current_client() AND document <> 'opening'),
       (SELECT min(first_date) FROM settlement WHERE client_id = current_client())) - 1)::text AS before`,
   )

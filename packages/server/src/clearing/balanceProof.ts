@@ -18,6 +18,7 @@ import type { AsOf } from '../activity/storedLines.ts'
 import { loadWrongTax } from '../composing/ledgerTax.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack, settlementRef } from './proofRows.ts'
 
@@ -34,8 +35,9 @@ const provable = ['current_asset', 'current_liability', 'loan', 'tax', 'receivab
 
 /** Accounts besides the clearing accounts that sources' entries have moved, in each of their currencies. */
 export const balanceAccounts = (tx: Transaction): Promise<BalanceAccount[]> =>
-  rowsOf<BalanceAccount>(
+  rowsOf(
     tx,
+    { account: is.text, name: is.text, type: is.text, currency: is.text },
     sql`
     SELECT a.code AS account, a.name, a.type, t.currency FROM account a
     CROSS JOIN (SELECT base AS currency FROM client WHERE client_id = current_client()
@@ -52,13 +54,15 @@ export const statedAt = async (
   date: string | null,
 ): Promise<{ date: string; amount: number; by: string } | null> => {
   const until = date === null ? sql`` : sql`AND date <= ${date}`
-  const [stated] = await rowsOf<{ date: string; amount: number }>(
+  const [stated] = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor },
     sql`SELECT date::text, amount FROM stated_balance WHERE client_id = current_client() AND account = ${of.account}
       AND currency = ${of.currency} ${until} ORDER BY date DESC LIMIT 1`,
   )
-  const [reserve] = await rowsOf<{ date: string; amount: number; by: string }>(
+  const [reserve] = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor, by: is.text },
     sql`
     SELECT max(b.date)::text AS date, sum(b.reserve)::bigint AS amount, string_agg(s.name, ', ' ORDER BY s.name) AS by
     FROM source s JOIN LATERAL (SELECT date, reserve FROM reported_balance r WHERE r.client_id = s.client_id AND r.source = s.source
@@ -121,8 +125,16 @@ interface Standing extends SettlementKey {
 
 // Only settlements that are not posted, stand across the date, or were corrected since: all others are in the books with all they have.
 const standing = (tx: Transaction, of: BalanceAccount, date: string) =>
-  rowsOf<Standing>(
+  rowsOf(
     tx,
+    {
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      corrections: is.whole,
+      bookings: is.maybe(is.list(is.record({ asOf: is.whole, map: is.whole, date: is.maybe(is.date) }))),
+      source: is.text,
+      key: is.text,
+      currency: is.text,
+    },
     sql`
     SELECT s.source, s.key, s.currency, s.state, s.corrections,
       (SELECT json_agg(json_build_object('asOf', b.pull_no, 'map', b.map_version, 'date', b.date) ORDER BY b.pull_no) FROM (

@@ -13,6 +13,7 @@ import {
 } from '../activity/clearingAccounts.ts'
 import { documentOf } from '../activity/elsewhereLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type BalanceAccount, balanceAccounts, proveBalance, statedAt } from './balanceProof.ts'
 import { loadLeads, loadMissing } from './loadLeads.ts'
 import { loadProof } from './loadProof.ts'
@@ -52,8 +53,9 @@ export const loadClearingList = async (tx: Transaction): Promise<ClearingList> =
 
 const countEntries = async (tx: Transaction, { account }: ClearingAccount): Promise<number> =>
   (
-    await oneRow<{ entries: number }>(
+    await oneRow(
       tx,
+      { entries: is.whole },
       sql`SELECT count(*)::int AS entries FROM entry_line WHERE client_id = current_client() AND account = ${account}`,
     )
   ).entries
@@ -101,8 +103,9 @@ const clearingPage = async (tx: Transaction, clearing: ClearingAccount, date: st
 
 const balancePage = async (tx: Transaction, of: BalanceAccount, date: string | null): Promise<ProofPage> => {
   const proved = await proveBalance(tx, of, date)
-  const { day } = await oneRow<{ day: string }>(
+  const { day } = await oneRow(
     tx,
+    { day: is.date },
     sql`SELECT coalesce(max(day), clock_now()::date)::text AS day FROM account_total
       WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency}`,
   )
@@ -174,15 +177,9 @@ const loadOpenOrders = async (
 ): Promise<ProofPage['openOrders']> => {
   const channels = clearing.sources.filter(one => one.shape === 'channel')
   if (channels.length === 0) return { total: 0, orders: [] }
-  const rows = await rowsOf<{
-    source: string
-    order: string | null
-    line: string
-    date: string
-    amount: number
-    total: number
-  }>(
+  const rows = await rowsOf(
     tx,
+    { source: is.text, order: is.maybe(is.text), line: is.text, date: is.date, amount: is.minor, total: is.whole },
     sql`
     SELECT l.source, l.order_id AS "order", min(l.line_id) AS line, min(l.local_date)::text AS date, sum(l.amount)::bigint AS amount,
       count(*) OVER ()::int AS total
@@ -206,8 +203,9 @@ const loadOpenOrders = async (
 const waterlineDays = 120
 
 const booksLine = (tx: Transaction, of: { account: string; currency: string }, date: string) =>
-  rowsOf<{ date: string; balance: number }>(
+  rowsOf(
     tx,
+    { date: is.date, balance: is.minor },
     sql`
     SELECT day::text AS date, balance::bigint FROM (
       SELECT day, sum(sum(debit - credit)) OVER (ORDER BY day) AS balance FROM account_total
@@ -220,8 +218,9 @@ const booksLine = (tx: Transaction, of: { account: string; currency: string }, d
 const reportedLine = (tx: Transaction, clearing: ClearingAccount, date: string) => {
   const processors = clearing.sources.filter(one => one.shape !== 'channel')
   const withReserve = processors.filter(one => one.reservesStayOnBalance)
-  return rowsOf<{ date: string; balance: number }>(
+  return rowsOf(
     tx,
+    { date: is.date, balance: is.minor },
     sql`
     SELECT date::text, sum(available + pending + CASE WHEN source = ANY(${namesOf(withReserve)}::text[]) THEN reserve ELSE 0 END)::bigint AS balance
     FROM reported_balance WHERE client_id = current_client() AND source = ANY(${namesOf(processors)}::text[]) AND currency = ${clearing.currency}
@@ -231,8 +230,9 @@ const reportedLine = (tx: Transaction, clearing: ClearingAccount, date: string) 
 }
 
 const statedLine = (tx: Transaction, of: BalanceAccount, date: string) =>
-  rowsOf<{ date: string; balance: number }>(
+  rowsOf(
     tx,
+    { date: is.date, balance: is.minor },
     sql`
     SELECT date::text, max(amount)::bigint AS balance FROM (
       SELECT date, amount FROM stated_balance WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency}

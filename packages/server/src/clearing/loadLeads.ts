@@ -12,10 +12,21 @@ import { sql } from 'drizzle-orm'
 import type { ClearingAccount } from '../activity/clearingAccounts.ts'
 import { revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
+import { documentRef } from '../ledger/documentRef.ts'
 
 /** Days before a proof in which leads are looked for, and at most so many entries. */
 const daysBack = 400
 const mostEntries = 5000
+
+const movementShape = {
+  ref: is.maybe(documentRef),
+  name: is.text,
+  date: is.date,
+  amount: is.minor,
+  by: is.optional(is.text),
+  about: is.optional(is.maybe(is.text)),
+}
 
 /** A movement with the document that shows it. */
 interface FoundMovement extends LedgerMovement {
@@ -67,8 +78,9 @@ export const loadLeads = async (
 }
 
 const entriesOn = (tx: Transaction, { account, currency, date }: Unexplained) =>
-  rowsOf<FoundMovement>(
+  rowsOf(
     tx,
+    movementShape,
     sql`
     SELECT 'books' AS by, 'entry ' || e.fiscal_year || '-' || lpad(e.number::text, 4, '0') || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name,
       l.date::text AS date, l.amount, json_build_object('of', 'entry', 'fiscalYear', e.fiscal_year, 'number', e.number) AS ref
@@ -81,8 +93,9 @@ const entriesOn = (tx: Transaction, { account, currency, date }: Unexplained) =>
 // Only lines that can be the whole of it, or half: what they add up to in pairs is found among the entries.
 const linesOf = (tx: Transaction, { currency, date, amount }: Unexplained, sources: readonly string[]) => {
   const half = amount % 2 === 0 ? [amount / 2, -amount / 2] : []
-  return rowsOf<FoundMovement>(
+  return rowsOf(
     tx,
+    movementShape,
     sql`
     SELECT 'source' AS by, coalesce(l.order_id, l.line_id) AS about, 'line ' || l.line_id || coalesce(' of ' || l.order_id, '') AS name, l.local_date::text AS date, l.amount,
       json_build_object('of', 'settlement', 'source', l.source, 'key', l.settlement_key) AS ref
@@ -95,8 +108,9 @@ const linesOf = (tx: Transaction, { currency, date, amount }: Unexplained, sourc
 }
 
 const unfootedOf = (tx: Transaction, { currency, date }: Unexplained, sources: readonly string[]) =>
-  rowsOf<FoundMovement>(
+  rowsOf(
     tx,
+    movementShape,
     sql`
     SELECT s.key AS name, coalesce(s.last_date, s.entry_date)::text AS date, (b->>'amount')::bigint AS amount,
       json_build_object('of', 'settlement', 'source', s.source, 'key', s.key) AS ref
@@ -113,13 +127,15 @@ export const loadMissing = async (
 ): Promise<{ readonly source: string; readonly days: string[]; readonly statements: string[] }[]> => {
   const found = []
   for (const { source, name } of clearing.sources) {
-    const rows = await rowsOf<{ day: string }>(
+    const rows = await rowsOf(
       tx,
+      { day: is.date },
       sql`SELECT DISTINCT local_date::text AS day FROM activity_line WHERE client_id = current_client()
         AND source = ${source} AND local_date BETWEEN ${addDays(date, -daysBack)} AND ${date}`,
     )
-    const heads = await rowsOf<{ key: string }>(
+    const heads = await rowsOf(
       tx,
+      { key: is.text },
       sql`SELECT key FROM settlement WHERE client_id = current_client() AND source = ${source}
         AND currency = ${clearing.currency} AND has_head AND period_start <= ${date}`,
     )

@@ -7,6 +7,7 @@ import { importBalances } from '../activity/importBalances.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { uploadStatement } from '../bank/uploadStatement.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
 import { makeClientWithWeeks, type Row, testDatabase, testUrl } from '../testing/madeClient.ts'
@@ -166,8 +167,9 @@ describe('an error planted in the database', () => {
     )
     expect(await outcomes()).toMatchObject({ page: 'closed' })
     const [key] = await asClient(database, actor, tx =>
-      rowsOf<{ source: string; key: string; currency: string }>(
+      rowsOf(
         tx,
+        { source: is.text, key: is.text, currency: is.text },
         sql`SELECT source, key, currency FROM settlement ORDER BY key LIMIT 1`,
       ),
     )

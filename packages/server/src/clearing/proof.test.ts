@@ -4,6 +4,7 @@ import { clearingAccounts } from '../activity/clearingAccounts.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import {
@@ -126,7 +127,7 @@ describe('the proof', () => {
   })
   it('names an entry made by hand, and is no less closed for it', async () => {
     await asClient(database, actor, async tx => {
-      const [act] = await rowsOf<{ id: string }>(tx, sql`SELECT act_id AS id FROM act LIMIT 1`)
+      const [act] = await rowsOf(tx, { id: is.text }, sql`SELECT act_id AS id FROM act LIMIT 1`)
       await tx.execute(sql`INSERT INTO entry (client_id, fiscal_year, number, date, document, currency, line_count, act_id, memo)
         VALUES (current_client(), 2026, 900000, '2026-02-10', 'by_hand', 'EUR', 2, ${act?.id}, 'fee?')`)
       for (const [line, account, amount] of [

@@ -1,5 +1,4 @@
 import {
-  type DatedAmount,
   type DocumentRef,
   findDoubles,
   type HeadSeries,
@@ -7,14 +6,13 @@ import {
   type ProofInput,
   type ProofMovement,
   type ProofSettlement,
-  type SettlementHead,
-  type StandingEntry,
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity/clearingAccounts.ts'
 import { settlementName } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** Lines of alias `l` that move a clearing account, and in which direction. */
 export interface Side {
@@ -86,8 +84,25 @@ const stood = sql`l.pull_no <= slot.as_of AND NOT EXISTS (SELECT FROM activity_s
 // A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
 // its dates is its balance. Only of what stands across the date are the lines looked at.
 export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf<SettlementRow>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
+      payouts: is.maybe(
+        is.list(
+          is.record({
+            lineId: is.text,
+            date: is.date,
+            amount: is.minor,
+            transferDate: is.maybe(is.date),
+            arrivedOn: is.maybe(is.text),
+          }),
+        ),
+      ),
+    },
     sql`
     SELECT s.source, s.key, s.state, moved.movements, paid.payouts
     FROM settlement s
@@ -128,20 +143,19 @@ const arrivedOn = sql`(SELECT max(b.date) FROM paired_transfer pt JOIN paired_ba
   WHERE t.paired AND pt.client_id = t.client_id AND pt.source = t.source AND pt.payout_line = t.payout_line
     AND pt.generation = t.generation AND pt.active)`
 
-interface WholeRow {
-  readonly source: string
-  readonly key: string
-  readonly state: ProofSettlement['state']
-  readonly date: string
-  readonly amount: number
-}
-
 // With `brief`, added up by state: the course needs the sum only, however many wait.
 export const wholeSettlements = (tx: Transaction, clearing: ClearingAccount, at: { date: string; brief: boolean }) => {
   const own = sql`client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[]) AND currency = ${clearing.currency}
     AND state IN ('blocked', 'proposed', 'set_aside') AND last_date <= ${at.date}::date`
-  return rowsOf<WholeRow>(
+  return rowsOf(
     tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      date: is.date,
+      amount: is.minor,
+    },
     at.brief
       ? sql`SELECT source, '' AS key, state, ${at.date}::text AS date, sum(balance)::bigint AS amount FROM settlement WHERE ${own} GROUP BY source, state`
       : sql`SELECT source, key, state, last_date::text AS date, balance AS amount FROM settlement WHERE ${own} ORDER BY entry_date, key`,
@@ -150,8 +164,20 @@ export const wholeSettlements = (tx: Transaction, clearing: ClearingAccount, at:
 
 /** Settlement heads of each source of an account, and what the account opened with for it. */
 export const loadSeries = async (tx: Transaction, clearing: ClearingAccount, date: string): Promise<HeadSeries[]> => {
-  const heads = await rowsOf<SettlementHead & { source: string }>(
+  const heads = await rowsOf(
     tx,
+    {
+      settlementId: is.text,
+      periodStart: is.maybe(is.text),
+      periodEnd: is.maybe(is.text),
+      currency: is.text,
+      openingBalance: is.maybe(is.minor),
+      closingBalance: is.maybe(is.minor),
+      payoutDate: is.maybe(is.date),
+      payoutReference: is.maybe(is.text),
+      url: is.maybe(is.text),
+      source: is.text,
+    },
     sql`
     SELECT source, key AS "settlementId", period_start::text AS "periodStart", period_end::text AS "periodEnd", currency,
       opening_balance AS "openingBalance", closing_balance AS "closingBalance", payout_date::text AS "payoutDate",
@@ -159,8 +185,9 @@ export const loadSeries = async (tx: Transaction, clearing: ClearingAccount, dat
     FROM settlement WHERE client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[])
       AND currency = ${clearing.currency} AND has_head AND period_start <= ${date}`,
   )
-  const opened = await rowsOf<{ source: string | null; amount: number }>(
+  const opened = await rowsOf(
     tx,
+    { source: is.maybe(is.text), amount: is.minor },
     sql`
     SELECT e.source, sum(l.amount)::bigint AS amount
     FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
@@ -187,8 +214,9 @@ export const linesWhere = async (
     one => one.shape !== 'channel' && (which === 'pending' || one.reservesStayOnBalance),
   )
   if (sources.length === 0) return []
-  const rows = await rowsOf<DatedAmount & { source: string }>(
+  const rows = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor, source: is.text },
     sql`
     SELECT l.source, l.local_date::text AS date, sum(l.amount)::bigint AS amount FROM activity_line l
     WHERE l.client_id = current_client() AND l.source = ANY(${namesOf(sources)}::text[]) AND l.currency = ${clearing.currency}
@@ -224,8 +252,9 @@ export const loadCorrections = async (
   clearing: ClearingAccount,
   side: Side,
 ): Promise<CorrectedLine[]> => {
-  const rows = await rowsOf<DatedAmount & { source: string; key: string; lineId: string }>(
+  const rows = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor, source: is.text, key: is.text, lineId: is.text },
     sql`
     SELECT s.source, s.key, l.line_id AS "lineId", l.local_date::text AS date,
       (${side.sign}::int * sum(CASE WHEN x.pull_no IS NULL AND NOT m.now THEN l.amount ELSE 0 END
@@ -256,8 +285,9 @@ export const loadByHand = async (
   date: string,
   documents: SQL = sql`true`,
 ): Promise<ProofInput['byHand']> => {
-  const rows = await rowsOf<DatedAmount & { name: string; fiscalYear: number; number: number }>(
+  const rows = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor, name: is.text, fiscalYear: is.whole, number: is.whole },
     sql`
     SELECT ${entryName} || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name, e.fiscal_year AS "fiscalYear", e.number,
       l.date::text AS date, l.amount
@@ -269,8 +299,9 @@ export const loadByHand = async (
     ORDER BY e.date, e.fiscal_year, e.number`,
   )
   if (rows.length === 0) return []
-  const made = await rowsOf<StandingEntry>(
+  const made = await rowsOf(
     tx,
+    { name: is.text, date: is.date, amount: is.minor },
     sql`
     SELECT ${entryName} AS name, l.date::text AS date, l.amount
     FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
@@ -292,8 +323,9 @@ export const loadTakenBack = async (
   on: { account: string; currency: string },
   date: string,
 ): Promise<NonNullable<ProofInput['takenBack']>> => {
-  const rows = await rowsOf<DatedAmount & { source: string; key: string; postedOn: string; payout: boolean }>(
+  const rows = await rowsOf(
     tx,
+    { date: is.date, amount: is.minor, source: is.text, key: is.text, postedOn: is.text, payout: is.yes },
     sql`
     SELECT e.source, e.key, r.date::text AS date, l.amount, e.date::text AS "postedOn", e.document = 'transfer' AS payout
     FROM entry r JOIN entry e ON e.client_id = r.client_id AND e.fiscal_year = r.reverses_year AND e.number = r.reverses_number
@@ -306,8 +338,15 @@ export const loadTakenBack = async (
 
 /** Collections that tenders have booked, and stock, in settlements that are not posted: counted in their balance, and booked nowhere. */
 export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf<WholeRow>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      date: is.date,
+      amount: is.minor,
+    },
     sql`
     SELECT s.source, s.key, s.state, l.local_date::text AS date, sum(l.amount)::bigint AS amount
     FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
@@ -318,8 +357,16 @@ export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: s
 
 /** Payouts of settlements that are not posted and past in all their dates, of sources whose balance keeps them until they arrive. */
 export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf<WholeRow & { lineId: string }>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      date: is.date,
+      amount: is.minor,
+      lineId: is.text,
+    },
     sql`
     SELECT s.source, s.key, s.state, l.line_id AS "lineId", l.local_date::text AS date, l.amount
     FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key

@@ -1,10 +1,11 @@
-import type { NamedAmount, ProofMovement, ProofSettlement } from '@culvert/core'
+import type { NamedAmount } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf } from '../activity/clearingAccounts.ts'
 import { documentOf } from '../activity/elsewhereLines.ts'
 import { isBooked } from '../activity/storedLines.ts'
 import { isAlone, loadTieLines } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { type Side, slotParts } from './proofRows.ts'
 
@@ -27,8 +28,9 @@ export const tenderSide = async (
   client: ClientSetup,
 ): Promise<TenderSide | null> => {
   const sides = clearing.sources.map(({ source }) => ({ source, labels: labelsOf(source, client) }))
-  const channels = await rowsOf<{ channel: string }>(
+  const channels = await rowsOf(
     tx,
+    { channel: is.text },
     sql`SELECT DISTINCT channel FROM tender_label WHERE client_id = current_client()
       AND label = ANY(${sql.param(sides.flatMap(side => side.labels))}::text[])`,
   )
@@ -50,13 +52,6 @@ const collectedOn = sql`coalesce((SELECT c.local_date FROM tender_match m JOIN a
   WHERE m.client_id = l.client_id AND m.channel = l.source AND m.tender_line = l.line_id AND m.to_pull IS NULL
   ORDER BY c.revision DESC LIMIT 1), l.local_date)`
 
-interface TenderedRow {
-  readonly source: string
-  readonly key: string
-  readonly state: ProofSettlement['state']
-  readonly movements: readonly ProofMovement[] | null
-}
-
 /**
  * Settlements of channels that move a gateway's account across a date: what is not posted, what is posted beyond the date, and what the
  * gateway collected after it. Others are in the books with all they have.
@@ -65,8 +60,14 @@ export const tenderedSettlements = (
   tx: Transaction,
   at: { clearing: ClearingAccount; date: string; side: TenderSide },
 ) =>
-  rowsOf<TenderedRow>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
+    },
     sql`
     SELECT s.source, s.key, s.state, moved.movements
     FROM settlement s
@@ -97,14 +98,9 @@ export const uncollected = async (
   at: { clearing: ClearingAccount; side: TenderSide },
 ): Promise<NamedAmount[]> => {
   const alone = await loadTieLines(tx, sql`${isAlone} AND ${at.side.lines} AND l.currency = ${at.clearing.currency}`)
-  const differing = await rowsOf<{
-    source: string
-    lineId: string
-    orderId: string | null
-    date: string
-    amount: number
-  }>(
+  const differing = await rowsOf(
     tx,
+    { source: is.text, lineId: is.text, orderId: is.maybe(is.text), date: is.date, amount: is.minor },
     sql`
     SELECT t.source, t.line_id AS "lineId", t.order_id AS "orderId", c.local_date::text AS date, -m.difference AS amount
     FROM tender_match m

@@ -4,16 +4,9 @@ import { type ClearingAccount, ledgerAt, ledgerByLines, namesOf } from '../activ
 import type { RoutedLine } from '../activity/elsewhereLines.ts'
 import { isBooked, isMatched, movesClearing } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { settlementRef } from './proofRows.ts'
 import type { TenderSide } from './tenderedHere.ts'
-
-interface Compared {
-  readonly source: string
-  readonly key: string | null
-  readonly date: string
-  readonly booked: number
-  readonly lines: number
-}
 
 /** The last pull that is in the books of posted settlement `s`: its posting's, or its latest correction's. */
 const bookedTo = sql`LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
@@ -71,8 +64,9 @@ const linesOf = (clearing: ClearingAccount, wanted: { sources: SQL; lines: SQL; 
   GROUP BY 1, 2`
 
 const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: TenderSide | null) =>
-  rowsOf<Compared>(
+  rowsOf(
     tx,
+    { source: is.text, key: is.maybe(is.text), date: is.date, booked: is.minor, lines: is.whole },
     sql`
     SELECT source, key, coalesce((SELECT s.entry_date::text FROM settlement s WHERE s.client_id = current_client() AND s.source = both_sides.source
         AND s.key = both_sides.key AND s.currency = ${clearing.currency}), min(date)::text, '0001-01-01') AS date,
@@ -102,8 +96,9 @@ const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: Tende
   )
 
 const comparePayouts = (tx: Transaction, clearing: ClearingAccount) =>
-  rowsOf<Compared>(
+  rowsOf(
     tx,
+    { source: is.text, key: is.maybe(is.text), date: is.date, booked: is.minor, lines: is.whole },
     sql`
     SELECT source, key, min(date)::text AS date, coalesce(sum(booked), 0)::bigint AS booked, coalesce(sum(lines), 0)::bigint AS lines
     FROM (

@@ -5,6 +5,7 @@ import { Refused } from '../access/refused.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
 import { asPerson, type Database, oneRow } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /**
  * Takes a client on; the one who does becomes its bookkeeper. Tax rows decide what its supplies bear; the clients of before may still have it decided by
@@ -19,8 +20,9 @@ export const createClient = (
   if (!isCurrency(facts.base)) throw new Refused(400, `base: ${facts.base} is no currency`)
   if (!isZone(facts.timeZone)) throw new Refused(400, `timeZone: ${facts.timeZone} is no time zone`)
   return asPerson(database, userId, async tx => {
-    const { id } = await oneRow<{ id: number }>(
+    const { id } = await oneRow(
       tx,
+      { id: is.whole },
       sql`SELECT nextval(pg_get_serial_sequence('client', 'client_id'))::int AS id`,
     )
     await tx.execute(sql`SELECT set_config('app.client', ${String(id)}, true)`)
@@ -40,5 +42,6 @@ export const ensurePerson = (database: Database, person: { email: string; name: 
     await tx.execute(
       sql`INSERT INTO app_user (email, name) VALUES (${person.email}, ${person.name}) ON CONFLICT DO NOTHING`,
     )
-    return (await oneRow<{ id: number }>(tx, sql`SELECT user_id AS id FROM app_user WHERE email = ${person.email}`)).id
+    return (await oneRow(tx, { id: is.whole }, sql`SELECT user_id AS id FROM app_user WHERE email = ${person.email}`))
+      .id
   })

@@ -1,12 +1,14 @@
 import { sql } from 'drizzle-orm'
 import type { Waiting } from '../course/stages.ts'
 import { oneRow, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { settlementMonths } from '../ledger/settlementMonths.ts'
 
 /** Months that are over and not locked; the note is the first of them. */
 export const countWaiting = (tx: Transaction): Promise<Waiting> =>
-  oneRow<Waiting>(
+  oneRow(
     tx,
+    { waiting: is.whole, amount: is.minor, note: is.text },
     sql`
     SELECT count(*)::int AS waiting, 0::bigint AS amount, coalesce(min(m), '') AS note FROM (
       SELECT to_char(day, 'YYYY-MM') AS m FROM generate_series(

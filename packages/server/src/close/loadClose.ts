@@ -4,6 +4,7 @@ import { Refused } from '../access/refused.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { settlementMonths } from '../ledger/settlementMonths.ts'
 import { loadInBase } from '../setup/inBase.ts'
@@ -11,8 +12,16 @@ import { loadMonthState, type MonthChecks, outOfOrder } from './loadMonthState.t
 
 /** Each month with activity, the latest first, with what still keeps it from being closed. */
 export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
-  const rows = await rowsOf<Omit<CloseMonth, 'ready' | 'waitingAmount'>>(
+  const rows = await rowsOf(
     tx,
+    {
+      corrections: is.whole,
+      month: is.text,
+      blocked: is.whole,
+      proposed: is.whole,
+      locked: is.yes,
+      unpaired: is.whole,
+    },
     sql`
     WITH months AS (
       SELECT to_char(day, 'YYYY-MM') AS month FROM generate_series(
@@ -43,8 +52,9 @@ export const loadMonths = async (tx: Transaction): Promise<CloseMonth[]> => {
 /** Gross of what is not posted, by the month of its entry: minor units of base. */
 const waitingByMonth = async (tx: Transaction): Promise<Map<string, number>> => {
   const { convert } = await loadInBase(tx)
-  const rows = await rowsOf<{ month: string; currency: string; amount: number }>(
+  const rows = await rowsOf(
     tx,
+    { month: is.text, currency: is.text, amount: is.minor },
     sql`
     SELECT to_char(entry_date, 'YYYY-MM') AS month, currency, sum(abs(gross))::bigint AS amount FROM settlement
     WHERE client_id = current_client() AND state IN ('blocked', 'proposed') AND entry_date IS NOT NULL GROUP BY 1, 2`,
@@ -88,6 +98,7 @@ export const setLocked = async (
         )
       const [moved] = await rowsOf(
         tx,
+        {},
         sql`UPDATE period SET locked = ${change.locked}, reason = ${change.locked ? change.reason : ''}
           WHERE client_id = current_client() AND month = ${change.month} AND locked <> ${change.locked} RETURNING month`,
       )

@@ -2,6 +2,7 @@ import type { MonthState } from '@culvert/contract'
 import { lastDayOfMonth } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { settlementMonths } from '../ledger/settlementMonths.ts'
 
 /** What other stages say of a month. */
@@ -15,10 +16,17 @@ export interface MonthChecks {
 /** What is still open in a month, before it is locked. */
 export const loadMonthState = async (tx: Transaction, month: string, checks: MonthChecks): Promise<MonthState> => {
   const end = lastDayOfMonth(month)
-  const counts = await oneRow<
-    Pick<MonthState, 'blocked' | 'proposed' | 'corrections' | 'unpairedPayouts' | 'openBankLines' | 'locked' | 'reason'>
-  >(
+  const counts = await oneRow(
     tx,
+    {
+      corrections: is.whole,
+      reason: is.text,
+      blocked: is.whole,
+      proposed: is.whole,
+      locked: is.yes,
+      unpairedPayouts: is.whole,
+      openBankLines: is.whole,
+    },
     sql`
     SELECT count(*) FILTER (WHERE state = 'blocked')::int AS blocked, count(*) FILTER (WHERE state = 'proposed')::int AS proposed,
       count(*) FILTER (WHERE state = 'posted' AND corrections > 0)::int AS corrections,
@@ -54,8 +62,9 @@ export const outOfOrder = async (
   tx: Transaction,
   change: { readonly month: string; readonly locked: boolean },
 ): Promise<string | null> => {
-  const [row] = await rowsOf<{ month: string }>(
+  const [row] = await rowsOf(
     tx,
+    { month: is.text },
     change.locked
       ? sql`
         SELECT to_char(day, 'YYYY-MM') AS month FROM generate_series(

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { monthChecks } from '../stages.ts'
@@ -13,8 +14,9 @@ afterAll(() => database.$client.end())
 
 const corrections = (actor: Actor) =>
   asClient(database, actor, tx =>
-    rowsOf<{ key: string; date: string }>(
+    rowsOf(
       tx,
+      { key: is.text, date: is.date },
       sql`SELECT key, date::text FROM entry WHERE client_id = current_client() AND document = 'correction' ORDER BY fiscal_year, number`,
     ),
   )

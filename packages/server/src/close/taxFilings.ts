@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 
@@ -11,6 +12,15 @@ import { recordAct } from '../ledger/recordAct.ts'
 export const loadTaxFilings = (tx: Transaction): Promise<TaxFilingList['filings']> =>
   rowsOf(
     tx,
+    {
+      id: is.whole,
+      agency: is.text,
+      from: is.text,
+      to: is.text,
+      filedOn: is.text,
+      by: is.text,
+      withdrawn: is.maybe(is.record({ by: is.text, reason: is.text })),
+    },
     sql`SELECT f.filing_id AS id, f.agency, f."from"::text, f."to"::text, f.filed_on::text AS "filedOn", coalesce(u.name, '') AS by,
       CASE WHEN f.withdrawn_at IS NOT NULL THEN json_build_object('by', coalesce(w.name, ''), 'reason', f.withdrawn_for) END AS withdrawn
     FROM tax_filing f LEFT JOIN app_user u ON u.user_id = f."by" LEFT JOIN app_user w ON w.user_id = f.withdrawn_by
@@ -40,14 +50,16 @@ export const fileTax = (database: Database, actor: Actor, filing: TaxFilingBody)
   retrying(() =>
     asClient(database, actor, async tx => {
       await holdToFile(tx, filing.from, filing.to)
-      const [other] = await rowsOf<{ from: string; to: string }>(
+      const [other] = await rowsOf(
         tx,
+        { from: is.text, to: is.text },
         sql`SELECT "from"::text, "to"::text FROM tax_filing WHERE client_id = current_client() AND agency = ${filing.agency}
           AND withdrawn_at IS NULL AND "from" <= ${filing.to}::date AND "to" >= ${filing.from}::date LIMIT 1`,
       )
       if (other) throw new Refused(409, `${other.from} to ${other.to} is filed with ${filing.agency} already.`)
-      const { id } = await oneRow<{ id: number }>(
+      const { id } = await oneRow(
         tx,
+        { id: is.whole },
         sql`INSERT INTO tax_filing (client_id, filing_id, agency, "from", "to", filed_on, "by", at)
           SELECT current_client(), coalesce(max(filing_id), 0) + 1, ${filing.agency}, ${filing.from}::date, ${filing.to}::date,
             ${filing.filedOn}::date, ${actor.userId}, clock_now()
@@ -64,6 +76,7 @@ export const withdrawTaxFiling = (database: Database, actor: Actor, id: number, 
     asClient(database, actor, async tx => {
       const [row] = await rowsOf(
         tx,
+        {},
         sql`UPDATE tax_filing SET withdrawn_at = clock_now(), withdrawn_by = ${actor.userId}, withdrawn_for = ${reason}
           WHERE client_id = current_client() AND filing_id = ${id} AND withdrawn_at IS NULL RETURNING filing_id`,
       )

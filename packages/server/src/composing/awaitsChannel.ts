@@ -1,6 +1,7 @@
 import { awaitedChannels, type Block, isCollection, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { ComposedOne } from './likelyDoubles.ts'
 
@@ -63,8 +64,9 @@ export interface ChannelOf {
 
 // A channel that is pulled is known up to its last pull, however quiet it was; one whose activity comes as files up to its last line.
 const loadReaches = async (tx: Transaction, { setup }: ClientSetup): Promise<readonly ReachRow[]> => {
-  const rows = await rowsOfPrepared<{ label: string; source: string; pulledTo: string | null }>(
+  const rows = await rowsOfPrepared(
     tx,
+    { label: is.text, source: is.text, pulledTo: is.maybe(is.text) },
     sql`
     SELECT t.label, t.channel AS source, (greatest(s.pulled_to, s.read_to)
       AT TIME ZONE c.time_zone)::date::text AS "pulledTo"

@@ -1,17 +1,10 @@
-import {
-  type ConditionName,
-  changeDays,
-  conditionNames,
-  fieldsOf,
-  type Kind,
-  type RuleText,
-  ruleTexts,
-} from '@culvert/core'
+import { type ConditionName, changeDays, conditionNames, fieldsOf, type RuleText, ruleTexts } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { keysInOrder, type SettlementKey } from '../activity/settlementKey.ts'
 import { type AsOf, isMatchedBy, linesOf, routingColumns, textColumns } from '../activity/storedLines.ts'
 import { basketsOf, isGoingBack, isSplitAlong, isSupplyLine } from '../activity/supplies.ts'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is, type RowOf, textsOf } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 
 // Lines added up in the database by only those columns that a client's routes, rules, detail and tax rows name.
@@ -31,7 +24,7 @@ const namedColumns = ({ setup }: ClientSetup, wanted: readonly ConditionName[]):
 }
 
 /** Columns that are told of some kinds only: of supplies what tax rows and classes look at, and where a payout went. */
-const columnsOfKinds = ({ setup }: ClientSetup, named: ReadonlySet<ConditionName>): { column: SQL; as: SQL }[] => {
+const columnsOfKinds = ({ setup }: ClientSetup, named: ReadonlySet<ConditionName>): { column: SQL; as: string }[] => {
   const rows = setup.taxRows?.rows ?? []
   const entries = rows.some(row => row.class) ? (setup.classes?.entries ?? []) : []
   const asked: Partial<Record<ConditionName, boolean>> = {
@@ -49,7 +42,7 @@ const columnsOfKinds = ({ setup }: ClientSetup, named: ReadonlySet<ConditionName
       : [
           {
             column: sql`CASE WHEN ${sql.join(of, sql` OR `)} THEN ${sql.raw(`l."${column}"`)} END`,
-            as: sql.raw(`"${column}"`),
+            as: column,
           },
         ]
   })
@@ -65,43 +58,46 @@ export const ruleColumns = ({ setup }: ClientSetup): { texts: readonly RuleText[
 }
 
 /** Lines alike in all that decides how they are booked, added up; of payouts each for itself. */
-export interface GroupRow {
+const groupShape = {
   /** Of its settlement, among the keys that were asked for. */
-  readonly place: number
-  readonly kind: Kind
+  place: is.whole,
+  kind: is.kind,
   /** Their first and last local date: between the two nothing changes that decides, and the month does not either. */
-  readonly local_date: string
-  readonly last_date: string
-  readonly amount: number
-  readonly tax_amount: number | null
-  readonly count: number
+  local_date: is.date,
+  last_date: is.date,
+  amount: is.minor,
+  tax_amount: is.maybe(is.minor),
+  count: is.whole,
   /** Microseconds since 1970 of the latest of them. */
-  readonly latest: number
+  latest: is.whole,
   /** Sum of their content hashes, in decimal. */
-  readonly hash: string
+  hash: is.text,
   /** Its id, where a line is taken by itself: a payout, and what is taxed by what it belongs to or in parts. */
-  readonly alone: string | null
+  alone: is.maybe(is.text),
   /** Absent where none of the client's sources collects for another. */
-  readonly matched?: boolean
+  matched: is.optional(is.yes),
   /** `Goods` that it goes along with, by which alone it is taxed; null: it does not. Absent where no source says so. */
-  readonly goods?: string | null
+  goods: is.optional(is.maybe(is.text)),
 }
 /** The routing values and texts that it is told apart by, by column. */
 export type NamedValues = Partial<Record<string, string | null>>
+export type GroupRow = RowOf<typeof groupShape> & { readonly named: NamedValues }
 
 /** What lines are added up by, and what is told of each group beside its sums. */
 const groupingOf = (client: ClientSetup, wanted: WantedGroups) => {
   const named = namedColumns(client, wanted.also ?? [])
   const rules = ruleColumns(client)
-  const columns = groupable.filter(name => named.has(name)).map(name => sql.raw(`l."${routingColumns[name]}"`))
+  const grouped = groupable.filter(name => named.has(name))
+  const columns = grouped.map(name => sql.raw(`l."${routingColumns[name]}"`))
   const texts = rules.texts.map(name => ({
     column: sql.raw(`l."${textColumns[name]}"`),
-    as: sql.raw(`"text_${name}"`),
+    as: `text_${name}`,
   }))
   const perLine = [...client.setup.sources.values()].some(source => source.options.taxRounding === 'line')
   const aliased = [...texts, ...columnsOfKinds(client, named)]
   return {
-    shown: [...columns, ...aliased.map(({ column, as }) => sql`${column} AS ${as}`)],
+    names: [...grouped.map(name => routingColumns[name]), ...aliased.map(one => one.as)],
+    shown: [...columns, ...aliased.map(({ column, as }) => sql`${column} AS ${sql.raw(`"${as}"`)}`)],
     by: [
       ...daysOf(client, wanted.days ?? []),
       ...columns,
@@ -132,18 +128,15 @@ export interface WantedGroups {
 }
 
 /** A look through a settlement's lines costs most of composing it, so that one look finds all that is asked of them. */
-export const loadGroups = (
-  tx: Transaction,
-  client: ClientSetup,
-  wanted: WantedGroups,
-): Promise<(GroupRow & NamedValues)[]> => {
-  const { shown, by } = groupingOf(client, wanted)
+export const loadGroups = async (tx: Transaction, client: ClientSetup, wanted: WantedGroups): Promise<GroupRow[]> => {
+  const { names, shown, by } = groupingOf(client, wanted)
   const along = isSplitAlong(client.setup)
   const matched = isMatchedBy(client, wanted.asOf)
   const lines = linesOf(client, wanted.asOf)
   const alone = [isPayout, ...(client.setup.taxRows ? [isGoingBack] : []), ...(along ? [sql`b.basket LIKE '{%'`] : [])]
-  return rowsOfPrepared<GroupRow & NamedValues>(
+  const rows = await rowsOfPrepared(
     tx,
+    groupShape,
     sql`
     SELECT k.place::int - 1 AS place, g.* FROM ${keysInOrder(wanted.keys)} CROSS JOIN LATERAL (
       SELECT l.kind, min(l.local_date)::text AS local_date, max(l.local_date)::text AS last_date, sum(l.amount)::bigint AS amount,
@@ -155,4 +148,5 @@ export const loadGroups = (
       WHERE ${lines}
       GROUP BY l.kind, l.tax_amount IS NULL, alone ${matched ? sql`, matched` : sql``} ${along ? sql`, goods` : sql``} ${list(by)}) g`,
   )
+  return rows.map(row => Object.assign(row, { named: textsOf(row, names) }))
 }

@@ -10,6 +10,7 @@ import {
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadTaxCodes } from '../setup/loadMap.ts'
 
 interface EntrySums {
@@ -26,8 +27,18 @@ interface EntrySums {
 
 /** What entries that no settlement made hold of each tax code, entry by entry; of alias `e` those that `entries` lets through. */
 const loadEntrySums = (tx: Transaction, entries: SQL): Promise<EntrySums[]> =>
-  rowsOf<EntrySums>(
+  rowsOf(
     tx,
+    {
+      taxCode: is.text,
+      currency: is.text,
+      date: is.date,
+      fiscalYear: is.whole,
+      number: is.whole,
+      memo: is.text,
+      tax: is.minor,
+      base: is.minor,
+    },
     sql`
     SELECT l.tax_code AS "taxCode", e.currency, e.date::text, e.fiscal_year AS "fiscalYear", e.number, e.memo,
       coalesce(-sum(l.amount) FILTER (WHERE t.taxed), 0)::bigint AS tax, coalesce(-sum(l.amount) FILTER (WHERE NOT t.taxed), 0)::bigint AS base

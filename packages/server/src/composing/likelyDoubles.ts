@@ -2,6 +2,7 @@ import type { Block, Composed } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { type SettlementKey, settlementName, textOfKey } from '../activity/settlementKey.ts'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { LoadedActivity } from './loadActivity.ts'
 
@@ -79,8 +80,17 @@ interface Standing extends SettlementKey {
 // One look for all of them, matched here: a plan that takes the wrong index then reads a client's lines once, not once for each.
 const findEntries = async (tx: Transaction, wanted: readonly Wanted[]): Promise<Map<string, Block>> => {
   const values = <Name extends keyof Wanted>(name: Name) => sql.param([...new Set(wanted.map(one => one[name]))])
-  const standing = await rowsOfPrepared<Standing>(
+  const standing = await rowsOfPrepared(
     tx,
+    {
+      account: is.text,
+      amount: is.minor,
+      date: is.date,
+      number: is.text,
+      source: is.text,
+      key: is.text,
+      currency: is.text,
+    },
     sql`
     SELECT l.account, l.amount, e.date::text, e.source, e.key, e.currency, e.fiscal_year || '-' || e.number AS number
     FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number

@@ -16,10 +16,11 @@ import {
 import { sql } from 'drizzle-orm'
 import { dayOfKey, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
 import type { AsOf } from '../activity/storedLines.ts'
-import { type Goods, loadSupplies, type Supplies } from '../activity/supplies.ts'
+import { type Goods, loadSupplies, readGoods, type Supplies } from '../activity/supplies.ts'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
-import { type GroupRow, loadGroups, type NamedValues, ruleColumns, type WantedGroups } from './groupLines.ts'
+import { type GroupRow, loadGroups, ruleColumns, type WantedGroups } from './groupLines.ts'
 
 /** A settlement's activity ready to be composed, and what identifies it. */
 export interface LoadedActivity {
@@ -62,13 +63,13 @@ export const loadActivity = async (
   const heads = await loadHeads(tx, keys)
   const asOf = wanted.asOf ?? 'now'
   const rows = await loadGroups(tx, client, { ...wanted, keys, asOf })
-  const groups = keys.map((): (GroupRow & NamedValues)[] => [])
+  const groups = keys.map((): GroupRow[] => [])
   for (const row of rows) groups[row.place]?.push(row)
   const supplies = await loadSupplies(tx, client, rows.flatMap(hangingOn(keys)), asOf)
   const { texts } = ruleColumns(client)
   const places = new Map(keys.map((key, place) => [textOfKey(key), place]))
   return heads.map(head => {
-    const own = groups[places.get(textOfKey(head)) as number] as (GroupRow & NamedValues)[]
+    const own = groups[places.get(textOfKey(head)) as number] as GroupRow[]
     return loadedOf(head, own, { texts, client, supplies })
   })
 }
@@ -102,8 +103,26 @@ interface HeadRow {
 // index for as good as the key's; asked key by key it then read all of the client's settlements for each.
 const loadHeads = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<HeadRow[]> => {
   const values = (name: keyof SettlementKey) => sql.param([...new Set(keys.map(key => key[name]))])
-  const rows = await rowsOfPrepared<HeadRow>(
+  const rows = await rowsOfPrepared(
     tx,
+    {
+      source: is.text,
+      key: is.text,
+      currency: is.text,
+      state: is.text,
+      generation: is.whole,
+      not_double: is.yes,
+      has_head: is.yes,
+      period_start: is.maybe(is.text),
+      period_end: is.maybe(is.text),
+      opening_balance: is.maybe(is.minor),
+      closing_balance: is.maybe(is.minor),
+      payout_date: is.maybe(is.text),
+      payout_reference: is.maybe(is.text),
+      url: is.maybe(is.text),
+      last_pull: is.whole,
+      seen: is.text,
+    },
     sql`
     SELECT s.source, s.key, s.currency, s.state, s.generation, s.xmin::text AS seen, s.not_double, s.has_head, s.period_start::text, s.period_end::text,
       s.opening_balance, s.closing_balance, s.payout_date::text, s.payout_reference, s.url,
@@ -121,7 +140,7 @@ const loadHeads = async (tx: Transaction, keys: readonly SettlementKey[]): Promi
 
 const loadedOf = (
   head: HeadRow,
-  groups: readonly (GroupRow & NamedValues)[],
+  groups: readonly GroupRow[],
   context: { readonly texts: readonly RuleText[]; readonly client: ClientSetup; readonly supplies: Supplies },
 ): LoadedActivity => {
   const { texts } = context
@@ -163,7 +182,7 @@ const taxedParts = (
   const source = setup.sources.get(weighted.source)
   if (!setup.taxRows || !source || !isSupply(row.kind)) return [weighted]
   if (row.goods) {
-    const goods = JSON.parse(row.goods) as Goods
+    const goods = readGoods(row.goods)
     const supply = { date: row.local_date, region: weighted.region, class: typeof goods === 'string' ? goods : '' }
     if (typeof goods === 'string') return [{ ...weighted, supply }]
     if (row.alone === null) return [{ ...weighted, supply: { ...supply, unsplit: true } }]
@@ -226,28 +245,28 @@ const lastDateOf = (groups: readonly GroupRow[], zone: Zone): string | null => {
   return latest === null ? null : zone.localDate(Math.floor(latest / 1000))
 }
 
-const payoutsOf = (groups: readonly (GroupRow & NamedValues)[]): PayoutLine[] =>
+const payoutsOf = (groups: readonly GroupRow[]): PayoutLine[] =>
   groups
-    .flatMap(({ kind, alone: lineId, region = null, amount, local_date: localDate }) =>
+    .flatMap(({ kind, alone: lineId, named, amount, local_date: localDate }) =>
       lineId !== null && (kind === 'payout' || kind === 'payout_returned')
-        ? [{ lineId, kind, amount, localDate, region }]
+        ? [{ lineId, kind, amount, localDate, region: named.region ?? null }]
         : [],
     )
     .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
 
-const weightedOf = (source: string, row: GroupRow & NamedValues, texts: readonly RuleText[]): WeightedLine => ({
+const weightedOf = (source: string, row: GroupRow, texts: readonly RuleText[]): WeightedLine => ({
   source,
   kind: row.kind,
   localDate: row.local_date,
   amount: row.amount,
   taxAmount: row.tax_amount,
   count: row.count,
-  category: row.category ?? null,
-  sku: row.sku ?? null,
-  location: row.location ?? null,
-  gateway: row.gateway ?? null,
-  method: row.method ?? null,
-  taxLabel: row.tax_label ?? null,
-  region: row.region ?? null,
-  ...(texts.length > 0 && { texts: Object.fromEntries(texts.map(name => [name, row[`text_${name}`] ?? null])) }),
+  category: row.named.category ?? null,
+  sku: row.named.sku ?? null,
+  location: row.named.location ?? null,
+  gateway: row.named.gateway ?? null,
+  method: row.named.method ?? null,
+  taxLabel: row.named.tax_label ?? null,
+  region: row.named.region ?? null,
+  ...(texts.length > 0 && { texts: Object.fromEntries(texts.map(name => [name, row.named[`text_${name}`] ?? null])) }),
 })

@@ -5,6 +5,7 @@ import { keyRows, type SettlementKey } from '../activity/settlementKey.ts'
 import { isBooked, revisionAsOf } from '../activity/storedLines.ts'
 import { isGoingAlong, isGoingBack, isSupplyLine, loadSupplies } from '../activity/supplies.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 // What a line is taxed by may change when another comes: the sale that a refund belongs to, or more goods in its order.
@@ -29,8 +30,9 @@ export const settlementsTaxedBy = async (
   const mine = sql`l.client_id = current_client() AND l.source = ${pull.source}`
   const hanging = sql`${mine} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``}) AND ${revisionAsOf('now')}`
   const found = sql`l.line_id AS "lineId", l.settlement_key AS key, l.currency`
-  let reached = await rowsOf<Hanging>(
+  let reached = await rowsOf(
     tx,
+    { lineId: is.text, key: is.text, currency: is.text },
     sql`
     WITH brought AS MATERIALIZED (
       SELECT l.line_id, l.kind, l.order_id FROM activity_line l WHERE ${mine} AND ${isSupplyLine} AND l.pull_no = ${pull.pullNo}
@@ -44,8 +46,9 @@ export const settlementsTaxedBy = async (
   while (reached.length > 0) {
     for (const line of reached) passed.set(line.lineId, line)
     // What goes back to something that goes back itself hangs on the same.
-    const further = await rowsOf<Hanging>(
+    const further = await rowsOf(
       tx,
+      { lineId: is.text, key: is.text, currency: is.text },
       sql`SELECT ${found} FROM activity_line l WHERE l.related_id = ANY(${sql.param(reached.map(line => line.lineId))}::text[]) AND ${hanging}`,
     )
     reached = further.filter(line => !passed.has(line.lineId))
@@ -130,8 +133,24 @@ const loadHanging = (
   keys: readonly SettlementKey[],
 ): Promise<HangingLine[]> => {
   const along = isGoingAlong(setup)
-  return rowsOf<HangingLine>(
+  return rowsOf(
     tx,
+    {
+      lineId: is.text,
+      kind: is.kind,
+      localDate: is.date,
+      region: is.maybe(is.text),
+      amount: is.minor,
+      taxAmount: is.maybe(is.minor),
+      taxLabel: is.maybe(is.text),
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      asOf: is.whole,
+      mapVersion: is.whole,
+      source: is.text,
+      key: is.text,
+      currency: is.text,
+    },
     sql`
     SELECT l.source, l.settlement_key AS key, l.currency, l.line_id AS "lineId", l.kind, l.local_date::text AS "localDate", l.region, l.amount,
       l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.category, l.sku, p.as_of AS "asOf", p.map_version AS "mapVersion"

@@ -12,6 +12,7 @@ import {
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
@@ -80,8 +81,9 @@ export const recomposeProposed = async (
   if (keys.length === 0) return
   await retrying(() =>
     asClient(database, actor, async tx => {
-      const proposed = await rowsOf<SettlementKey>(
+      const proposed = await rowsOf(
         tx,
+        { source: is.text, key: is.text, currency: is.text },
         sql`SELECT s.source, s.key, s.currency FROM settlement s
           JOIN ${keyRows(keys)} ON k.source = s.source AND k.key = s.key AND k.currency = s.currency
           WHERE s.client_id = current_client() AND s.state = 'proposed'`,
@@ -101,8 +103,9 @@ const loadOutdated = (tx: Transaction, lane: Lane) => {
   const outdated = sql`settlement s JOIN client c ON c.client_id = s.client_id
     WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`
   const key = sql`SELECT s.source, s.key, s.currency FROM ${outdated}`
-  return rowsOf<SettlementKey>(
+  return rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text },
     lane === 'first'
       ? sql`${key} ORDER BY ${inKeyOrder} LIMIT ${batchSize}`
       : sql`${key} ORDER BY ${inKeyOrderDown}
@@ -178,8 +181,9 @@ const judgeAll = async (
 
 /** Settlements that are held up by something outside of them: an entry like theirs in the ledger, or a channel not pulled yet. */
 export const heldBy = (tx: Transaction, reason: 'likely_double' | 'awaits_channel'): Promise<SettlementKey[]> =>
-  rowsOf<SettlementKey>(
+  rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text },
     sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND state = 'blocked'
       AND blocks @> ${JSON.stringify([{ reason }])}::jsonb`,
   )

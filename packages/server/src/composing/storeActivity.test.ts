@@ -13,10 +13,12 @@ const weeksOf = (actor: Actor) =>
   asClient(database, actor, async tx => ({
     kept: await rowsOf(
       tx,
+      {},
       sql`SELECT kind, category, week::text, amount, lines FROM activity_week WHERE lines <> 0 OR amount <> 0 ORDER BY 1, 2, 3`,
     ),
     counted: await rowsOf(
       tx,
+      {},
       sql`SELECT kind, coalesce(category, '') AS category, date_trunc('week', local_date)::date::text AS week,
           sum(amount)::bigint AS amount, count(*)::int AS lines
         FROM activity_line l WHERE status <> 'failed' AND NOT EXISTS (SELECT FROM activity_superseded x

@@ -113,6 +113,7 @@ describe('each sale is booked once', () => {
       asClient(database, actor, tx =>
         rowsOf(
           tx,
+          {},
           sql`SELECT collection_line, tender_line, "by", difference, from_pull, to_pull FROM tender_match ORDER BY 1`,
         ),
       )
@@ -142,6 +143,7 @@ describe('the tie-out page', () => {
       await asClient(database, actor, tx =>
         rowsOf(
           tx,
+          {},
           sql`SELECT waiting, amount FROM client_summary WHERE client_id = current_client() AND stage = 'payments'`,
         ),
       ),

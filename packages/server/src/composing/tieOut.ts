@@ -4,6 +4,7 @@ import type { SettlementKey } from '../activity/settlementKey.ts'
 import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
 import { markStages } from '../course/markStages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { countCorrections } from './countCorrections.ts'
 import { heldBy, recompose } from './recompose.ts'
@@ -71,8 +72,9 @@ interface MatchRow extends MatchSides {
 const endBroken = async (tx: Transaction, client: ClientSetup, all: boolean): Promise<StoredTieLine[]> => {
   const revised = (source: string, line: string): SQL =>
     sql`(${sql.raw(source)}, ${sql.raw(line)}) IN (SELECT source, line_id FROM activity_superseded WHERE client_id = current_client())`
-  const doubtful = await rowsOf<MatchRow>(
+  const doubtful = await rowsOf(
     tx,
+    { difference: is.minor, gateway: is.text, collection: is.text, channel: is.text, tender: is.text },
     sql`
     SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
     WHERE client_id = current_client() AND to_pull IS NULL

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { type Counters, type Stage, stages } from './stages.ts'
 
 interface Mark {
@@ -9,8 +10,9 @@ interface Mark {
 }
 
 const loadStale = (tx: Transaction): Promise<Mark[]> =>
-  rowsOf<Mark>(
+  rowsOf(
     tx,
+    { stage: is.oneOf(...stages), marks: is.whole },
     sql`SELECT stage, marks FROM client_summary WHERE client_id = current_client() AND stale ORDER BY stage`,
   )
 

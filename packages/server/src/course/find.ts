@@ -2,6 +2,7 @@ import type { FoundItem } from '@culvert/contract'
 import { isCurrency, parseAmount } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 const perSort = 6
 
@@ -9,7 +10,7 @@ const perSort = 6
 export const find = async (tx: Transaction, wanted: string): Promise<FoundItem[]> => {
   const text = wanted.trim()
   if (text === '') return []
-  const { base } = await oneRow<{ base: string }>(tx, sql`SELECT base FROM client WHERE client_id = current_client()`)
+  const { base } = await oneRow(tx, { base: is.text }, sql`SELECT base FROM client WHERE client_id = current_client()`)
   const items = [
     ...(await findEntries(tx, text)),
     ...(await findSettlements(tx, text)),
@@ -30,21 +31,16 @@ const settlementLink = (source: string, key: string, currency: string) =>
 
 const findAmounts = async (tx: Transaction, amount: number): Promise<FoundItem[]> => {
   const sizes = sql`ARRAY[${amount}::bigint, ${-amount}::bigint]`
-  const entries = await rowsOf<{ number: string; date: string; account: string; amount: number; currency: string }>(
+  const entries = await rowsOf(
     tx,
+    { number: is.text, date: is.date, account: is.text, amount: is.minor, currency: is.text },
     sql`
     SELECT fiscal_year || '-' || number AS number, date::text, account, amount, currency FROM entry_line
     WHERE client_id = current_client() AND amount = ANY(${sizes}) ORDER BY date DESC LIMIT ${perSort}`,
   )
-  const lines = await rowsOf<{
-    source: string
-    line: string
-    date: string
-    kind: string
-    amount: number
-    currency: string
-  }>(
+  const lines = await rowsOf(
     tx,
+    { source: is.text, line: is.text, date: is.date, kind: is.text, amount: is.minor, currency: is.text },
     sql`
     SELECT source, line_id AS line, local_date::text AS date, kind, amount, currency FROM activity_line
     WHERE client_id = current_client() AND amount = ANY(${sizes}) ORDER BY local_date DESC LIMIT ${perSort}`,
@@ -78,8 +74,9 @@ const findEntries = async (tx: Transaction, text: string): Promise<FoundItem[]> 
   const match = /^(?:(\d{4})-)?0*(\d{1,9})$/.exec(text)
   if (!match) return []
   const year = match[1] === undefined ? sql`` : sql`AND fiscal_year = ${Number(match[1])}`
-  const rows = await rowsOf<{ number: string; date: string; memo: string; currency: string }>(
+  const rows = await rowsOf(
     tx,
+    { number: is.text, date: is.date, memo: is.text, currency: is.text },
     sql`
     SELECT fiscal_year || '-' || number AS number, date::text, memo, currency FROM entry
     WHERE client_id = current_client() AND number = ${Number(match[2])} ${year} ORDER BY fiscal_year DESC LIMIT ${perSort}`,
@@ -95,8 +92,9 @@ const findEntries = async (tx: Transaction, text: string): Promise<FoundItem[]> 
 }
 
 const findSettlements = async (tx: Transaction, text: string): Promise<FoundItem[]> => {
-  const rows = await rowsOf<{ source: string; key: string; currency: string; state: string; payout: number }>(
+  const rows = await rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text, state: is.text, payout: is.minor },
     sql`
     SELECT source, key, currency, state, payout FROM settlement
     WHERE client_id = current_client() AND (key ^@ ${text} OR key ^@ ${text.toUpperCase()}) ORDER BY key DESC LIMIT ${perSort}`,
@@ -112,8 +110,9 @@ const findSettlements = async (tx: Transaction, text: string): Promise<FoundItem
 }
 
 const findOrders = async (tx: Transaction, text: string): Promise<FoundItem[]> => {
-  const rows = await rowsOf<{ order: string; lines: number; amount: number; currency: string }>(
+  const rows = await rowsOf(
     tx,
+    { order: is.text, lines: is.whole, amount: is.minor, currency: is.text },
     sql`
     SELECT order_id AS "order", count(*)::int AS lines, sum(amount)::bigint AS amount, currency FROM activity_line
     WHERE client_id = current_client() AND order_id = ${text} GROUP BY 1, 4 LIMIT ${perSort}`,
@@ -130,8 +129,9 @@ const findOrders = async (tx: Transaction, text: string): Promise<FoundItem[]> =
 
 const findAccounts = async (tx: Transaction, text: string): Promise<FoundItem[]> => {
   const folded = text.toLowerCase()
-  const accounts = await rowsOf<{ code: string; name: string; type: string; currency: string }>(
+  const accounts = await rowsOf(
     tx,
+    { code: is.text, name: is.text, type: is.text, currency: is.text },
     sql`
     SELECT code, name, type, currency FROM account WHERE client_id = current_client() ORDER BY code`,
   )
@@ -149,15 +149,9 @@ const findAccounts = async (tx: Transaction, text: string): Promise<FoundItem[]>
 }
 
 const findBankLines = async (tx: Transaction, where: SQL): Promise<FoundItem[]> => {
-  const rows = await rowsOf<{
-    account: string
-    line: string
-    date: string
-    description: string
-    amount: number
-    currency: string
-  }>(
+  const rows = await rowsOf(
     tx,
+    { account: is.text, line: is.text, date: is.date, description: is.text, amount: is.minor, currency: is.text },
     sql`
     SELECT bank_account AS account, line_id AS line, date::text, description, amount, currency FROM bank_line
     WHERE client_id = current_client() AND ${where} ORDER BY date DESC LIMIT ${perSort}`,

@@ -19,6 +19,7 @@ export interface Shift {
 export const shiftSummary = (tx: Transaction, shifts: readonly Shift[]) =>
   rowsOfPrepared(
     tx,
+    {},
     sql`
     INSERT INTO client_summary (client_id, stage, waiting, amount, note, stale, marks)
     SELECT current_client(), d.stage, d.waiting, d.amount, d.note, coalesce(d.stale, false), 1

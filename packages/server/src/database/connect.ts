@@ -3,6 +3,7 @@ import type { SQL } from 'drizzle-orm'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { PgDialect } from 'drizzle-orm/pg-core'
 import pg from 'pg'
+import { type RowOf, readRow, type Shape } from './rows.ts'
 
 /** Amounts in the database add up to more than a number can tell exactly. */
 export class SumOutOfRange extends RangeError {
@@ -108,9 +109,12 @@ export const asPerson = <Result>(
   work: (tx: Transaction) => Promise<Result>,
 ): Promise<Result> => inTransaction(database, { user: userId, client: null }, work)
 
-/** The rows of a statement, as the caller declares them: each query sits beside the type of its rows. */
-export const rowsOf = async <Row>(tx: Transaction, statement: SQL): Promise<Row[]> =>
-  (await tx.execute(statement)).rows as Row[]
+/** The rows of a statement, each read by `shape`: the readers of its columns by name. @throws Unread */
+export const rowsOf = async <S extends Shape>(
+  tx: Pick<Transaction, 'execute'>,
+  shape: S,
+  statement: SQL,
+): Promise<RowOf<S>[]> => (await tx.execute(statement)).rows.map(row => readRow(shape, row))
 
 const dialect = new PgDialect()
 // As drizzle has them: dates and times stay text.
@@ -120,15 +124,19 @@ const types: pg.CustomTypesConfig = {
 }
 
 /** Like `rowsOf`, for statements that run for every post: each is parsed once per connection, and planned a few times. */
-export const rowsOfPrepared = async <Row>(tx: Transaction, statement: SQL): Promise<Row[]> => {
+export const rowsOfPrepared = async <S extends Shape>(
+  tx: Transaction,
+  shape: S,
+  statement: SQL,
+): Promise<RowOf<S>[]> => {
   const { sql: text, params } = dialect.sqlToQuery(statement)
   const { rows } = await tx.$client.query({ name: hash('sha1', text), text, values: params, types })
-  return rows as Row[]
+  return rows.map(row => readRow(shape, row))
 }
 
-/** The first row of a statement. @throws Error if there is none. */
-export const oneRow = async <Row>(tx: Transaction, statement: SQL): Promise<Row> => {
-  const [row] = await rowsOf<Row>(tx, statement)
+/** The first row of a statement. @throws Error if there is none; Unread */
+export const oneRow = async <S extends Shape>(tx: Transaction, shape: S, statement: SQL): Promise<RowOf<S>> => {
+  const [row] = await rowsOf(tx, shape, statement)
   if (row === undefined) throw new Error('a row was expected and none came')
   return row
 }

@@ -2,6 +2,9 @@ import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { readMigrationFiles } from 'drizzle-orm/migrator'
 import type pg from 'pg'
+import { is } from './rows.ts'
+
+const readJournal = is.record({ entries: is.list(is.record({ tag: is.text })) })
 
 interface FormerState {
   /** When the last migration of that state was made, as the migrator notes it: ms since 1970. */
@@ -33,7 +36,7 @@ export const bridgeFormerState = async (client: pg.PoolClient, folder: string): 
   )
   const former = formerStates.find(state => state.made === Number(rows[0]?.made))
   if (!former) return
-  const journal = JSON.parse(readFileSync(`${folder}/meta/_journal.json`, 'utf8')) as { entries: { tag: string }[] }
+  const journal = readJournal(JSON.parse(readFileSync(`${folder}/meta/_journal.json`, 'utf8')))
   const applied = readMigrationFiles({ migrationsFolder: folder }).slice(
     0,
     journal.entries.findIndex(entry => entry.tag === former.last) + 1,

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from './connect.ts'
+import { is } from './rows.ts'
 
 /*
  * The order in which every writing transaction takes its locks, so that no two wait for each other in a circle. Each leaves out what it does not need:
@@ -27,13 +28,15 @@ export interface HeldSetup {
 
 /** Holds the client's setup, so that nobody else changes it until the transaction ends. Foreign keys to the client do not wait for it. */
 export const holdSetup = async (tx: Transaction): Promise<HeldSetup> => {
-  const { setupVersion } = await oneRow<{ setupVersion: number }>(
+  const { setupVersion } = await oneRow(
     tx,
+    { setupVersion: is.whole },
     sql`SELECT setup_version AS "setupVersion" FROM client WHERE client_id = current_client() FOR NO KEY UPDATE`,
   )
   // Asked apart: one who had to wait for the row would see the other tables as they were before.
-  const { mapVersion } = await oneRow<{ mapVersion: number }>(
+  const { mapVersion } = await oneRow(
     tx,
+    { mapVersion: is.whole },
     sql`SELECT coalesce(max(version), 0)::int AS "mapVersion" FROM map_version WHERE client_id = current_client()`,
   )
   return { setupVersion, mapVersion }
@@ -47,6 +50,7 @@ export const holdSources = (
 ): Promise<{ source: string; last_pull: number }[]> =>
   rowsOf(
     tx,
+    { source: is.text, last_pull: is.whole },
     sql`SELECT source, last_pull FROM source WHERE client_id = current_client() AND source = ANY(${sql.param([...new Set(sources)])}::text[])
       ORDER BY source COLLATE "C" ${to === 'read' ? sql`FOR SHARE` : sql`FOR NO KEY UPDATE`}`,
   )

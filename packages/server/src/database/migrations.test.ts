@@ -118,6 +118,7 @@ const rowsInPlaceOfRoutes = async (database: Database, actor: Actor): Promise<vo
     asClient(database, actor, tx =>
       rowsOf(
         tx,
+        {},
         sql`SELECT source, key, currency, state, tax, blocks FROM settlement WHERE client_id = current_client() ORDER BY 1, 2, 3`,
       ),
     )

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
 import { type Actor, asClient, rowsOf } from './connect.ts'
+import { is } from './rows.ts'
 
 const database = testDatabase()
 const appendOnly = [
@@ -65,8 +66,9 @@ describe('the catalogue', () => {
     for (const { name } of await clientTables()) {
       const table = sql.identifier(name)
       const foreign = await asClient(database, second, tx =>
-        rowsOf<{ count: number }>(
+        rowsOf(
           tx,
+          { count: is.whole },
           sql`SELECT count(*)::int AS count FROM ${table} WHERE client_id = ${first.clientId}`,
         ),
       )
@@ -123,7 +125,7 @@ describe('an entry', () => {
       await tx.execute(
         sql`INSERT INTO act (client_id, act_id, sort, "by") VALUES (current_client(), ${`t${Math.random()}`}, 'post', ${first.userId})`,
       )
-      const [act] = await rowsOf<{ id: string }>(tx, sql`SELECT act_id AS id FROM act LIMIT 1`)
+      const [act] = await rowsOf(tx, { id: is.text }, sql`SELECT act_id AS id FROM act LIMIT 1`)
       await tx.execute(sql`INSERT INTO entry (client_id, fiscal_year, number, date, document, currency, line_count, act_id)
         VALUES (current_client(), 1999, 1, '1999-01-31', 'by_hand', 'EUR', ${lineCount}, ${act?.id})`)
       for (const [lineNo, amount] of lines)
@@ -167,8 +169,9 @@ describe('an entry', () => {
   })
   it('cannot be added to later', async () => {
     const add = asClient(database, first, async tx => {
-      const [entry] = await rowsOf<{ year: number; number: number; count: number; date: string }>(
+      const [entry] = await rowsOf(
         tx,
+        { year: is.whole, number: is.whole, count: is.whole, date: is.date },
         sql`
         SELECT fiscal_year AS year, number, line_count AS count, date::text FROM entry LIMIT 1`,
       )
@@ -180,6 +183,6 @@ describe('an entry', () => {
 })
 
 it('reads no amount that a number cannot hold', async () => {
-  const read = asClient(database, first, tx => rowsOf(tx, sql`SELECT 9007199254740993::bigint AS amount`))
+  const read = asClient(database, first, tx => rowsOf(tx, {}, sql`SELECT 9007199254740993::bigint AS amount`))
   await expect(read).rejects.toMatchObject({ cause: expect.any(RangeError) })
 })

@@ -1,5 +1,6 @@
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, type Transaction } from './connect.ts'
+import { is } from './rows.ts'
 
 /** From so many new rows on, which are also a tenth of all, the planner's statistics are taken anew. */
 const manyRows = 2000
@@ -14,8 +15,9 @@ const refresh: Record<'activity_line' | 'settlement' | 'bank_line', SQL> = {
 /** Takes statistics anew after many rows came into a table at once, which the planner would take for an empty one. */
 export const refreshStatistics = async (tx: Transaction, table: keyof typeof refresh, added: number): Promise<void> => {
   if (added < manyRows) return
-  const { known } = await oneRow<{ known: number }>(
+  const { known } = await oneRow(
     tx,
+    { known: is.whole },
     sql`SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = ${table}::regclass`,
   )
   if (added > known / 10) await tx.execute(refresh[table])

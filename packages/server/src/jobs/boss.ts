@@ -4,12 +4,15 @@ import PgBoss from 'pg-boss'
 import { type Actor, asClient, type Database, type Report, rowsOf, type Transaction } from '../database/connect.ts'
 import type { QueueName } from '../database/queues.ts'
 import { isUnreachable, untilReachable } from '../database/reachable.ts'
+import { is } from '../database/rows.ts'
 
 /** What a job carries: who asked for it, for which client, and the entry of the pull log it reports to. */
 export interface JobData extends Actor {
   readonly pullId: string
   readonly source: string
 }
+
+const readJob = is.record({ userId: is.whole, clientId: is.whole, pullId: is.text, source: is.text })
 
 export interface Jobs {
   /** Enqueues in the caller's transaction: no job for what was rolled back. */
@@ -169,15 +172,15 @@ const holding = async (database: Database, jobId: string, work: () => Promise<vo
 /** Jobs whose worker died in the middle are taken up at once, not when they expire. */
 const recoverInterrupted = async (boss: PgBoss, database: Database, queue: QueueName): Promise<void> => {
   const interrupted = await database.transaction(async tx => {
-    const bound = tx as unknown as Transaction
     // A job that was fetched a moment ago has not taken its lock yet.
-    const active = await rowsOf<{ id: string }>(
-      bound,
+    const active = await rowsOf(
+      tx,
+      { id: is.text },
       sql`SELECT id::text FROM pgboss.job WHERE name = ${queue} AND state = 'active' AND started_on < now() - interval '3 seconds'`,
     )
     const free: string[] = []
     for (const { id } of active) {
-      const [row] = await rowsOf<{ free: boolean }>(bound, sql`SELECT pg_try_advisory_xact_lock(${lockOf(id)}) AS free`)
+      const [row] = await rowsOf(tx, { free: is.yes }, sql`SELECT pg_try_advisory_xact_lock(${lockOf(id)}) AS free`)
       if (row?.free) free.push(id)
     }
     return free
@@ -187,9 +190,13 @@ const recoverInterrupted = async (boss: PgBoss, database: Database, queue: Queue
 
 // Whatever ends a job, its row says so: then it can be started again.
 const endGivenUp = async (database: Database, queue: QueueName): Promise<void> => {
-  const { rows } = await database.execute<{ data: JobData }>(sql`
+  const rows = await rowsOf(
+    database,
+    { data: readJob },
+    sql`
     SELECT j.data FROM pgboss.job j WHERE j.name = ${queue} AND j.state = 'failed' AND j.completed_on > now() - interval '1 day'
-      AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'pullId' = j.data->>'pullId')`)
+      AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'pullId' = j.data->>'pullId')`,
+  )
   for (const { data } of rows)
     await asClient(database, data, tx =>
       tx.execute(sql`UPDATE pull SET state = CASE WHEN state = 'cancelling' THEN 'cancelled' ELSE 'failed' END, ended_at = now(),
@@ -202,6 +209,7 @@ const endGivenUp = async (database: Database, queue: QueueName): Promise<void> =
 export const livePulls = (tx: Transaction, pullIds: readonly string[]): Promise<{ pullId: string }[]> =>
   rowsOf(
     tx,
+    { pullId: is.text },
     sql`SELECT DISTINCT data->>'pullId' AS "pullId" FROM pgboss.job
       WHERE state < 'completed' AND data->>'pullId' = ANY(${sql.param([...pullIds])}::text[])`,
   )

@@ -1,13 +1,15 @@
 import { monthOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 const monthsOf = (dates: Iterable<string>): string[] => [...new Set([...dates].map(monthOf))].sort()
 
 /** Months of these dates that are locked, without waiting for anybody. */
 export const lockedMonths = async (tx: Transaction, dates: Iterable<string>): Promise<Set<string>> => {
-  const rows = await rowsOfPrepared<{ month: string }>(
+  const rows = await rowsOfPrepared(
     tx,
+    { month: is.text },
     sql`
     SELECT month FROM period WHERE locked AND month = ANY(${sql.param(monthsOf(dates))}::char(7)[])`,
   )
@@ -22,8 +24,9 @@ export const holdMonths = async (tx: Transaction, dates: Iterable<string>): Prom
   const wanted = monthsOf(dates)
   const months = sql.param(wanted)
   const hold = () =>
-    rowsOfPrepared<{ month: string; locked: boolean }>(
+    rowsOfPrepared(
       tx,
+      { month: is.text, locked: is.yes },
       sql`
       SELECT month, locked FROM period WHERE client_id = current_client() AND month = ANY(${months}::char(7)[])
       ORDER BY month FOR SHARE`,
@@ -39,8 +42,9 @@ export const holdMonths = async (tx: Transaction, dates: Iterable<string>): Prom
 
 /** The date itself, or where its month is locked the first day of the first open month after it. */
 export const firstOpenDay = async (tx: Transaction, date: string): Promise<string> => {
-  const rows = await rowsOf<{ month: string }>(
+  const rows = await rowsOf(
     tx,
+    { month: is.text },
     sql`SELECT month FROM period WHERE locked AND month >= ${monthOf(date)} ORDER BY month`,
   )
   const locked = new Set(rows.map(row => row.month))

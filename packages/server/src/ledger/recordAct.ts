@@ -42,6 +42,7 @@ export const recordAct = async (
   const actId = randomUUID()
   await rowsOfPrepared(
     tx,
+    {},
     sql`INSERT INTO act (client_id, act_id, sort, "by", note, at)
     VALUES (current_client(), ${actId}, ${act.sort}, ${actor.userId}, ${act.note ?? ''}, clock_now())`,
   )

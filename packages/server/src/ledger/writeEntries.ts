@@ -1,6 +1,7 @@
 import { type DraftLine, fiscalYearOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** An entry about to be written; its number comes from the block that the caller has taken. */
 export interface NewEntry {
@@ -53,8 +54,9 @@ export const takeNumbers = async (
 ): Promise<Map<number, number>> => {
   const firsts = new Map<number, number>()
   for (const [year, count] of counts) {
-    const [row] = await rowsOfPrepared<{ first: number }>(
+    const [row] = await rowsOfPrepared(
       tx,
+      { first: is.whole },
       sql`
       INSERT INTO number_counter (client_id, fiscal_year, next) VALUES (current_client(), ${year}, 1 + ${count}::int)
       ON CONFLICT (client_id, fiscal_year) DO UPDATE SET next = number_counter.next + ${count}::int
@@ -98,6 +100,7 @@ const column = <Row>(rows: readonly Row[], read: (row: Row) => string | number |
 const insertHeaders = (tx: Transaction, entries: readonly NumberedEntry[], actId: string) =>
   rowsOfPrepared(
     tx,
+    {},
     sql`
     INSERT INTO entry (client_id, fiscal_year, number, date, document, source, key, generation, currency, line_count,
       payout_line, memo, act_id, reverses_year, reverses_number)
@@ -118,6 +121,7 @@ const insertLines = (tx: Transaction, entries: readonly NumberedEntry[]) => {
   const lines = entries.flatMap(entry => entry.lines.map((line, index) => ({ entry, line, lineNo: index + 1 })))
   return rowsOfPrepared(
     tx,
+    {},
     sql`
     INSERT INTO entry_line (client_id, fiscal_year, number, line_no, line_count, date, currency, account, amount,
       base_amount, tax_code, segments, buckets, routes)
@@ -140,6 +144,7 @@ const addTotals = (tx: Transaction, entries: readonly NumberedEntry[]) => {
   const lines = entries.flatMap(entry => entry.lines.map(line => ({ entry, line })))
   return rowsOfPrepared(
     tx,
+    {},
     sql`
     INSERT INTO account_total (client_id, account, tax_code, segments, currency, day, debit, credit, base_debit, base_credit)
     SELECT current_client(), u.account, u.tax_code, u.segments, u.currency, u.day,

@@ -2,13 +2,15 @@ import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { Waiting } from '../course/stages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 
 /** Kinds and categories that no route or tax code takes, and their money. */
 export const countWaiting = async (tx: Transaction): Promise<Waiting> => {
   const inBase = await loadInBase(tx)
-  const rows = await rowsOf<{ kind: string; category: string | null; currency: string; amount: number }>(
+  const rows = await rowsOf(
     tx,
+    { kind: is.text, category: is.maybe(is.text), currency: is.text, amount: is.minor },
     sql`
     SELECT c->>'kind' AS kind, c->>'category' AS category, s.currency, sum(abs((c->>'amount')::bigint))::bigint AS amount
     FROM settlement s, jsonb_array_elements(s.blocks) b, jsonb_array_elements(b->'concerned') c

@@ -3,6 +3,7 @@ import { isSupply, kindNames, proposeAccount, proposeTaxCode, type Route, sumMin
 import { sql } from 'drizzle-orm'
 import { foldSeen, isUnmapped, loadWeeks, type Seen, waysOf } from '../activity/seenRows.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadItems, loadRoutes, loadTaxBy, loadTaxCodes } from '../setup/loadMap.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -10,6 +11,7 @@ import { loadSetup } from '../setup/loadSetup.ts'
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
   rowsOf(
     tx,
+    { code: is.text, name: is.text, type: is.text, currency: is.text, archived: is.yes, bankNumber: is.maybe(is.text) },
     sql`SELECT code, name, type, currency, archived, bank_number AS "bankNumber" FROM account
     WHERE client_id = current_client() ORDER BY code`,
   )
@@ -69,8 +71,9 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
     sample: samples.get(`${row.kind} ${row.category ?? ''}`) ?? samples.get(`${row.kind} `) ?? null,
     proposal: isUnmapped(row) ? proposalFor(row, open, routes, byRows) : null,
   }))
-  const blocked = await rowsOf<{ currency: string; settlements: number; amount: number }>(
+  const blocked = await rowsOf(
     tx,
+    { currency: is.text, settlements: is.whole, amount: is.minor },
     sql`
     SELECT currency, count(*)::int AS settlements, coalesce(sum(abs(gross)), 0)::bigint AS amount FROM settlement
     WHERE client_id = current_client() AND source = ${source} AND state = 'blocked' GROUP BY 1`,
@@ -101,8 +104,9 @@ export const loadMapping = async (tx: Transaction, source: string): Promise<Mapp
 
 /** Names of the other sources that report each kind: a route of no source serves them too. */
 const otherSourcesByKind = async (tx: Transaction, source: string): Promise<ReadonlyMap<string, string[]>> => {
-  const rows = await rowsOf<{ kind: string; names: string[] }>(
+  const rows = await rowsOf(
     tx,
+    { kind: is.text, names: is.list(is.text) },
     sql`SELECT w.kind, array_agg(DISTINCT s.name ORDER BY s.name) AS names FROM activity_week w
       JOIN source s ON s.client_id = w.client_id AND s.source = w.source
       WHERE w.client_id = current_client() AND w.source <> ${source} AND w.lines > 0 GROUP BY w.kind`,
@@ -123,8 +127,9 @@ const proposalFor = (
 }
 
 const loadSamples = async (tx: Transaction, source: string, from: string | null) => {
-  const rows = await rowsOf<{ kind: string; category: string; lineId: string; description: string; amount: number }>(
+  const rows = await rowsOf(
     tx,
+    { kind: is.text, category: is.text, lineId: is.text, description: is.text, amount: is.minor },
     sql`
     SELECT w.kind, w.category, l.line_id AS "lineId", coalesce(l.description, '') AS description, l.amount
     FROM (SELECT kind, category, max(week) AS week FROM activity_week WHERE client_id = current_client()

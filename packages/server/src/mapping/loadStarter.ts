@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { isUnmapped, loadWeeks, placeOfWeek, waysOf } from '../activity/seenRows.ts'
 import { isMatched, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadRoutes, loadTaxBy } from '../setup/loadMap.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -87,8 +88,9 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
 /** Whether a channel says that its orders are paid through a source. */
 const isTenderedTo = async (tx: Transaction, source: string): Promise<boolean> => {
   const { labels } = (await loadSetup(tx)).setup
-  const rows = await rowsOf<{ label: string; channel: string }>(
+  const rows = await rowsOf(
     tx,
+    { label: is.text, channel: is.text },
     sql`SELECT label, channel FROM tender_label WHERE client_id = current_client() AND channel <> ${source}`,
   )
   return rows.some(row => (labels?.get(row.label) ?? row.label) === source)
@@ -96,8 +98,20 @@ const isTenderedTo = async (tx: Transaction, source: string): Promise<boolean> =
 
 // Only tenders are told apart by their means of payment and only taxes by their label: elsewhere both say nothing of where a line goes.
 const loadLabels = (tx: Transaction, source: string, from: string): Promise<LabelRow[]> =>
-  rowsOf<LabelRow>(
+  rowsOf(
     tx,
+    {
+      kind: is.kind,
+      category: is.maybe(is.text),
+      gateway: is.maybe(is.text),
+      method: is.maybe(is.text),
+      matched: is.yes,
+      taxLabel: is.maybe(is.text),
+      region: is.maybe(is.text),
+      currency: is.text,
+      amount: is.minor,
+      lines: is.whole,
+    },
     sql`
     SELECT l.kind, l.category, l.gateway, l.method, l.matched, l."taxLabel", l.region, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
       SELECT kind, category, region, currency, amount, ${isMatched('now')} AS matched,

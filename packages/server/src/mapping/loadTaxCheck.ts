@@ -22,6 +22,7 @@ import type { SettlementKey } from '../activity/settlementKey.ts'
 import { loadLedgerTax } from '../composing/ledgerTax.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { settlementMonths } from '../ledger/settlementMonths.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
@@ -31,8 +32,9 @@ import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
  */
 export const loadTaxCheck = async (tx: Transaction, month: string | null): Promise<TaxCheckPage> => {
   const months = (
-    await rowsOf<{ month: string }>(
+    await rowsOf(
       tx,
+      { month: is.text },
       sql`SELECT DISTINCT month FROM ${settlementMonths} m WHERE state <> 'set_aside'
         UNION SELECT DISTINCT to_char(date, 'YYYY-MM') FROM entry WHERE client_id = current_client() AND source IS NULL ORDER BY 1 DESC`,
     )
@@ -215,8 +217,9 @@ const linesInMonth = async (
   key: SettlementKey,
   month: string,
 ): Promise<StoredLine[]> => {
-  const [row] = await rowsOf<{ end: string }>(
+  const [row] = await rowsOf(
     tx,
+    { end: is.text },
     sql`SELECT entry_date::text AS end FROM settlement WHERE client_id = current_client() AND source = ${key.source}
       AND key = ${key.key} AND currency = ${key.currency}`,
   )
@@ -227,8 +230,9 @@ const linesInMonth = async (
 }
 
 const keysByVersion = async (tx: Transaction, month: string): Promise<Map<number | null, SettlementKey[]>> => {
-  const rows = await rowsOf<SettlementKey & { version: number | null }>(
+  const rows = await rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text, version: is.maybe(is.whole) },
     sql`SELECT m.source, m.key, m.currency, CASE WHEN m.state = 'posted' THEN s.map_version END AS version
       FROM ${settlementMonths} m JOIN settlement s USING (source, key, currency)
       WHERE s.client_id = current_client() AND m.month = ${month} AND m.state <> 'set_aside' ORDER BY 1, 2, 3`,

@@ -21,6 +21,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { revisionAsOf, routingColumns } from '../activity/storedLines.ts'
 import { isGoingAlong, isGoingBack } from '../activity/supplies.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type InBase, loadInBase } from '../setup/inBase.ts'
 import {
   currentVersion,
@@ -59,8 +60,25 @@ const loadSeen = (
   const columns = (['sku', 'location', 'method', 'gateway'] as const).map(name =>
     of.named.has(name) ? sql.raw(`l."${routingColumns[name]}" AS "${name}"`) : sql.raw(`NULL::text AS "${name}"`),
   )
-  return rowsOf<Seen>(
+  return rowsOf(
     tx,
+    {
+      since: is.maybe(is.text),
+      currency: is.text,
+      amount: is.minor,
+      stating: is.whole,
+      stated: is.minor,
+      lines: is.whole,
+      source: is.text,
+      kind: is.kind,
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      location: is.maybe(is.text),
+      gateway: is.maybe(is.text),
+      method: is.maybe(is.text),
+      taxLabel: is.maybe(is.text),
+      region: is.maybe(is.text),
+    },
     sql`
     SELECT l.source, l.kind, l.tax_label AS "taxLabel", l.region, l.category, ${sql.join(columns, sql`, `)},
       (SELECT max(p)::text FROM unnest(${sql.param(of.periods)}::date[]) p WHERE p <= l.local_date) AS since, l.currency,
@@ -93,8 +111,9 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
     category: entry.category ?? null,
     class: entry.class,
   }))
-  const { latest } = await oneRow<{ latest: string | null }>(
+  const { latest } = await oneRow(
     tx,
+    { latest: is.maybe(is.text) },
     sql`SELECT max(latest)::text AS latest FROM source s CROSS JOIN LATERAL (SELECT max(local_date) AS latest
       FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
   )
@@ -133,7 +152,11 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
       : doubtsOf({ routes, items: itemsByCode, rows, classes, seen, latest })),
     taxCodes: (await loadTaxCodes(tx)) as TaxGridPage['taxCodes'],
     accounts: await loadAccounts(tx),
-    sources: await rowsOf(tx, sql`SELECT source, name FROM source WHERE client_id = current_client() ORDER BY name`),
+    sources: await rowsOf(
+      tx,
+      { source: is.text, name: is.text },
+      sql`SELECT source, name FROM source WHERE client_id = current_client() ORDER BY name`,
+    ),
     waiting: await loadWaiting(tx, money),
   }
 }
@@ -324,8 +347,9 @@ const routeText = (route: Route | undefined): string =>
         .join(' · ')
 
 const loadWaiting = async (tx: Transaction, { convert }: InBase): Promise<TaxGridPage['waiting']> => {
-  const rows = await rowsOf<{ currency: string; settlements: number; amount: number }>(
+  const rows = await rowsOf(
     tx,
+    { currency: is.text, settlements: is.whole, amount: is.minor },
     sql`SELECT currency, count(*)::int AS settlements, coalesce(sum(abs(gross)), 0)::bigint AS amount FROM settlement
     WHERE client_id = current_client() AND state = 'blocked' AND blocks @> '[{"reason": "tax_code_missing"}]' GROUP BY 1`,
   )

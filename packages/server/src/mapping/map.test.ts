@@ -6,6 +6,7 @@ import { resolveStored, settlementLines } from '../activity/activityLines.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -86,8 +87,9 @@ const bring = async (
 }
 const journalOf = (actor: Actor, key: SettlementKey) =>
   asClient(database, actor, tx =>
-    rowsOf<{ account: string; segments: string; taxCode: string; amount: number }>(
+    rowsOf(
       tx,
+      { account: is.text, segments: is.text, taxCode: is.text, amount: is.minor },
       sql`SELECT l.account, l.segments, l.tax_code AS "taxCode", sum(l.amount)::bigint AS amount FROM entry e JOIN entry_line l
         ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
       WHERE e.source = ${key.source} AND e.key = ${key.key} AND e.document IN ('journal', 'correction')
@@ -108,8 +110,9 @@ describe('rules', () => {
     const page = await asClient(database, actor, loadRulesPage)
     expect(page.rules).toEqual(rules)
     const counted = await asClient(database, actor, tx =>
-      rowsOf<{ quill: number; amount: number; glazed: number }>(
+      rowsOf(
         tx,
+        { quill: is.whole, amount: is.minor, glazed: is.whole },
         sql`SELECT count(*) FILTER (WHERE kind = 'sale' AND customer ILIKE '%quill%')::int AS quill,
           (sum(amount) FILTER (WHERE kind = 'sale' AND customer ILIKE '%quill%'))::bigint AS amount,
           count(*) FILTER (WHERE amount BETWEEN 2000 AND 9000 AND local_date < '2026-01-15'
@@ -223,8 +226,9 @@ describe('a route', () => {
       removed: [],
     })
     const sums = await asClient(database, actor, tx =>
-      rowsOf<{ mugs: number; shipping: number; clearing: number }>(
+      rowsOf(
         tx,
+        { mugs: is.whole, shipping: is.whole, clearing: is.whole },
         sql`SELECT (sum(amount) FILTER (WHERE sku = 'MUG'))::bigint AS mugs, (sum(amount) FILTER (WHERE kind = 'shipping'))::bigint AS shipping,
           (sum(amount) FILTER (WHERE kind NOT IN ('shipping', 'payout')))::bigint AS clearing FROM activity_line`,
       ),

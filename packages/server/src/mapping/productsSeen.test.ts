@@ -102,6 +102,7 @@ it('the contact that a rule sets stands on the lines of the entry, and tells the
   const lines = await asClient(database, actor, tx =>
     rowsOf(
       tx,
+      {},
       sql`SELECT l.account, l.segments, l.amount FROM entry_line l JOIN entry e USING (client_id, fiscal_year, number)
         WHERE e.document = 'journal' ORDER BY l.line_no`,
     ),
@@ -115,6 +116,7 @@ it('the contact that a rule sets stands on the lines of the entry, and tells the
   const totals = await asClient(database, actor, tx =>
     rowsOf(
       tx,
+      {},
       sql`SELECT segments, (debit - credit)::bigint AS amount FROM account_total WHERE account = '4000' ORDER BY segments`,
     ),
   )

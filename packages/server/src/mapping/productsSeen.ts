@@ -3,6 +3,7 @@ import { nameBook, productRoutes, routeBook } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadItems, loadRoutes } from '../setup/loadMap.ts'
 
@@ -96,8 +97,20 @@ export const loadProducts = async (tx: Transaction): Promise<ProductsPage> => {
 
 // One row per product and currency; of several categories the one that most lines bear.
 const soldRows = (tx: Transaction): Promise<SoldRow[]> =>
-  rowsOf<SoldRow>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      sourceName: is.text,
+      latest: is.text,
+      first: is.text,
+      sku: is.text,
+      title: is.text,
+      category: is.maybe(is.text),
+      currency: is.text,
+      amount: is.minor,
+      lines: is.whole,
+    },
     sql`
     SELECT s.source, s.name AS "sourceName", m.latest::text AS latest, p.sku, p.title, p.category, p.currency, p.amount, p.lines,
       p.first::text AS first

@@ -7,6 +7,7 @@ import { uploadStatement } from '../bank/uploadStatement.ts'
 import { loadProofPage } from '../clearing/loadClearing.ts'
 import { stateBalance } from '../clearing/stateBalance.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadSettlement } from '../settlements/loadSettlement.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { csvOf, madeRoute, makeClient, testDatabase, upload } from '../testing/madeClient.ts'
@@ -59,8 +60,9 @@ const balances = async (actor: Actor): Promise<Record<string, number>> =>
   Object.fromEntries(
     (
       await asClient(database, actor, tx =>
-        rowsOf<{ account: string; balance: number }>(
+        rowsOf(
           tx,
+          { account: is.text, balance: is.minor },
           sql`SELECT account, sum(debit - credit)::bigint AS balance FROM account_total GROUP BY 1 HAVING sum(debit - credit) <> 0 ORDER BY 1`,
         ),
       )

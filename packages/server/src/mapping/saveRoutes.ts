@@ -1,17 +1,11 @@
 import type { RouteBody, SavedRoutes } from '@culvert/contract'
-import {
-  type AccountType,
-  type ClearingOwner,
-  checkRoutes,
-  isChargeTo,
-  type Route,
-  type RouteWarning,
-} from '@culvert/core'
+import { type ClearingOwner, checkRoutes, isChargeTo, type Route, type RouteWarning } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
 import { Question, Refused } from '../access/refused.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadItems, loadRoutes, loadTaxBy } from '../setup/loadMap.ts'
 
 export interface RouteChange {
@@ -41,16 +35,18 @@ export const saveRoutes = async (database: Database, actor: Actor, change: Route
 /** Settlements that are blocked. */
 export const countBlocked = async (tx: Transaction): Promise<number> =>
   (
-    await oneRow<{ count: number }>(
+    await oneRow(
       tx,
+      { count: is.whole },
       sql`SELECT count(*)::int AS count FROM settlement
     WHERE client_id = current_client() AND state = 'blocked'`,
     )
   ).count
 
 const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedRoutes['warnings']> => {
-  const accounts = await rowsOf<{ code: string; type: AccountType }>(
+  const accounts = await rowsOf(
     tx,
+    { code: is.text, type: is.accountType },
     sql`SELECT code, type FROM account WHERE NOT archived`,
   )
   const types = new Map(accounts.map(account => [account.code, account.type]))
@@ -66,7 +62,7 @@ const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedR
     const type = route.account === null ? null : (types.get(route.account) ?? null)
     routes.set(id, { ...route, id, charge: isChargeTo(route.kind, type) })
   }
-  const codes = await rowsOf<{ code: string }>(tx, sql`SELECT code FROM tax_code`)
+  const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code`)
   const items = await loadItems(tx)
   const { faults, warnings } = checkRoutes([...routes.values()], {
     accounts: new Map(accounts.map(account => [account.code, account])),
@@ -95,8 +91,9 @@ const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedR
 
 /** Clearing accounts with the sources that they are of. */
 export const clearingOwners = async (tx: Transaction): Promise<ReadonlyMap<string, ClearingOwner[]>> => {
-  const rows = await rowsOf<ClearingOwner & { account: string }>(
+  const rows = await rowsOf(
     tx,
+    { source: is.text, shape: is.oneOf('combined', 'channel', 'gateway'), account: is.text },
     sql`SELECT c.account, c.source, s.shape FROM source_clearing c JOIN source s USING (client_id, source)
       WHERE c.client_id = current_client() ORDER BY c.account, c.source`,
   )

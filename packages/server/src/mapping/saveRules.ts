@@ -3,12 +3,13 @@ import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { clearingOwners } from './saveRoutes.ts'
 
 /** @throws MapRefused naming every fault, an archived account among them. */
 export const refuseBadRules = async (tx: Transaction, rules: readonly Rule[]): Promise<void> => {
-  const accounts = await rowsOf<{ code: string }>(tx, sql`SELECT code FROM account WHERE NOT archived`)
-  const codes = await rowsOf<{ code: string }>(tx, sql`SELECT code FROM tax_code`)
+  const accounts = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM account WHERE NOT archived`)
+  const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code`)
   const faults = checkRules(rules, {
     accounts: new Set(accounts.map(account => account.code)),
     taxCodes: new Set(codes.map(code => code.code)),

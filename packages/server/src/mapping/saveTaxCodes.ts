@@ -1,9 +1,10 @@
 import type { TaxCodeRow } from '@culvert/contract'
-import { type AccountType, checkTaxCodes } from '@culvert/core'
+import { checkTaxCodes } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version.
  * @throws MapRefused naming every fault. */
@@ -26,7 +27,7 @@ export const saveTaxCodes = async (
 }
 
 const storeTaxCodes = async (tx: Transaction, codes: readonly TaxCodeRow[]): Promise<void> => {
-  const accounts = await rowsOf<{ code: string; type: AccountType }>(tx, sql`SELECT code, type FROM account`)
+  const accounts = await rowsOf(tx, { code: is.text, type: is.accountType }, sql`SELECT code, type FROM account`)
   const { faults } = checkTaxCodes(codes, new Map(accounts.map(account => [account.code, account])))
   if (faults.length > 0) throw new MapRefused({ of: 'taxCodes', faults })
   for (const code of codes) {

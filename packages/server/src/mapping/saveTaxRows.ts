@@ -5,6 +5,7 @@ import { MapRefused } from '../access/mapRefused.ts'
 import { Refused } from '../access/refused.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadTaxBy, loadTaxRows } from '../setup/loadMap.ts'
 import { countBlocked } from './saveRoutes.ts'
 
@@ -37,7 +38,7 @@ export const saveTaxRows = async (
 const storeTaxRows = async (tx: Transaction, { rows, classes, byRows }: TaxGrid): Promise<void> => {
   if (!byRows && (await loadTaxBy(tx)) === 'rows')
     throw new Refused(409, 'Tax rows decide what supplies bear already; routes cannot decide it again.')
-  const codes = await rowsOf<{ code: string }>(tx, sql`SELECT code FROM tax_code WHERE client_id = current_client()`)
+  const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code WHERE client_id = current_client()`)
   const faults = checkTaxRows(
     rows.map(({ id: _, ...row }) => row),
     new Set(codes.map(one => one.code)),

@@ -2,6 +2,7 @@ import { taxCodeRow, taxRowBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { csvOf, madeRoute, makeClient, type Row, settlementKeys, testDatabase, upload } from '../testing/madeClient.ts'
 import { listSupplies, loadTaxCheck } from './loadTaxCheck.ts'
@@ -30,7 +31,7 @@ describe('the tax check', () => {
   const makeTaxed = async (name: string) => {
     const actor = await makeClient(database, name, { source: { ancillaryFollows: true } })
     const [standard] = await asClient(database, actor, tx =>
-      rowsOf<{ code: string }>(tx, sql`SELECT code FROM tax_code`),
+      rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code`),
     )
     expect(standard).toEqual({ code: 'S23' })
     const code = (codeName: string, country: string, percent: string) =>
@@ -158,7 +159,7 @@ describe('a client whose routes decide tax still', () => {
     const grid = () => asClient(database, actor, loadTaxGrid)
     const drafts = () =>
       asClient(database, actor, tx =>
-        rowsOf(tx, sql`SELECT state, tax, blocks FROM settlement WHERE client_id = current_client()`),
+        rowsOf(tx, {}, sql`SELECT state, tax, blocks FROM settlement WHERE client_id = current_client()`),
       )
     const before = await drafts()
     const first = await grid()

@@ -3,6 +3,7 @@ import { addDays, countTouched, fieldsOf, type Kind, type Rule, ruleTexts, type 
 import { sql } from 'drizzle-orm'
 import { routingColumns, textColumns } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 
 /** Days looked back from the client's last line: 13 weeks. */
@@ -19,8 +20,9 @@ export interface Touched {
  * does. Lines are added up by what the rules look at, so that many lines are judged as few.
  */
 export const countTouchedLines = async (tx: Transaction, rules: readonly Rule[]): Promise<Touched> => {
-  const { latest } = await oneRow<{ latest: string | null }>(
+  const { latest } = await oneRow(
     tx,
+    { latest: is.maybe(is.text) },
     sql`SELECT max(latest)::text AS latest FROM source s CROSS JOIN LATERAL (SELECT max(local_date) AS latest
       FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
   )
@@ -61,8 +63,16 @@ const loadLooked = async (tx: Transaction, rules: readonly Rule[], from: string)
     ...(fields.has('amount') ? [sql`, l.amount`] : []),
     ...(fields.has('taxAmount') ? [sql`, l.tax_amount`] : []),
   ]
-  const rows = await rowsOf<LookedRow>(
+  const rows = await rowsOf(
     tx,
+    {
+      source: is.text,
+      kind: is.kind,
+      amount: is.minor,
+      count: is.whole,
+      day: is.maybe(is.date),
+      tax: is.maybe(is.minor),
+    },
     sql`
     SELECT l.source, l.kind, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax, count(*)::int AS count,
       ${byDay ? sql`l.local_date::text` : sql`NULL`} AS day ${sql.join(named, sql``)}

@@ -4,6 +4,7 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { setLocked } from '../close/loadClose.ts'
 import { countStale } from '../course/countStale.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveTaxRows } from '../mapping/saveTaxRows.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
@@ -65,8 +66,9 @@ const stateOf = async (actor: Actor) => {
 const balanceOf = async (actor: Actor, account: string): Promise<number> =>
   (
     await asClient(database, actor, tx =>
-      rowsOf<{ balance: number }>(
+      rowsOf(
         tx,
+        { balance: is.minor },
         sql`SELECT coalesce(sum(amount), 0)::bigint AS balance FROM entry_line WHERE client_id = current_client() AND account = ${account}`,
       ),
     )
@@ -76,6 +78,7 @@ const waiting = async (actor: Actor) => {
   return asClient(database, actor, tx =>
     rowsOf(
       tx,
+      {},
       sql`SELECT waiting, amount FROM client_summary WHERE client_id = current_client() AND stage = 'payments'`,
     ),
   )

@@ -9,6 +9,7 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
@@ -107,15 +108,26 @@ export const undoDispute = (
   retrying(() =>
     asClient(database, actor, async tx => {
       const client = await loadSetup(tx)
-      const [standing] = await rowsOf<{
-        fiscalYear: number
-        number: number
-        date: string
-        currency: string
-        memo: string
-        lines: NewEntry['lines']
-      }>(
+      const [standing] = await rowsOf(
         tx,
+        {
+          fiscalYear: is.whole,
+          number: is.whole,
+          date: is.date,
+          currency: is.text,
+          memo: is.text,
+          lines: is.list(
+            is.record({
+              account: is.text,
+              amount: is.minor,
+              baseAmount: is.minor,
+              taxCode: is.text,
+              segments: is.text,
+              buckets: is.list(is.text),
+              routes: is.list(is.whole),
+            }),
+          ),
+        },
         sql`SELECT d.fiscal_year AS "fiscalYear", d.number, e.date::text, e.currency, e.memo,
           (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
             'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
@@ -141,6 +153,7 @@ export const undoDispute = (
       const actId = await recordAct(tx, actor, { sort: 'undo_dispute', note: of.lineId })
       const undone = await rowsOf(
         tx,
+        {},
         sql`UPDATE dispute_decision SET undone_by = ${actId} WHERE client_id = current_client() AND fiscal_year = ${standing.fiscalYear}
           AND number = ${standing.number} AND undone_by IS NULL RETURNING number`,
       )

@@ -5,6 +5,7 @@ import { lineColumns, resolveStored, type StoredLine } from '../activity/activit
 import { isBooked, revisionAsOf } from '../activity/storedLines.ts'
 import { loadSupplies } from '../activity/supplies.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 interface ChargebackRow extends StoredLine {
@@ -28,8 +29,52 @@ export interface Dispute {
 }
 
 const loadChargebacks = (tx: Transaction): Promise<ChargebackRow[]> =>
-  rowsOf<ChargebackRow>(
+  rowsOf(
     tx,
+    {
+      settlement: is.text,
+      posted: is.yes,
+      mapVersion: is.maybe(is.whole),
+      entry: is.maybe(is.text),
+      entryDate: is.maybe(is.date),
+      decision: is.maybe(is.oneOf('written_off', 'credited')),
+      by: is.maybe(is.text),
+      note: is.maybe(is.text),
+      entryLines: is.maybe(is.list(is.record({ account: is.text, amount: is.minor }))),
+      location: is.maybe(is.text),
+      gateway: is.maybe(is.text),
+      method: is.maybe(is.text),
+      taxLabel: is.maybe(is.text),
+      matched: is.yes,
+      texts: is.record({
+        currency: is.maybe(is.text),
+        description: is.maybe(is.text),
+        email: is.maybe(is.text),
+        url: is.maybe(is.text),
+        lineId: is.maybe(is.text),
+        orderId: is.maybe(is.text),
+        customer: is.maybe(is.text),
+        relatedId: is.maybe(is.text),
+        settlementId: is.maybe(is.text),
+        quantity: is.maybe(is.text),
+        shipTo: is.maybe(is.text),
+      }),
+      source: is.text,
+      lineId: is.text,
+      revision: is.whole,
+      occurredAt: is.text,
+      localDate: is.date,
+      kind: is.kind,
+      orderId: is.maybe(is.text),
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      description: is.maybe(is.text),
+      region: is.maybe(is.text),
+      amount: is.minor,
+      taxAmount: is.maybe(is.minor),
+      status: is.text,
+      currency: is.text,
+    },
     sql`
     SELECT ${lineColumns('now')}, l.settlement_key AS settlement, coalesce(s.state = 'posted', false) AS posted, p.map_version AS "mapVersion",
       (SELECT json_agg(json_build_object('account', el.account, 'amount', el.amount)) FROM entry_line el WHERE el.client_id = d.client_id
@@ -50,8 +95,16 @@ const loadChargebacks = (tx: Transaction): Promise<ChargebackRow[]> =>
 type Move = DisputeMove & { readonly source: string; readonly currency: string }
 
 const loadReversals = (tx: Transaction): Promise<Move[]> =>
-  rowsOf<Move>(
+  rowsOf(
     tx,
+    {
+      lineId: is.text,
+      orderId: is.maybe(is.text),
+      relatedId: is.maybe(is.text),
+      amount: is.minor,
+      source: is.text,
+      currency: is.text,
+    },
     sql`SELECT l.source, l.currency, l.line_id AS "lineId", l.order_id AS "orderId", l.related_id AS "relatedId", l.amount FROM activity_line l
       WHERE l.client_id = current_client() AND l.kind = 'chargeback_reversal' AND ${isBooked} AND ${revisionAsOf('now')}
       ORDER BY l.occurred_at, l.line_id`,
@@ -184,8 +237,9 @@ const activityLine = (line: StoredLine): ActivityLine => ({
 })
 
 export const loadDisputesPage = async (tx: Transaction): Promise<DisputesPage> => {
-  const { today } = await oneRow<{ today: string }>(
+  const { today } = await oneRow(
     tx,
+    { today: is.text },
     sql`SELECT (clock_now() AT TIME ZONE time_zone)::date::text AS today FROM client WHERE client_id = current_client()`,
   )
   return {
@@ -193,6 +247,7 @@ export const loadDisputesPage = async (tx: Transaction): Promise<DisputesPage> =
     disputes: (await loadDisputes(tx)).map(one => one.row),
     costs: await rowsOf(
       tx,
+      { code: is.text, name: is.text },
       sql`SELECT code, name FROM account WHERE client_id = current_client() AND NOT archived AND type IN ('expense', 'cost_of_sales') ORDER BY code`,
     ),
   }

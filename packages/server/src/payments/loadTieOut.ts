@@ -3,14 +3,16 @@ import { gatewayOf, isCollection, type OneSidedItem, oneSided, sumMinor, type Ti
 import { sql } from 'drizzle-orm'
 import { clearingAccounts } from '../activity/clearingAccounts.ts'
 import { loadElsewhere } from '../activity/elsewhereLines.ts'
-import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
+import { isAlone, loadMatchedLines, loadTieLines, type StoredTieLine } from '../activity/tieLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 /** The last local date that any source of the client is known to: what is younger than two days before it may still come. */
 const knownTo = async (tx: Transaction): Promise<string> => {
-  const { date } = await oneRow<{ date: string | null }>(
+  const { date } = await oneRow(
     tx,
+    { date: is.maybe(is.date) },
     sql`SELECT max(last_date)::text AS date FROM settlement WHERE client_id = current_client()`,
   )
   return date ?? '0001-01-01'
@@ -18,8 +20,9 @@ const knownTo = async (tx: Transaction): Promise<string> => {
 
 /** Matches whose amounts differ, with both their lines. */
 const loadDiffering = async (tx: Transaction) => {
-  const rows = await rowsOf<MatchSides & { difference: number }>(
+  const rows = await rowsOf(
     tx,
+    { gateway: is.text, collection: is.text, channel: is.text, tender: is.text, difference: is.minor },
     sql`SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
       WHERE client_id = current_client() AND to_pull IS NULL AND difference <> 0`,
   )
@@ -76,12 +79,14 @@ const sumByCurrency = (rows: readonly { currency: string; amount: number }[]): T
 export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
   const client = await loadSetup(tx)
   const { items, labels, elsewhere } = await compare(tx, client)
-  const seen = await rowsOf<{ channel: string; label: string }>(
+  const seen = await rowsOf(
     tx,
+    { channel: is.text, label: is.text },
     sql`SELECT channel, label FROM tender_label WHERE client_id = current_client() ORDER BY label, channel`,
   )
-  const { matched } = await oneRow<{ matched: number }>(
+  const { matched } = await oneRow(
     tx,
+    { matched: is.whole },
     sql`SELECT count(*)::int AS matched FROM tender_match WHERE client_id = current_client() AND to_pull IS NULL`,
   )
   const nameOf = (key: string) => client.sourceNames.get(key) ?? key

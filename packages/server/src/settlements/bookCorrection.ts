@@ -1,4 +1,4 @@
-import { composeCorrection, composeSettlement, type DraftLine } from '@culvert/core'
+import { composeCorrection, composeSettlement } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { keyRows, type SettlementKey, settlementName } from '../activity/settlementKey.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
@@ -6,6 +6,7 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { firstUnfiledDay } from '../ledger/filedPeriods.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
@@ -17,15 +18,6 @@ export type CorrectionOutcome =
   /** `payout`: a payout itself changed, so the settlement is to be taken back and posted again. */
   | { readonly ok: false; readonly reason: 'not_posted' | 'nothing_to_correct' | 'blocked' | 'payout' }
 
-interface PostedRow {
-  readonly generation: number
-  readonly map_version: number
-  readonly state: string
-  readonly corrections: number
-  /** Date of the last of its journals. */
-  readonly booked_on: string | null
-}
-
 /**
  * Books what revised lines change in a posted settlement: the entries it would have today, under the mapping it was
  * posted with, less what it has. Dated like the journal that it corrects, the last where there are several, or the first
@@ -35,8 +27,15 @@ export const bookCorrection = (database: Database, actor: Actor, key: Settlement
   retrying(() => asClient(database, actor, tx => correct(tx, actor, key)))
 
 const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> => {
-  const [posted] = await rowsOf<PostedRow>(
+  const [posted] = await rowsOf(
     tx,
+    {
+      generation: is.whole,
+      map_version: is.whole,
+      state: is.text,
+      corrections: is.whole,
+      booked_on: is.maybe(is.text),
+    },
     sql`
     SELECT s.generation, p.map_version, s.state, s.corrections,
       (SELECT max(e.date)::text FROM entry e WHERE e.client_id = s.client_id AND e.source = s.source AND e.key = s.key
@@ -52,8 +51,9 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   if (!loaded) return { ok: false, reason: 'not_posted' }
   const composed = composeSettlement(loaded.activity, client.setup)
   if (composed.blocks.length > 0) return { ok: false, reason: 'blocked' }
-  const payouts = await rowsOf<{ payout_line: string; amount: number }>(
+  const payouts = await rowsOf(
     tx,
+    { payout_line: is.text, amount: is.minor },
     sql`
     SELECT t.payout_line, t.amount FROM transfer t WHERE t.source = ${key.source} AND t.key = ${key.key}
       AND t.currency = ${key.currency} AND t.generation = ${posted.generation}`,
@@ -100,8 +100,17 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
 }
 
 const bookedLines = (tx: Transaction, key: SettlementKey, generation: number) =>
-  rowsOf<DraftLine>(
+  rowsOf(
     tx,
+    {
+      account: is.text,
+      taxCode: is.text,
+      segments: is.text,
+      amount: is.minor,
+      baseAmount: is.minor,
+      buckets: is.list(is.text),
+      routes: is.list(is.whole),
+    },
     sql`
     SELECT l.account, l.tax_code AS "taxCode", l.segments, l.amount, l.base_amount AS "baseAmount", l.buckets, l.routes
     FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
@@ -120,8 +129,9 @@ const holdUnchanged = async (
   if (locked.size > 0) throw new Stale('a period was locked')
   for (const date of seen.dates)
     if ((await firstUnfiledDay(tx, date)) !== date) throw new Stale('its tax period was filed')
-  const [row] = await rowsOf<{ state: string; generation: number; corrections: number }>(
+  const [row] = await rowsOf(
     tx,
+    { state: is.text, generation: is.whole, corrections: is.whole },
     sql`
     SELECT state, generation, corrections FROM settlement WHERE client_id = current_client() AND source = ${key.source}
       AND key = ${key.key} AND currency = ${key.currency} FOR NO KEY UPDATE`,

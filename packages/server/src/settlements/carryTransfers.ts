@@ -1,6 +1,7 @@
 import { carryTransfer, type ForeignBalance } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { NewEntry } from '../ledger/writeEntries.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 
@@ -70,8 +71,9 @@ const loadBalances = async (
   tx: Transaction,
   wanted: readonly { account: string; date: string }[],
 ): Promise<ReadonlyMap<string, ForeignBalance>> => {
-  const rows = await rowsOf<{ account: string; date: string; amount: number; base: number }>(
+  const rows = await rowsOf(
     tx,
+    { account: is.text, date: is.date, amount: is.minor, base: is.minor },
     sql`
     SELECT w.account, w.date::text AS date, coalesce(sum(t.debit - t.credit), 0)::bigint AS amount,
       coalesce(sum(t.base_debit - t.base_credit), 0)::bigint AS base

@@ -6,6 +6,7 @@ import { saveRates } from '../books/saveRates.ts'
 import { loadProofPage } from '../clearing/loadClearing.ts'
 import { countStaleIn } from '../course/countStale.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadMapping } from '../mapping/loadMapping.ts'
 import { createSource } from '../sources/createSource.ts'
 import { uploadFile } from '../sources/uploadFile.ts'
@@ -80,8 +81,9 @@ const dollarClient = async (name: string): Promise<Actor> => {
 
 const inBase = (actor: Actor) =>
   asClient(database, actor, tx =>
-    rowsOf<{ account: string; amount: number; base: number }>(
+    rowsOf(
       tx,
+      { account: is.text, amount: is.minor, base: is.minor },
       sql`SELECT l.account, sum(l.amount)::bigint AS amount, sum(l.base_amount)::bigint AS base FROM entry_line l
         WHERE l.account IN ('1001', '1230', '7910') GROUP BY 1 ORDER BY 1`,
     ),
@@ -128,8 +130,9 @@ describe('what waits in dollars', () => {
     const waiting = () =>
       asClient(database, actor, async tx => {
         await countStaleIn(tx, counters)
-        return rowsOf<{ stage: string; amount: number }>(
+        return rowsOf(
           tx,
+          { stage: is.text, amount: is.minor },
           sql`SELECT stage, amount FROM client_summary WHERE client_id = current_client() AND stage IN ('settlements', 'bank') ORDER BY 1`,
         )
       })

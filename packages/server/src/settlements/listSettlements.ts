@@ -1,7 +1,8 @@
-import type { SettlementKeyBody, SettlementList, SettlementRow } from '@culvert/contract'
+import type { SettlementKeyBody, SettlementList } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
 import { settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 export const settlementColumns = sql`s.source, s.key, s.currency, f.name AS "sourceName", s.state,
   coalesce(s.period_start, s.first_date)::text AS "from", coalesce(s.period_end, s.last_date)::text AS "to",
@@ -35,15 +36,53 @@ const conditions = ({ state, source, from, to }: SettlementFilter): SQL => {
 
 /** Settlements in order of their entries' dates, the latest first, with how many there are of each state. */
 export const listSettlements = async (tx: Transaction, filter: SettlementFilter): Promise<SettlementList> => {
-  const rows = await rowsOf<Omit<SettlementRow, 'name'>>(
+  const rows = await rowsOf(
     tx,
+    {
+      tax: is.minor,
+      currency: is.text,
+      from: is.maybe(is.text),
+      to: is.maybe(is.text),
+      source: is.text,
+      sourceName: is.text,
+      key: is.text,
+      lines: is.whole,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      corrections: is.whole,
+      gross: is.minor,
+      fees: is.minor,
+      payout: is.minor,
+      entryDate: is.maybe(is.date),
+      payoutDate: is.maybe(is.date),
+      balance: is.minor,
+      blocks: is.list(
+        is.record({
+          reason: is.text,
+          amount: is.minor,
+          concerned: is.list(
+            is.record({
+              kind: is.kind,
+              category: is.maybe(is.text),
+              amount: is.minor,
+              count: is.whole,
+              route: is.maybe(is.whole),
+            }),
+          ),
+          entry: is.optional(is.text),
+          awaits: is.optional(is.list(is.record({ source: is.text, pulledTo: is.maybe(is.text) }))),
+        }),
+      ),
+      correctionAmount: is.minor,
+      setAsideReason: is.maybe(is.text),
+    },
     sql`
     SELECT ${settlementColumns} FROM settlement s JOIN source f USING (client_id, source)
     WHERE ${conditions(filter)} ORDER BY s.entry_date DESC NULLS FIRST, s.source, s.key DESC
     LIMIT ${filter.limit + 1} OFFSET ${filter.offset}`,
   )
-  const counts = await rowsOf<{ state: SettlementRow['state']; count: number }>(
+  const counts = await rowsOf(
     tx,
+    { state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'), count: is.whole },
     sql`
     SELECT state, count(*)::int AS count FROM settlement s
     WHERE ${conditions({ ...filter, state: null })} GROUP BY 1`,
@@ -61,15 +100,17 @@ export const listSettlements = async (tx: Transaction, filter: SettlementFilter)
 export const placeOf = async (tx: Transaction, at: SettlementKeyBody & { entryDate: string | null }) => {
   const date = at.entryDate ?? '9999-12-31'
   const beside = (later: boolean) =>
-    rowsOf<SettlementKeyBody>(
+    rowsOf(
       tx,
+      { source: is.text, key: is.text, currency: is.text },
       sql`
     SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND source = ${at.source}
       AND ${later ? sql`(entry_date, key) > (${date}, ${at.key})` : sql`(entry_date, key) < (${date}, ${at.key})`}
     ORDER BY ${later ? sql`entry_date, key` : sql`entry_date DESC, key DESC`} LIMIT 1`,
     )
-  const [counts] = await rowsOf<{ count: number; index: number }>(
+  const [counts] = await rowsOf(
     tx,
+    { count: is.whole, index: is.whole },
     sql`
     SELECT count(*)::int AS count, (count(*) FILTER (WHERE (entry_date, key) >= (${date}, ${at.key})))::int AS index
     FROM settlement WHERE client_id = current_client() AND source = ${at.source}`,

@@ -1,4 +1,4 @@
-import type { DraftEntryBody, SettlementPage, SettlementRow, StatementRow } from '@culvert/contract'
+import type { DraftEntryBody, SettlementPage, StatementRow } from '@culvert/contract'
 import {
   bucketOf,
   type Composed,
@@ -17,21 +17,56 @@ import { isBooked } from '../activity/storedLines.ts'
 import { channelsOf } from '../composing/awaitsChannel.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
 
 /** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
 export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {
-  const [row] = await rowsOf<
-    Omit<SettlementRow, 'name'> & {
-      openingBalance: number | null
-      closingBalance: number | null
-      payoutReference: string | null
-      generation: number
-      orders: number
-    }
-  >(
+  const [row] = await rowsOf(
     tx,
+    {
+      tax: is.minor,
+      currency: is.text,
+      from: is.maybe(is.text),
+      to: is.maybe(is.text),
+      source: is.text,
+      sourceName: is.text,
+      key: is.text,
+      lines: is.whole,
+      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      corrections: is.whole,
+      gross: is.minor,
+      fees: is.minor,
+      payout: is.minor,
+      entryDate: is.maybe(is.date),
+      payoutDate: is.maybe(is.date),
+      balance: is.minor,
+      blocks: is.list(
+        is.record({
+          reason: is.text,
+          amount: is.minor,
+          concerned: is.list(
+            is.record({
+              kind: is.kind,
+              category: is.maybe(is.text),
+              amount: is.minor,
+              count: is.whole,
+              route: is.maybe(is.whole),
+            }),
+          ),
+          entry: is.optional(is.text),
+          awaits: is.optional(is.list(is.record({ source: is.text, pulledTo: is.maybe(is.text) }))),
+        }),
+      ),
+      correctionAmount: is.minor,
+      setAsideReason: is.maybe(is.text),
+      openingBalance: is.maybe(is.minor),
+      closingBalance: is.maybe(is.minor),
+      payoutReference: is.maybe(is.text),
+      generation: is.whole,
+      orders: is.whole,
+    },
     sql`
     SELECT ${settlementColumns}, s.opening_balance AS "openingBalance", s.closing_balance AS "closingBalance",
       s.payout_reference AS "payoutReference", s.generation,
@@ -89,8 +124,25 @@ const draftBody = (entry: DraftEntry, setup: Setup): EntryWithBuckets => ({
 })
 
 const loadPostedEntries = (tx: Transaction, key: SettlementKey, generation: number) =>
-  rowsOf<EntryWithBuckets>(
+  rowsOf(
     tx,
+    {
+      number: is.maybe(is.text),
+      date: is.date,
+      currency: is.text,
+      document: is.text,
+      lines: is.list(
+        is.record({
+          account: is.text,
+          accountName: is.text,
+          taxCode: is.text,
+          segments: is.text,
+          amount: is.minor,
+          baseAmount: is.minor,
+          buckets: is.list(is.text),
+        }),
+      ),
+    },
     sql`
     SELECT e.document, e.date::text, e.currency, e.fiscal_year || '-' || e.number AS number,
       (SELECT json_agg(json_build_object('account', l.account, 'accountName', a.name, 'taxCode', l.tax_code, 'segments', l.segments,
@@ -103,8 +155,9 @@ const loadPostedEntries = (tx: Transaction, key: SettlementKey, generation: numb
   )
 
 const loadEarlier = (tx: Transaction, key: SettlementKey) =>
-  rowsOf<SettlementPage['earlier'][number]>(
+  rowsOf(
     tx,
+    { number: is.text, document: is.text, date: is.date, generation: is.whole },
     sql`
     SELECT e.fiscal_year || '-' || e.number AS number, e.document, e.date::text, e.generation FROM entry e
     WHERE e.client_id = current_client() AND e.source = ${key.source} AND e.key = ${key.key} AND e.currency = ${key.currency}
@@ -112,8 +165,9 @@ const loadEarlier = (tx: Transaction, key: SettlementKey) =>
   )
 
 const loadCorrectionLines = (tx: Transaction, key: SettlementKey, pullNo: number) =>
-  rowsOf<SettlementPage['correctionLines'][number]>(
+  rowsOf(
     tx,
+    { lineId: is.text, kind: is.kind, before: is.maybe(is.whole), after: is.whole },
     sql`
     SELECT l.line_id AS "lineId", l.kind, (SELECT o.amount FROM activity_line o WHERE o.client_id = l.client_id
       AND o.source = l.source AND o.line_id = l.line_id AND o.pull_no <= ${pullNo} ORDER BY o.revision DESC LIMIT 1) AS before,

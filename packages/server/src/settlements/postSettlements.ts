@@ -9,6 +9,7 @@ import { markStages } from '../course/markStages.ts'
 import { shiftSummary } from '../course/shiftSummary.ts'
 import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { holdMonths, lockedMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import {
@@ -230,8 +231,9 @@ const holdUnchanged = async (
   entries: readonly NewEntry[],
 ): Promise<readonly HeldSettlement[]> => {
   const pulls = new Map(ready.map(({ loaded }) => [loaded.key.source, loaded.pullNo]))
-  const sources = await rowsOfPrepared<{ source: string; last_pull: number; map_version: number }>(
+  const sources = await rowsOfPrepared(
     tx,
+    { source: is.text, last_pull: is.whole, map_version: is.whole },
     sql`
     SELECT source, last_pull, (SELECT coalesce(max(version), 0) FROM map_version) AS map_version FROM source
     WHERE client_id = current_client() AND source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source COLLATE "C" FOR SHARE`,
@@ -243,8 +245,9 @@ const holdUnchanged = async (
     entries.map(entry => entry.date),
   )
   if (locked.size > 0) throw new Stale('a period was locked')
-  const held = await rowsOfPrepared<HeldSettlement>(
+  const held = await rowsOfPrepared(
     tx,
+    { source: is.text, key: is.text, currency: is.text, state: is.text, generation: is.whole, gross: is.minor },
     sql`
     SELECT s.source, s.key, s.currency, s.state, s.generation, s.gross
     FROM ${keyRows(ready.map(({ loaded }) => loaded.key))}
@@ -271,6 +274,7 @@ const insertPostings = (tx: Transaction, { client, ready }: Prepared, actId: str
   )
   return rowsOfPrepared(
     tx,
+    {},
     sql`
     INSERT INTO posting (client_id, source, key, currency, generation, act_id, map_version, pull_no, input_hash)
     SELECT current_client(), p.source, p.key, p.currency, p.generation, ${actId}, ${client.mapVersion}, p.pull_no, p.input_hash
@@ -310,6 +314,7 @@ const insertTransfers = async (tx: Transaction, rows: ReturnType<typeof transfer
   if (rows.length === 0) return
   await rowsOfPrepared(
     tx,
+    {},
     sql`
     INSERT INTO transfer (client_id, source, payout_line, generation, key, currency, bank_account, date, amount, reference,
       fiscal_year, number)
@@ -327,6 +332,7 @@ const markPosted = (tx: Transaction, { client, ready }: Prepared) => {
   const column = (name: keyof SettlementKey) => sql.param(ready.map(({ loaded }) => loaded.key[name]))
   return rowsOfPrepared(
     tx,
+    {},
     sql`
     UPDATE settlement s SET state = 'posted', generation = s.generation + 1, map_version = ${client.mapVersion}, blocks = '[]',
       settled_by = greatest(s.last_date, nullif(p.last, '')::date), corrections = 0, correction_amount = 0

@@ -7,6 +7,7 @@ import { countStaleIn } from '../course/countStale.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { counters, monthChecks } from '../stages.ts'
 import {
   booksOf,
@@ -32,8 +33,9 @@ afterAll(async () => {
 /** Balances that the settlements in `posted` must leave, added up from the activity alone. */
 const expectedBalances = (actor: Actor) =>
   asClient(database, actor, tx =>
-    rowsOf<{ bank: number; fees: number }>(
+    rowsOf(
       tx,
+      { bank: is.whole, fees: is.minor },
       sql`
     SELECT coalesce(sum(-l.amount) FILTER (WHERE l.kind = 'payout'), 0)::bigint AS bank,
       coalesce(sum(-l.amount) FILTER (WHERE l.kind = 'selling_fee'), 0)::bigint AS fees
@@ -62,6 +64,7 @@ const checkCourse = (actor: Actor) =>
     const shown = () =>
       rowsOf(
         tx,
+        {},
         sql`SELECT stage, waiting, amount, note FROM client_summary
       WHERE client_id = current_client() ORDER BY stage`,
       )
@@ -124,22 +127,24 @@ describe('posting', () => {
       await setLocked(database, actor, { month: '2026-03', locked: true, reason: 'tried' }, monthChecks)
     })()
     const before = await asClient(database, actor, tx =>
-      rowsOf<{ at: string }>(tx, sql`SELECT clock_timestamp()::text AS at`),
+      rowsOf(tx, { at: is.text }, sql`SELECT clock_timestamp()::text AS at`),
     )
     await Promise.all([locking, ...keys.map(key => postSettlements(database, actor, [key]))])
     expect(before).toHaveLength(1)
     // From here on March is locked: what is still to post stays out, what is posted stays.
     const march = await asClient(database, actor, tx =>
-      rowsOf<{ count: number }>(
+      rowsOf(
         tx,
+        { count: is.whole },
         sql`SELECT count(*)::int AS count FROM entry WHERE date BETWEEN '2026-03-01' AND '2026-03-31'`,
       ),
     )
     const late = await postSettlements(database, actor, keys)
     for (const refused of late.notPosted) expect(['posted', 'locked']).toContain(refused.reason)
     const after = await asClient(database, actor, tx =>
-      rowsOf<{ count: number }>(
+      rowsOf(
         tx,
+        { count: is.whole },
         sql`SELECT count(*)::int AS count FROM entry WHERE date BETWEEN '2026-03-01' AND '2026-03-31'`,
       ),
     )
@@ -178,8 +183,9 @@ describe('posting', () => {
       await setLocked(database, actor, { month, locked: true, reason: 'tried' }, monthChecks)
     await takeBack(database, actor, keys)
     const dates = await asClient(database, actor, tx =>
-      rowsOf<{ date: string }>(
+      rowsOf(
         tx,
+        { date: is.date },
         sql`
       SELECT DISTINCT date::text FROM entry WHERE document = 'reversal' ORDER BY 1`,
       ),
@@ -237,8 +243,9 @@ describe('files', () => {
     expect(outcomes.reduce((sum, outcome) => sum + outcome.added, 0)).toBe(weeks.lines.length)
     expect(outcomes.reduce((sum, outcome) => sum + outcome.same, 0)).toBe(3 * weeks.lines.length)
     const stored = await asClient(database, actor, tx =>
-      rowsOf<{ lines: number; revisions: number }>(
+      rowsOf(
         tx,
+        { lines: is.whole, revisions: is.whole },
         sql`
       SELECT count(*)::int AS lines, max(revision)::int AS revisions FROM activity_line`,
       ),
@@ -260,8 +267,9 @@ describe('files', () => {
       ],
     })
     const stored = await asClient(database, actor, tx =>
-      rowsOf<{ lines: number; failed: number }>(
+      rowsOf(
         tx,
+        { lines: is.whole, failed: is.whole },
         sql`
       SELECT (SELECT count(*)::int FROM activity_line) AS lines, (SELECT count(*)::int FROM pull WHERE state = 'failed') AS failed`,
       ),
@@ -307,8 +315,9 @@ describe('a settlement that is in the ledger already', () => {
     const again = { source: 'openhall', key: 'AGAIN', currency: 'EUR' }
     const blocksOf = () =>
       asClient(database, actor, tx =>
-        rowsOf<{ state: string; blocks: { reason: string; entry?: string }[] }>(
+        rowsOf(
           tx,
+          { state: is.text, blocks: is.list(is.record({ reason: is.text, entry: is.optional(is.text) })) },
           sql`SELECT state, blocks FROM settlement WHERE key = 'AGAIN'`,
         ),
       )

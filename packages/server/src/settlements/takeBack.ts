@@ -6,6 +6,7 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources, inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
@@ -20,16 +21,6 @@ export interface TakeBackOutcome {
 }
 
 type BatchOutcome = Omit<TakeBackOutcome, 'brokenOff'>
-
-interface PostedEntry extends SettlementKey {
-  readonly fiscal_year: number
-  readonly number: number
-  readonly date: string
-  readonly generation: number
-  readonly memo: string
-  readonly payout_line: string | null
-  readonly lines: NewEntry['lines']
-}
 
 const batchSize = 200
 
@@ -79,8 +70,9 @@ interface Prepared {
 
 const prepare = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {
   const client = await loadSetup(tx)
-  const states = await rowsOf<SettlementKey & { state: string; generation: number; paired: boolean }>(
+  const states = await rowsOf(
     tx,
+    { source: is.text, key: is.text, currency: is.text, state: is.text, generation: is.whole, paired: is.yes },
     sql`
     SELECT s.source, s.key, s.currency, s.state, s.generation,
       EXISTS (SELECT FROM transfer t WHERE t.source = s.source AND t.key = s.key AND t.currency = s.currency
@@ -116,8 +108,30 @@ const prepare = async (tx: Transaction, keys: readonly SettlementKey[]): Promise
 }
 
 const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
-  rowsOf<PostedEntry>(
+  rowsOf(
     tx,
+    {
+      fiscal_year: is.whole,
+      number: is.whole,
+      date: is.date,
+      generation: is.whole,
+      memo: is.text,
+      payout_line: is.maybe(is.text),
+      lines: is.list(
+        is.record({
+          account: is.text,
+          amount: is.minor,
+          baseAmount: is.minor,
+          taxCode: is.text,
+          segments: is.text,
+          buckets: is.list(is.text),
+          routes: is.list(is.whole),
+        }),
+      ),
+      source: is.text,
+      key: is.text,
+      currency: is.text,
+    },
     sql`
     SELECT e.source, e.key, e.currency, e.fiscal_year, e.number, e.date::text, e.generation, e.memo, e.payout_line,
       (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount,
@@ -170,8 +184,9 @@ const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<vo
     const row = byKey.get(textOfKey(key))
     if (row?.state !== 'posted' || row.generation !== key.generation) throw new Stale('it was taken back already')
   }
-  const transfers = await rowsOf<{ paired: boolean }>(
+  const transfers = await rowsOf(
     tx,
+    { paired: is.yes },
     sql`
     SELECT t.paired FROM ${keyRows(ready)} JOIN transfer t ON t.source = k.source AND t.key = k.key AND t.currency = k.currency
     WHERE t.client_id = current_client() AND NOT t.reversed

@@ -2,6 +2,7 @@ import type { ExchangeRate } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { PoolClient } from 'pg'
 import { oneRow, rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 interface Kept {
   /** Of the client's row as it was then. */
@@ -27,8 +28,9 @@ export const loadKeptRates = async (
   const known = mine.get(client.clientId)
   if (known?.written === client.written) return known.rates
   // In one statement, so that the rates are those of the row beside them.
-  const [fresh] = await rowsOfPrepared<Kept>(
+  const [fresh] = await rowsOfPrepared(
     tx,
+    { written: is.text, rates: is.list(is.record({ date: is.date, from: is.text, to: is.text, rate: is.text })) },
     sql`SELECT c.xmin::text AS written, (SELECT coalesce(json_agg(json_build_object('date', r.date, 'from', r."from", 'to', r."to",
       'rate', r.rate::text)), '[]') FROM exchange_rate r WHERE r.client_id = c.client_id) AS rates
       FROM client c WHERE c.client_id = current_client()`,
@@ -45,8 +47,9 @@ export const loadKeptRates = async (
 export const loadRatesOfClient = async (
   tx: Transaction,
 ): Promise<{ readonly base: string; readonly rates: readonly ExchangeRate[] }> => {
-  const { base, ...client } = await oneRow<{ base: string; clientId: number; written: string }>(
+  const { base, ...client } = await oneRow(
     tx,
+    { base: is.text, clientId: is.whole, written: is.text },
     sql`SELECT base, client_id AS "clientId", xmin::text AS written FROM client WHERE client_id = current_client()`,
   )
   return { base, rates: await loadKeptRates(tx, client) }

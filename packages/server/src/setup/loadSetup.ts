@@ -1,27 +1,21 @@
 import {
   type Account,
-  type AccountType,
   type BankRow,
-  type ClassEntry,
   classBook,
   cutOffMinutes,
   defaultOptions,
-  type Item,
-  type Route,
-  type Rule,
   routeBook,
   type Setup,
   type Source,
-  type SourceOptions,
-  type TaxCode,
-  type TaxRow,
   taxBook,
   type Zone,
   zoneOf,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { is, type RowOf } from '../database/rows.ts'
 import { loadKeptRates } from './keptRates.ts'
+import { stored } from './stored.ts'
 
 /** All that decides how a client's activity is booked, as of now. */
 export interface ClientSetup {
@@ -38,38 +32,47 @@ export interface ClientSetup {
   readonly sourceNames: ReadonlyMap<string, string>
 }
 
-interface SetupRow {
-  readonly client_id: number
-  readonly written: string
-  readonly setup_version: number
-  readonly base: string
-  readonly time_zone: string
-  readonly cut_off: string
-  readonly exchange_rounding: string | null
-  readonly exchange_difference: string | null
-  readonly fiscal_start: number
-  readonly accounts: readonly { code: string; name: string; type: AccountType; currency: string; archived: boolean }[]
-  readonly sources: readonly {
-    source: string
-    name: string
-    shape: Source['shape']
-    options: Partial<SourceOptions>
-    bankTexts: string[]
-  }[]
-  readonly clearing: readonly { source: string; currency: string; account: string }[]
-  readonly banks: readonly { source: string; direction: string; currency: string; region: string; account: string }[]
-  readonly map: {
-    version: number
-    routes: Route[]
-    taxCodes: TaxCode[]
-    rules: Rule[]
-    items: Item[]
-    labels: Record<string, string>
-    /** Null: the codes of supplies are their routes'. */
-    taxRows: TaxRow[] | null
-    classes: ClassEntry[]
-  } | null
+const setupShape = {
+  client_id: is.whole,
+  written: is.text,
+  setup_version: is.whole,
+  base: is.text,
+  time_zone: is.text,
+  cut_off: is.text,
+  exchange_rounding: is.maybe(is.text),
+  exchange_difference: is.maybe(is.text),
+  fiscal_start: is.whole,
+  accounts: is.list(
+    is.record({ code: is.text, name: is.text, type: is.accountType, currency: is.text, archived: is.yes }),
+  ),
+  sources: is.list(
+    is.record({
+      source: is.text,
+      name: is.text,
+      shape: is.oneOf('combined', 'channel', 'gateway'),
+      options: stored.options,
+      bankTexts: is.list(is.text),
+    }),
+  ),
+  clearing: is.list(is.record({ source: is.text, currency: is.text, account: is.text })),
+  banks: is.list(
+    is.record({ source: is.text, direction: is.text, currency: is.text, region: is.text, account: is.text }),
+  ),
+  map: is.maybe(
+    is.record({
+      version: is.whole,
+      routes: is.list(stored.route),
+      taxCodes: is.list(stored.keptTaxCode),
+      rules: is.list(stored.rule),
+      items: is.list(stored.item),
+      labels: is.dict(is.text),
+      /** Null: the codes of supplies are their routes'. */
+      taxRows: is.maybe(is.list(stored.taxRow)),
+      classes: is.list(stored.classEntry),
+    }),
+  ),
 }
+type SetupRow = RowOf<typeof setupShape>
 
 /** Reads a client's setup; with `mapVersion`, its routes, rules, items, tax codes, labels and sources' options as they were saved then. */
 export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
@@ -79,8 +82,9 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       ? sql`s.options`
       : sql`coalesce((SELECT o.options FROM source_options o WHERE o.client_id = s.client_id AND o.source = s.source
           AND o.version <= ${mapVersion} ORDER BY o.version DESC LIMIT 1), s.options)`
-  const [row] = await rowsOfPrepared<SetupRow>(
+  const [row] = await rowsOfPrepared(
     tx,
+    setupShape,
     sql`
     SELECT c.client_id, c.xmin::text AS written, c.setup_version, c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
       (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,

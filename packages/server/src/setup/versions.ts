@@ -1,11 +1,13 @@
 import { sql } from 'drizzle-orm'
 import { type Actor, oneRow, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadClasses, loadItems, loadRoutes, loadRules, loadTaxCodes, loadTaxRows } from './loadMap.ts'
 
 /** Says who saved in between. */
 export const conflictText = async (tx: Transaction, madeFrom: number): Promise<string> => {
-  const { version, name } = await oneRow<{ version: number; name: string }>(
+  const { version, name } = await oneRow(
     tx,
+    { version: is.whole, name: is.text },
     sql`SELECT m.version, coalesce(u.name, 'somebody') AS name FROM map_version m LEFT JOIN app_user u ON u.user_id = m."by"
       WHERE m.client_id = current_client() ORDER BY m.version DESC LIMIT 1`,
   )
@@ -29,8 +31,9 @@ export const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<num
 /** Counts a save of anything that decides bookings; the setup must be held. Returns its number. */
 export const countSave = async (tx: Transaction): Promise<number> =>
   (
-    await oneRow<{ version: number }>(
+    await oneRow(
       tx,
+      { version: is.whole },
       sql`UPDATE client SET setup_version = setup_version + 1 WHERE client_id = current_client() RETURNING setup_version AS version`,
     )
   ).version

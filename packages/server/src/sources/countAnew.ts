@@ -13,11 +13,12 @@ import { copyRecord } from '../activity/stageActivity.ts'
 import { revisionAsOf } from '../activity/storedLines.ts'
 import type { ActivityStore } from '../composing/storeActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 
 // What a source has told of its lines is counted by another of their moments. All that it takes is stored with them.
 
-interface StoredRow extends Omit<ActivityLine, 'instant' | 'status' | 'extra' | 'kind'> {
+interface StoredRow extends Omit<ActivityLine, 'instant' | 'status' | 'extra' | 'kind' | 'held' | 'countsAt'> {
   readonly kind: Kind
   readonly status: Status
   readonly extra: Readonly<Record<string, string>> | null
@@ -31,8 +32,41 @@ const batchLines = 10_000
 
 /** The lines of a source as they stand, by id, from after one on. */
 const readLines = (tx: Transaction, source: string, after: string): Promise<StoredRow[]> =>
-  rowsOf<StoredRow>(
+  rowsOf(
     tx,
+    {
+      kind: is.kind,
+      status: is.oneOf('failed', 'available', 'pending'),
+      extra: is.maybe(is.dict(is.text)),
+      counts: is.whole,
+      settlementKey: is.text,
+      posted: is.yes,
+      digest: is.whole,
+      gateway: is.maybe(is.text),
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      location: is.maybe(is.text),
+      amount: is.minor,
+      currency: is.text,
+      description: is.maybe(is.text),
+      source: is.text,
+      method: is.maybe(is.text),
+      email: is.maybe(is.text),
+      region: is.maybe(is.text),
+      url: is.maybe(is.text),
+      taxLabel: is.maybe(is.text),
+      lineId: is.text,
+      occurredAt: is.text,
+      orderId: is.maybe(is.text),
+      taxAmount: is.maybe(is.minor),
+      customer: is.maybe(is.text),
+      relatedId: is.maybe(is.text),
+      settlementId: is.maybe(is.text),
+      quantity: is.maybe(is.text),
+      shipTo: is.maybe(is.text),
+      unitPrice: is.maybe(is.whole),
+      availableAt: is.maybe(is.text),
+    },
     sql`SELECT l.source, l.line_id AS "lineId", l.settlement_id AS "settlementId", l.settlement_key AS "settlementKey", l.occurred_text AS "occurredAt",
       floor(extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
       l.description, l.quantity, l.unit_price AS "unitPrice", l.location, l.region, l.customer, l.email, l.ship_to AS "shipTo", l.currency,

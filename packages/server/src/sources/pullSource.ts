@@ -14,6 +14,7 @@ import { type Actor, asClient, type Database, oneRow } from '../database/connect
 import { holdSources } from '../database/locks.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type ActivityPage, httpSourceClient, type SourceClient } from './sourceClient.ts'
 
@@ -89,14 +90,15 @@ const messageOf = (error: unknown): string => {
 
 const connectTo = (database: Database, actor: Actor, { source, signal }: Pull) =>
   asClient(database, actor, async tx => {
-    const row = await oneRow<{
-      address: string | null
-      credentials: unknown
-      cursor: string | null
-      basis: string | null
-      now: string
-    }>(
+    const row = await oneRow(
       tx,
+      {
+        address: is.maybe(is.text),
+        credentials: is.anything,
+        cursor: is.maybe(is.text),
+        basis: is.maybe(is.text),
+        now: is.text,
+      },
       sql`
       SELECT address, credentials, cursor, options->>'dateBasis' AS basis, clock_now()::text AS now FROM source WHERE client_id = current_client() AND source = ${source}`,
     )

@@ -8,6 +8,7 @@ import { serve } from '../access/serve.ts'
 import { endDeadPulls } from '../activity/deadPulls.ts'
 import { beginPull } from '../activity/pullLog.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
 import { createSource } from './createSource.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
@@ -19,16 +20,18 @@ const newOptions = { splitAtMonthEnd: true, ancillaryFollows: true } as const
 
 const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string): Promise<string> =>
   asClient(database, actor, async tx => {
-    const [row] = await rowsOf<{ address: string | null }>(
+    const [row] = await rowsOf(
       tx,
+      { address: is.maybe(is.text) },
       sql`
       SELECT address FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
     )
     if (found(row, 'source').address === null)
       throw new Refused(409, 'This source is not connected; bring its activity in as files.')
     await endDeadPulls(tx)
-    const [running] = await rowsOf<{ id: string }>(
+    const [running] = await rowsOf(
       tx,
+      { id: is.text },
       sql`SELECT pull_id AS id FROM pull WHERE client_id = current_client()
       AND source = ${source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
     )
@@ -82,7 +85,11 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   })
   serve(router, endpoints.upload, async ({ actor, params: { source }, query: { name }, request }) => {
     await asClient(database, actor, async tx => {
-      const [row] = await rowsOf(tx, sql`SELECT FROM source WHERE client_id = current_client() AND source = ${source}`)
+      const [row] = await rowsOf(
+        tx,
+        {},
+        sql`SELECT FROM source WHERE client_id = current_client() AND source = ${source}`,
+      )
       found(row, 'source')
     })
     return withFile(request, body => uploadFile(database, actor, { source, name, body }))

@@ -5,6 +5,7 @@ import fc from 'fast-check'
 import { afterAll, expect, it } from 'vitest'
 import { openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { loadSettlement } from '../settlements/loadSettlement.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
@@ -38,6 +39,7 @@ const standing = (actor: Actor) =>
   asClient(database, actor, tx =>
     rowsOf(
       tx,
+      {},
       sql`SELECT l.line_id, l.occurred_at, l.occurred_text, l.local_date, l.settlement_key, l.status, l.extra, l.content_hash, l.amount
         FROM activity_line l WHERE l.client_id = current_client() AND NOT EXISTS (SELECT FROM activity_superseded x
           WHERE (x.client_id, x.source, x.line_id, x.revision) = (l.client_id, l.source, l.line_id, l.revision)) ORDER BY 1`,
@@ -153,7 +155,7 @@ it('what would turn the posted can change only while nothing is', async () => {
   await takeBack(database, actor, keys)
   // What was composed by the option of before can no longer be posted as it was: its pull is not the last.
   const pulled = () =>
-    asClient(database, actor, tx => oneRow<{ last: number }>(tx, sql`SELECT last_pull AS last FROM source`))
+    asClient(database, actor, tx => oneRow(tx, { last: is.whole }, sql`SELECT last_pull AS last FROM source`))
   const before = await pulled()
   await split()
   expect((await pulled()).last).toBe(before.last + 1)

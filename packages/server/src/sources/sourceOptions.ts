@@ -6,6 +6,7 @@ import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { markPulledTo, openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
+import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { countAnew, effectOf } from './countAnew.ts'
 
@@ -13,8 +14,22 @@ import { countAnew, effectOf } from './countAnew.ts'
 const fixedOncePosted = ['splitAtMonthEnd', 'bookPending'] as const
 
 const optionsOf = async (tx: Transaction, source: string): Promise<SourceOptionsBody> => {
-  const [row] = await rowsOf<{ options: Partial<SourceOptionsBody> }>(
+  const [row] = await rowsOf(
     tx,
+    {
+      options: is.record({
+        splitAtMonthEnd: is.optional(is.yes),
+        taxRounding: is.optional(is.oneOf('bucket', 'line')),
+        detail: is.optional(is.list(is.oneOf('category', 'sku', 'location'))),
+        taxTolerance: is.optional(is.maybe(is.whole)),
+        payoutsLeaveBalance: is.optional(is.oneOf('sent', 'arrived')),
+        reservesStayOnBalance: is.optional(is.yes),
+        stockPayable: is.optional(is.maybe(is.text)),
+        bookPending: is.optional(is.yes),
+        ancillaryFollows: is.optional(is.yes),
+        dateBasis: is.optional(is.oneOf('order', 'payment', 'dispatch', 'first')),
+      }),
+    },
     sql`SELECT options FROM source WHERE client_id = current_client() AND source = ${source}`,
   )
   return { ...defaultOptions, detail: [...defaultOptions.detail], ...found(row, 'source').options }
@@ -22,8 +37,9 @@ const optionsOf = async (tx: Transaction, source: string): Promise<SourceOptions
 
 const countPosted = async (tx: Transaction, source: string): Promise<number> =>
   (
-    await oneRow<{ posted: number }>(
+    await oneRow(
       tx,
+      { posted: is.whole },
       sql`SELECT count(*)::int AS posted FROM settlement WHERE client_id = current_client() AND source = ${source} AND state = 'posted'`,
     )
   ).posted
@@ -115,6 +131,7 @@ const refuseUnknown = async (tx: Transaction, { stockPayable }: SourceOptionsBod
   if (stockPayable === null) return
   const [account] = await rowsOf(
     tx,
+    {},
     sql`SELECT FROM account WHERE client_id = current_client() AND code = ${stockPayable} AND NOT archived`,
   )
   if (!account) throw new Refused(422, `${stockPayable} is no account that can be booked to.`)

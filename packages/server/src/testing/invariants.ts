@@ -3,6 +3,7 @@ import { countStaleIn } from '../course/countStale.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { counters } from '../stages.ts'
 
 /** What must hold of a client's books whatever ran at the same time; each names rows that break it. */
@@ -60,19 +61,12 @@ const broken = {
     WHERE s.client_id = current_client() AND (s.lines <> f.lines OR s.balance <> f.balance)`,
 } as const
 
-interface Waits {
-  readonly stage: string
-  readonly waiting: number
-  readonly amount: number
-  readonly note: string
-}
-
 /** Everything that does not hold of a client, in words; empty where all does. */
 export const brokenInvariants = (database: Database, actor: Actor): Promise<string[]> =>
   asClient(database, actor, async tx => {
     const found: string[] = []
     for (const [what, statement] of Object.entries(broken)) {
-      const rows = await rowsOf<{ what: string }>(tx, statement)
+      const rows = await rowsOf(tx, { what: is.text }, statement)
       if (rows.length > 0)
         found.push(
           `${what}: ${rows
@@ -82,8 +76,9 @@ export const brokenInvariants = (database: Database, actor: Actor): Promise<stri
         )
     }
     const waits = () =>
-      rowsOf<Waits>(
+      rowsOf(
         tx,
+        { stage: is.text, waiting: is.whole, amount: is.minor, note: is.text },
         sql`SELECT stage, waiting, amount, note FROM client_summary WHERE client_id = current_client() AND NOT stale ORDER BY stage`,
       )
     const kept = await waits()

@@ -6,6 +6,7 @@ import type { SettlementKey } from '../activity/settlementKey.ts'
 import { uploadStatement } from '../bank/uploadStatement.ts'
 import { createClient, ensurePerson } from '../clients/createClient.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
 import { createSource } from '../sources/createSource.ts'
@@ -223,27 +224,34 @@ export const makeClientWithWeeks = async (database: Database, name: string, coun
 
 export const settlementKeys = (database: Database, actor: Actor): Promise<SettlementKey[]> =>
   asClient(database, actor, tx =>
-    rowsOf<SettlementKey>(tx, sql`SELECT source, key, currency FROM settlement ORDER BY key`),
+    rowsOf(
+      tx,
+      { source: is.text, key: is.text, currency: is.text },
+      sql`SELECT source, key, currency FROM settlement ORDER BY key`,
+    ),
   )
 
 /** What must hold whatever happened: totals are the lines' sums, numbers have no gap, every entry balances. */
 export const booksOf = (database: Database, actor: Actor) =>
   asClient(database, actor, async tx => {
-    const balances = await rowsOf<{ account: string; lines: number; totals: number }>(
+    const balances = await rowsOf(
       tx,
+      { account: is.text, lines: is.whole, totals: is.whole },
       sql`
       SELECT a.code AS account, coalesce((SELECT sum(amount) FROM entry_line l WHERE l.account = a.code), 0)::bigint AS lines,
         coalesce((SELECT sum(debit - credit) FROM account_total t WHERE t.account = a.code), 0)::bigint AS totals
       FROM account a ORDER BY a.code`,
     )
-    const [numbers] = await rowsOf<{ count: number; highest: number; next: number }>(
+    const [numbers] = await rowsOf(
       tx,
+      { count: is.whole, highest: is.whole, next: is.whole },
       sql`
       SELECT (SELECT count(*)::int FROM entry) AS count, (SELECT coalesce(sum(m), 0)::int FROM (SELECT max(number) AS m FROM entry GROUP BY fiscal_year) y) AS highest,
         (SELECT coalesce(sum(next - 1), 0)::int FROM number_counter) AS next`,
     )
-    const states = await rowsOf<{ state: string; count: number }>(
+    const states = await rowsOf(
       tx,
+      { state: is.text, count: is.whole },
       sql`SELECT state, count(*)::int AS count FROM settlement GROUP BY 1 ORDER BY 1`,
     )
     return {

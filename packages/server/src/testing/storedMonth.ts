@@ -13,6 +13,7 @@ import { settlementName } from '../activity/settlementKey.ts'
 import { saveRates } from '../books/saveRates.ts'
 import { createClient, ensurePerson } from '../clients/createClient.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { saveItems } from '../mapping/saveItems.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
@@ -161,8 +162,9 @@ export const storeLines = async (database: Database, actor: Actor, made: MadeMon
 export const bookedAsStored = async (database: Database, actor: Actor, made: MadeMonth & { zone: Zone }) => {
   const { client, posted } = await asClient(database, actor, async tx => ({
     client: await loadSetup(tx),
-    posted: await rowsOf<{ source: string; key: string; currency: string }>(
+    posted: await rowsOf(
       tx,
+      { source: is.text, key: is.text, currency: is.text },
       sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND state = 'posted'`,
     ),
   }))

@@ -10,6 +10,7 @@ import { postOpening, undoOpening } from '../books/openingBalances.ts'
 import { saveRates } from '../books/saveRates.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
@@ -46,8 +47,9 @@ const keysOf = (at: WriterPlace): Promise<SettlementKey[]> => settlementKeys(at.
 const someOf = <Row>(rows: readonly Row[], turn: number): Row[] => rows.filter((_, place) => (place + turn) % 3 !== 0)
 const openLine = async ({ database, actor }: WriterPlace, turn: number): Promise<string | undefined> => {
   const rows = await asClient(database, actor, tx =>
-    rowsOf<{ id: string }>(
+    rowsOf(
       tx,
+      { id: is.text },
       sql`SELECT line_id AS id FROM open_bank_line WHERE client_id = current_client() ORDER BY line_id DESC LIMIT 6`,
     ),
   )
@@ -73,8 +75,9 @@ export const writers: Readonly<Record<string, Writer>> = {
   'save routes': async (at, turn) => {
     const { id } = (
       await asClient(at.database, at.actor, tx =>
-        rowsOf<{ id: number }>(
+        rowsOf(
           tx,
+          { id: is.whole },
           sql`SELECT route_id AS id FROM route WHERE client_id = current_client() AND kind = 'shipping' AND sku IS NULL`,
         ),
       )
@@ -169,8 +172,9 @@ export const writers: Readonly<Record<string, Writer>> = {
   'confirm deposits': at => confirmCertain(at.database, at.actor, '1000'),
   'take apart': async at => {
     const rows = await asClient(at.database, at.actor, tx =>
-      rowsOf<{ id: string }>(
+      rowsOf(
         tx,
+        { id: is.text },
         sql`SELECT pairing_id AS id FROM pairing WHERE client_id = current_client() AND undone_by IS NULL ORDER BY pairing_id LIMIT 4`,
       ),
     )

@@ -2,24 +2,24 @@ import type { Trace, TraceStart, TraceStep } from '@culvert/contract'
 import { sumMinor } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-
-interface BankEntry {
-  readonly entry: string
-  readonly date: string
-  readonly memo: string
-  readonly currency: string
-  readonly total: number
-  readonly sort: 'paired' | 'coded'
-  readonly account: string
-  readonly lines: { id: string; date: string; amount: number; description: string }[] | null
-}
+import { is } from '../database/rows.ts'
 
 /** The way of what was decided at the bank: from its entry to the bank lines behind it. Null where nothing was posted there. */
 export const traceBankEntry = async (tx: Transaction, start: TraceStart): Promise<Trace | null> => {
   const at = placeOf(start)
   if (at === null) return null
-  const [row] = await rowsOf<BankEntry>(
+  const [row] = await rowsOf(
     tx,
+    {
+      entry: is.text,
+      date: is.date,
+      memo: is.text,
+      currency: is.text,
+      total: is.whole,
+      sort: is.oneOf('paired', 'coded'),
+      account: is.text,
+      lines: is.maybe(is.list(is.record({ id: is.text, date: is.date, amount: is.minor, description: is.text }))),
+    },
     sql`
     SELECT e.fiscal_year || '-' || e.number AS entry, e.date::text, e.memo, e.currency, p.sort, p.bank_account AS account,
       (SELECT sum(greatest(l.base_amount, 0))::bigint FROM entry_line l WHERE l.client_id = e.client_id

@@ -1,26 +1,26 @@
 import type { Trace, TraceStart, TraceStep } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-
-interface DecisionRow {
-  readonly entry: string
-  readonly date: string
-  readonly memo: string
-  readonly currency: string
-  readonly total: number
-  readonly decision: 'written_off' | 'credited'
-  readonly source: string
-  readonly lineId: string
-  readonly amount: number
-  readonly order: string | null
-}
+import { is } from '../database/rows.ts'
 
 /** The way of what was decided of a disputed payment: from its entry, or the entry that reverses it, to the chargeback. Null where there is none. */
 export const traceDispute = async (tx: Transaction, start: TraceStart): Promise<Trace | null> => {
   if (start.at !== 'entry' && start.at !== 'entry_line') return null
   const [year, number] = start.entry.split('-').map(Number)
-  const [row] = await rowsOf<DecisionRow>(
+  const [row] = await rowsOf(
     tx,
+    {
+      entry: is.text,
+      date: is.date,
+      memo: is.text,
+      currency: is.text,
+      total: is.whole,
+      decision: is.oneOf('written_off', 'credited'),
+      source: is.text,
+      lineId: is.text,
+      amount: is.minor,
+      order: is.maybe(is.text),
+    },
     sql`
     SELECT e.fiscal_year || '-' || e.number AS entry, e.date::text, e.memo, e.currency, d.decision, d.source, d.line_id AS "lineId",
       (SELECT sum(greatest(l.amount, 0))::bigint FROM entry_line l WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year

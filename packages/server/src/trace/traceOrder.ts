@@ -3,6 +3,7 @@ import { type Kind, kinds, type MatchEvidence, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 interface OrderLine {
   readonly source: string
@@ -58,8 +59,24 @@ export const traceOrder = async (tx: Transaction, order: string): Promise<Trace 
 
 // Lines of the order, and the other side of each tender and collection that were matched, whatever order they name.
 const linesOfOrder = (tx: Transaction, order: string): Promise<OrderLine[]> =>
-  rowsOf<OrderLine>(
+  rowsOf(
     tx,
+    {
+      source: is.text,
+      sourceName: is.text,
+      lineId: is.text,
+      key: is.text,
+      currency: is.text,
+      date: is.date,
+      kind: is.kind,
+      category: is.maybe(is.text),
+      amount: is.minor,
+      status: is.text,
+      state: is.maybe(is.text),
+      customer: is.maybe(is.text),
+      matchedBy: is.maybe(is.oneOf('order', 'reference', 'amount_day_name')),
+      channel: is.yes,
+    },
     sql`
     WITH own AS (
       SELECT l.source, l.line_id FROM activity_line l WHERE l.client_id = current_client() AND l.order_id = ${order}

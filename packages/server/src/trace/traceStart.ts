@@ -13,6 +13,7 @@ import { type SettlementKey, settlementName } from '../activity/settlementKey.ts
 import type { Supplies } from '../activity/supplies.ts'
 import { composeFor } from '../composing/composeFor.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { parseTransferId } from '../ledger/transferId.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
@@ -65,19 +66,20 @@ const loadLines = async (tx: Transaction, key: SettlementKey, generation: number
 
 const fromEntryLine = async (tx: Transaction, start: { entry: string; line: number }): Promise<Found | null> => {
   const [year, number] = start.entry.split('-').map(Number)
-  const [row] = await rowsOf<{
-    source: string | null
-    key: string | null
-    currency: string
-    generation: number | null
-    document: string
-    payout_line: string | null
-    account: string
-    name: string
-    amount: number
-    buckets: string[]
-  }>(
+  const [row] = await rowsOf(
     tx,
+    {
+      source: is.maybe(is.text),
+      key: is.maybe(is.text),
+      currency: is.text,
+      generation: is.maybe(is.whole),
+      document: is.text,
+      payout_line: is.maybe(is.text),
+      account: is.text,
+      name: is.text,
+      amount: is.minor,
+      buckets: is.list(is.text),
+    },
     sql`
     SELECT e.source, e.key, e.currency, e.generation, coalesce(r.document, e.document) AS document, e.payout_line, l.account, a.name,
       l.amount, l.buckets
@@ -104,8 +106,9 @@ const fromEntryLine = async (tx: Transaction, start: { entry: string; line: numb
 /** A whole entry: all that was booked with it, at the sum of its debits. */
 const fromEntry = async (tx: Transaction, entry: string): Promise<Found | null> => {
   const [year, number] = entry.split('-').map(Number)
-  const [row] = await rowsOf<{ line: number; total: number }>(
+  const [row] = await rowsOf(
     tx,
+    { line: is.whole, total: is.whole },
     sql`
     SELECT min(l.line_no) FILTER (WHERE l.buckets = '[]') AS line, sum(greatest(l.amount, 0))::bigint AS total
     FROM entry_line l WHERE l.client_id = current_client() AND l.fiscal_year = ${year} AND l.number = ${number}`,
@@ -194,8 +197,44 @@ const fromLines = async (
     start.at === 'line'
       ? sql`l.source = ${start.source} AND l.line_id = ${start.lineId}`
       : sql`l.order_id = ${start.order}`
-  const rows = await rowsOf<StoredLine & { key: string }>(
+  const rows = await rowsOf(
     tx,
+    {
+      location: is.maybe(is.text),
+      gateway: is.maybe(is.text),
+      method: is.maybe(is.text),
+      taxLabel: is.maybe(is.text),
+      matched: is.yes,
+      texts: is.record({
+        currency: is.maybe(is.text),
+        description: is.maybe(is.text),
+        email: is.maybe(is.text),
+        url: is.maybe(is.text),
+        lineId: is.maybe(is.text),
+        orderId: is.maybe(is.text),
+        customer: is.maybe(is.text),
+        relatedId: is.maybe(is.text),
+        settlementId: is.maybe(is.text),
+        quantity: is.maybe(is.text),
+        shipTo: is.maybe(is.text),
+      }),
+      source: is.text,
+      lineId: is.text,
+      revision: is.whole,
+      occurredAt: is.text,
+      localDate: is.date,
+      kind: is.kind,
+      orderId: is.maybe(is.text),
+      category: is.maybe(is.text),
+      sku: is.maybe(is.text),
+      description: is.maybe(is.text),
+      region: is.maybe(is.text),
+      amount: is.minor,
+      taxAmount: is.maybe(is.minor),
+      status: is.text,
+      currency: is.text,
+      key: is.text,
+    },
     sql`
     SELECT ${lineColumns('now')}, l.settlement_key AS key FROM activity_line l WHERE l.client_id = current_client() AND ${where}
       AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
@@ -226,8 +265,9 @@ const fromLines = async (
 const fromTransfer = async (tx: Transaction, id: string): Promise<Found | null> => {
   const parsed = parseTransferId(id)
   if (!parsed) return null
-  const [row] = await rowsOf<{ key: string; currency: string; amount: number; entry: string }>(
+  const [row] = await rowsOf(
     tx,
+    { key: is.text, currency: is.text, amount: is.minor, entry: is.text },
     sql`
     SELECT key, currency, amount, fiscal_year || '-' || number AS entry FROM transfer WHERE client_id = current_client()
       AND source = ${parsed.source} AND payout_line = ${parsed.payoutLine} AND generation = ${parsed.generation}`,
@@ -249,8 +289,9 @@ const fromTransfer = async (tx: Transaction, id: string): Promise<Found | null> 
 }
 
 const fromBankLine = async (tx: Transaction, start: { account: string; id: string }): Promise<Found | null> => {
-  const [row] = await rowsOf<{ source: string; payout_line: string; generation: number }>(
+  const [row] = await rowsOf(
     tx,
+    { source: is.text, payout_line: is.text, generation: is.whole },
     sql`
     SELECT t.source, t.payout_line, t.generation FROM paired_bank_line b JOIN paired_transfer t USING (client_id, pairing_id)
     WHERE b.client_id = current_client() AND b.bank_account = ${start.account} AND b.line_id = ${start.id} AND b.active LIMIT 1`,

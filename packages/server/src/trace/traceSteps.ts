@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { type ResolvedPart, resolveStored, type StoredLine, weightedAs } from '../activity/activityLines.ts'
 import { type SettlementKey, settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { taxWayOf } from './taxWay.ts'
 import type { Found } from './traceStart.ts'
@@ -176,8 +177,9 @@ const wayOf = (
 
 const generationOf = async (tx: Transaction, { key, generation }: Found): Promise<number | null> => {
   if (generation !== null) return generation
-  const [row] = await rowsOf<{ generation: number }>(
+  const [row] = await rowsOf(
     tx,
+    { generation: is.whole },
     sql`SELECT generation FROM settlement WHERE client_id = current_client()
     AND source = ${key.source} AND key = ${key.key} AND currency = ${key.currency} AND state = 'posted'`,
   )
@@ -190,8 +192,9 @@ const entryStep = async (tx: Transaction, found: Found): Promise<Step> => {
   const entries =
     generation === null
       ? []
-      : await rowsOf<{ number: string; date: string; document: string; total: number }>(
+      : await rowsOf(
           tx,
+          { number: is.text, date: is.date, document: is.text, total: is.whole },
           sql`
     SELECT e.fiscal_year || '-' || e.number AS number, e.date::text, e.document,
       (SELECT sum(greatest(l.amount, 0))::bigint FROM entry_line l WHERE l.client_id = e.client_id
@@ -233,16 +236,17 @@ const bankSteps = async (tx: Transaction, found: Found): Promise<Step[]> => {
   const transfers =
     generation === null
       ? []
-      : await rowsOf<{
-          source: string
-          payout_line: string
-          date: string
-          amount: number
-          bank_account: string
-          entry: string
-          lines: { id: string; date: string; amount: number; description: string }[] | null
-        }>(
+      : await rowsOf(
           tx,
+          {
+            source: is.text,
+            payout_line: is.text,
+            date: is.date,
+            amount: is.minor,
+            bank_account: is.text,
+            entry: is.text,
+            lines: is.maybe(is.list(is.record({ id: is.text, date: is.date, amount: is.minor, description: is.text }))),
+          },
           sql`
     SELECT t.source, t.payout_line, t.date::text, t.amount, t.bank_account, t.fiscal_year || '-' || t.number AS entry,
       (SELECT json_agg(json_build_object('id', b.line_id, 'date', b.date, 'amount', b.amount, 'description', b.description) ORDER BY b.date)

@@ -4,6 +4,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { loadWeeks, placeOfWeek, waysOf } from '../activity/seenRows.ts'
 import { isMatched } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { sumAmount, sumCurrency } from '../ledger/accountMoney.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadRoutes } from '../setup/loadMap.ts'
@@ -21,18 +22,21 @@ export const sumOfAccount = async (tx: Transaction, start: StartAt<'account'>): 
     start.side === 'debit' ? sql`AND ${amount} > 0` : start.side === 'credit' ? sql`AND ${amount} < 0` : sql``
   const where = sql`l.client_id = current_client() AND l.account = ${start.account} ${side}
     ${start.to ? sql`AND l.date <= ${start.to}` : sql``} ${start.through ? upTo(start.through) : sql``}`
-  const [account] = await rowsOf<{ name: string; currency: string }>(
+  const [account] = await rowsOf(
     tx,
+    { name: is.text, currency: is.text },
     sql`SELECT name, ${sumCurrency(sql`a`)} AS currency FROM account a WHERE client_id = current_client() AND code = ${start.account}`,
   )
   if (!account) return null
-  const total = await oneRow<{ count: number; amount: number }>(
+  const total = await oneRow(
     tx,
+    { count: is.whole, amount: is.minor },
     sql`SELECT count(*)::int AS count, coalesce(sum(${amount}), 0)::bigint AS amount
       FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account WHERE ${where}`,
   )
-  const lines = await rowsOf<{ number: string; line: number; date: string; memo: string; amount: number }>(
+  const lines = await rowsOf(
     tx,
+    { number: is.text, line: is.whole, date: is.date, memo: is.text, amount: is.minor },
     sql`
     SELECT l.fiscal_year || '-' || l.number AS number, l.line_no AS line, l.date::text, e.memo, l.summed AS amount
     FROM (SELECT l.*, ${amount} AS summed FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
@@ -90,8 +94,9 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
   if (mine.length === 0) return null
   const column = (name: 'category' | 'region' | 'gateway' | 'method' | 'matched') =>
     sql.param(mine.map(week => week[name]))
-  const lines = await rowsOf<{ id: string; date: string; amount: number; currency: string }>(
+  const lines = await rowsOf(
     tx,
+    { id: is.text, date: is.date, amount: is.minor, currency: is.text },
     sql`
     SELECT l.line_id AS id, l.local_date::text AS date, l.amount, l.currency
     FROM activity_line l

@@ -42,3 +42,15 @@ import { recompose } from '../composing/recompose.ts'
 export const planted = recompose
 EOF
 refused .dependency-rooms.cjs no-circle-of-rooms
+rm -f "${planted[@]}"
+# A row is read by its readers; a cast of one is refused, however it is written.
+plant packages/server/src/bank/planted.ts <<'EOF'
+import { sql } from 'drizzle-orm'
+import type { Transaction } from '../database/connect.ts'
+export const planted = async (tx: Transaction) => [
+  (await tx.execute(sql`SELECT 1`)).rows as { one: number }[],
+  await tx.execute<{ one: number }>(sql`SELECT 1`),
+]
+EOF
+report=$(npx biome check packages/server/src/bank/planted.ts 2>&1) && { echo "a planted cast passed"; exit 1; }
+[[ $(grep -c "read it by its readers\|read its rows by their readers" <<<"$report") == 2 ]] || { echo "a planted cast was not seen"; exit 1; }
