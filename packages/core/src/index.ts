@@ -19,6 +19,7 @@ export {
   isKind,
   isPayout,
   isReserve,
+  isStock,
   isTaxKind,
   isTender,
   type Kind,

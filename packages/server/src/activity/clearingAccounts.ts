@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { isBooked, movesClearing, revisionAsOf } from './storedLines.ts'
+import { isBooked, isSumBooked, movesClearing, revisionAsOf } from './storedLines.ts'
 
 /** A source on a clearing account, with what decides how its balance is read. */
 export interface SourceOnAccount {
@@ -70,13 +70,12 @@ export const reportedAt = async (
   tx: Transaction,
   clearing: ClearingAccount,
   date: string | null,
-  brief = false,
 ): Promise<Reported | null> => {
   const channels = clearing.sources.filter(one => one.shape === 'channel')
   const processors = clearing.sources.filter(one => one.shape !== 'channel')
   if (processors.length === 0) {
     const on = date ?? (await lastDay(tx, clearing))
-    return { date: on, amount: await ordersOpen(tx, clearing, { channels, date: on, brief }) }
+    return { date: on, amount: await ordersOpen(tx, clearing, { channels, date: on }) }
   }
   const wanted = date ?? (await lastOfAll(tx, clearing, processors))
   if (wanted === null) return null
@@ -90,7 +89,7 @@ export const reportedAt = async (
   }
   return on === null
     ? null
-    : { date: on, amount: amount + (await ordersOpen(tx, clearing, { channels, date: wanted, brief })) }
+    : { date: on, amount: amount + (await ordersOpen(tx, clearing, { channels, date: wanted })) }
 }
 
 const lastOfAll = async (
@@ -138,46 +137,21 @@ export const countsInOrders = (channels: readonly SourceOnAccount[]) => {
 interface OrdersAt {
   readonly channels: readonly SourceOnAccount[]
   readonly date: string
-  /** From the sums that settlements keep, where they are past in all their dates. */
-  readonly brief: boolean
 }
 
 const ordersOpen = async (tx: Transaction, { currency }: ClearingAccount, at: OrdersAt): Promise<number> => {
   const { channels, date } = at
   if (channels.length === 0) return 0
-  const own = sql`l.client_id = current_client() AND l.source = ANY(${namesOf(channels)}::text[]) AND l.currency = ${currency}`
-  if (at.brief && !(await anyApart(tx, channels))) {
-    const { amount } = await oneRow(
-      tx,
-      { amount: is.minor },
-      sql`
-      SELECT ((SELECT coalesce(sum(l.balance), 0) FROM settlement l WHERE ${own} AND l.last_date <= ${date})
-        + (SELECT coalesce(sum(l.amount), 0) FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source
-            AND l.settlement_key = s.key AND l.currency = s.currency
-          WHERE s.first_date <= ${date} AND s.last_date > ${date} AND ${own} AND l.local_date <= ${date}
-            AND ${countsInOrders(channels)}))::bigint AS amount`,
-    )
-    return amount
-  }
+  const late = channels.filter(one => one.payoutsLeaveBalance === 'arrived')
   const { amount } = await oneRow(
     tx,
     { amount: is.minor },
     sql`
-    SELECT coalesce(sum(l.amount), 0)::bigint AS amount FROM activity_line l
-    WHERE ${own} AND l.local_date <= ${date} AND ${countsInOrders(channels)}`,
+    SELECT coalesce(sum(a.amount), 0)::bigint AS amount FROM activity_sum a
+    WHERE a.client_id = current_client() AND a.source = ANY(${namesOf(channels)}::text[]) AND a.currency = ${currency} AND a.local_date <= ${date}
+      AND a.part <> 'stock' AND NOT (a.part = 'payout' AND a.source = ANY(${namesOf(late)}::text[])) AND ${isSumBooked}`,
   )
   return amount
-}
-
-/** Whether channels report anything that a settlement's sum counts and their orders do not. */
-const anyApart = async (tx: Transaction, channels: readonly SourceOnAccount[]): Promise<boolean> => {
-  const { any } = await oneRow(
-    tx,
-    { any: is.yes },
-    sql`SELECT EXISTS (SELECT FROM activity_week WHERE client_id = current_client() AND source = ANY(${namesOf(channels)}::text[])
-      AND kind IN ('stock_received', 'supplier_credit', 'payout', 'payout_returned')) AS any`,
-  )
-  return any
 }
 
 /** Balance of an account in the books at the end of a date, minor units of its currency, debit positive. */

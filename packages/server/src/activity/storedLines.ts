@@ -35,6 +35,11 @@ export const textColumns: Record<RuleText, string> = {
 export const isBooked: SQL = sql.raw(`(l.status = 'available' OR (l.status = 'pending' AND EXISTS (SELECT FROM source f
   WHERE f.client_id = l.client_id AND f.source = l.source AND f.options->>'bookPending' = 'true')))`)
 
+/** The same of kept sums of alias `a`. */
+export const isSumBooked: SQL =
+  sql.raw(`(a.status = 'available' OR (a.status = 'pending' AND EXISTS (SELECT FROM source f
+  WHERE f.client_id = a.client_id AND f.source = a.source AND f.options->>'bookPending' = 'true')))`)
+
 /** The same, as short as this client's sources allow: looked at for each of a million lines, the long one took half as long again. */
 export const isBookedBy = ({ setup }: ClientSetup): SQL =>
   [...setup.sources.values()].some(source => source.options.bookPending) ? isBooked : sql`l.status = 'available'`

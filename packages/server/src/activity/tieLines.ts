@@ -2,10 +2,8 @@ import type { TieOutLine } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { isBooked } from './storedLines.ts'
+import { isBooked, revisionAsOf } from './storedLines.ts'
 
-const isCurrent = sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-  AND x.line_id = l.line_id AND x.revision = l.revision)`
 const tieColumns = sql`l.source, l.line_id AS "lineId", l.kind, l.currency, l.order_id AS "orderId",
   l.related_id AS "relatedId", l.gateway, l.amount, (extract(epoch FROM l.occurred_at) * 1000)::bigint AS instant, l.customer,
   l.local_date::text AS "localDate", l.settlement_key AS "settlementKey"`
@@ -14,8 +12,7 @@ export interface StoredTieLine extends TieOutLine {
   readonly settlementKey: string
 }
 
-/** Tenders and collections as they are now that stand in no match, or where `where` says so. */
-export const loadTieLines = (tx: Transaction, where: SQL): Promise<StoredTieLine[]> =>
+const tieLinesFrom = (tx: Transaction, from: SQL): Promise<StoredTieLine[]> =>
   rowsOf(
     tx,
     {
@@ -32,17 +29,16 @@ export const loadTieLines = (tx: Transaction, where: SQL): Promise<StoredTieLine
       instant: is.whole,
       relatedId: is.maybe(is.text),
     },
-    sql`
-    SELECT ${tieColumns} FROM activity_line l
-    WHERE l.client_id = current_client() AND l.kind IN ('tender', 'tender_returned', 'collected', 'collected_back')
-      AND ${isBooked} AND ${isCurrent} AND ${where}`,
+    sql`SELECT ${tieColumns} FROM ${from}`,
   )
 
-/** Condition that a line of alias `l` stands in no match that holds. */
-export const isAlone = sql`NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.gateway = l.source
-    AND t.collection_line = l.line_id AND t.to_pull IS NULL)
-  AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.channel = l.source
-    AND t.tender_line = l.line_id AND t.to_pull IS NULL)`
+/** Tenders and collections as they are now that stand in no match; of alias `l` those that `where` lets through. They are kept, so that none of the others is read. */
+export const loadOpenTies = (tx: Transaction, where: SQL = sql`true`): Promise<StoredTieLine[]> =>
+  tieLinesFrom(
+    tx,
+    sql`open_tie o JOIN activity_line l ON l.client_id = o.client_id AND l.source = o.source AND l.line_id = o.line_id AND l.revision = o.revision
+      WHERE o.client_id = current_client() AND ${isBooked} AND ${where}`,
+  )
 
 /** Both sides of a match, by source and line id. */
 export interface MatchSides {
@@ -60,9 +56,12 @@ export const loadMatchedLines = async (tx: Transaction, matches: readonly MatchS
       { source: match.channel, line: match.tender },
     ]),
   )
-  const lines = await loadTieLines(
+  const lines = await tieLinesFrom(
     tx,
-    sql`(l.source, l.line_id) IN (SELECT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text))`,
+    sql`(SELECT DISTINCT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text)) n
+      JOIN activity_line l ON l.source = n.source AND l.line_id = n.line
+      WHERE l.client_id = current_client() AND l.kind IN ('tender', 'tender_returned', 'collected', 'collected_back')
+        AND ${isBooked} AND ${revisionAsOf('now')}`,
   )
   const keyOf = (source: string, line: string): string => JSON.stringify([source, line])
   const byKey = new Map(lines.map(line => [keyOf(line.source, line.lineId), line]))

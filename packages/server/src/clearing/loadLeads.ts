@@ -130,8 +130,14 @@ export const loadMissing = async (
     const rows = await rowsOf(
       tx,
       { day: is.date },
-      sql`SELECT DISTINCT local_date::text AS day FROM activity_line WHERE client_id = current_client()
-        AND source = ${source} AND local_date BETWEEN ${addDays(date, -daysBack)} AND ${date}`,
+      // From each day to the next by the index: a day has thousands of lines.
+      sql`WITH RECURSIVE told(day) AS (
+          SELECT min(local_date) FROM activity_line
+          WHERE client_id = current_client() AND source = ${source} AND local_date >= ${addDays(date, -daysBack)}
+          UNION ALL SELECT (SELECT min(l.local_date) FROM activity_line l
+            WHERE l.client_id = current_client() AND l.source = ${source} AND l.local_date > told.day)
+          FROM told WHERE told.day < ${date}::date)
+        SELECT day::text FROM told WHERE day <= ${date}::date`,
     )
     const heads = await rowsOf(
       tx,

@@ -140,7 +140,7 @@ export const loadProof = async (
   date: string | null,
   brief = false,
 ): Promise<(Proof & { date: string; reportedOn: string }) | null> => {
-  const reported = await reportedAt(tx, clearing, date, brief)
+  const reported = await reportedAt(tx, clearing, date)
   if (!reported) return null
   const on = date ?? reported.date
   const proof = proveClearing(await loadProofInput(tx, clearing, { date: on, reported: reported.amount, brief }))

@@ -1,9 +1,9 @@
 import type { NamedAmount } from '@culvert/core'
-import { sql } from 'drizzle-orm'
+import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf } from '../activity/clearingAccounts.ts'
 import { documentOf } from '../activity/elsewhereLines.ts'
 import { isBooked } from '../activity/storedLines.ts'
-import { isAlone, loadTieLines } from '../activity/tieLines.ts'
+import { loadOpenTies } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
@@ -18,6 +18,8 @@ const labelsOf = (source: string, { setup }: ClientSetup): string[] => {
 
 /** Tenders that go to a clearing account by their means of payment, and the channels that say so. */
 export interface TenderSide extends Side {
+  /** The same of kept sums of alias `a`. */
+  readonly sums: SQL
   readonly channels: readonly string[]
 }
 
@@ -39,9 +41,13 @@ export const tenderSide = async (
   const sent = sides.map(
     side => sql`(l.source <> ${side.source} AND l.gateway = ANY(${sql.param(side.labels)}::text[]))`,
   )
+  const summed = sides.map(
+    side => sql`(a.source <> ${side.source} AND a.label = ANY(${sql.param(side.labels)}::text[]))`,
+  )
   return {
     channels: channels.map(row => row.channel),
     sign: -1,
+    sums: sql`a.part = 'tender' AND (${sql.join(summed, sql` OR `)})`,
     lines: sql`l.kind IN ('tender', 'tender_returned') AND (${sql.join(sent, sql` OR `)})`,
   }
 }
@@ -97,7 +103,7 @@ export const uncollected = async (
   tx: Transaction,
   at: { clearing: ClearingAccount; side: TenderSide },
 ): Promise<NamedAmount[]> => {
-  const alone = await loadTieLines(tx, sql`${isAlone} AND ${at.side.lines} AND l.currency = ${at.clearing.currency}`)
+  const alone = await loadOpenTies(tx, sql`${at.side.lines} AND l.currency = ${at.clearing.currency}`)
   const differing = await rowsOf(
     tx,
     { source: is.text, lineId: is.text, orderId: is.maybe(is.text), date: is.date, amount: is.minor },

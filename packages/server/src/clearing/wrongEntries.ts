@@ -2,19 +2,11 @@ import { type NamedAmount, sumMinor } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, ledgerAt, ledgerByLines, namesOf } from '../activity/clearingAccounts.ts'
 import type { RoutedLine } from '../activity/elsewhereLines.ts'
-import { isBooked, isMatched, movesClearing } from '../activity/storedLines.ts'
+import { isBooked, isSumBooked } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { settlementRef } from './proofRows.ts'
 import type { TenderSide } from './tenderedHere.ts'
-
-/** The last pull that is in the books of posted settlement `s`: its posting's, or its latest correction's. */
-const bookedTo = sql`LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
-  LEFT JOIN correction c USING (client_id, source, key, currency, generation)
-  WHERE p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) pull`
-
-const stoodThen = sql`l.pull_no <= pull.as_of AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id
-  AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= pull.as_of)`
 
 /**
  * Entries of sources whose amount on an account is not that of their lines, settlement by settlement: entries less lines. What was taken back
@@ -55,12 +47,11 @@ export const loadWrongEntries = async (
 const placeOf = (row: { source: string; key: string | null }): string => JSON.stringify([row.source, row.key])
 
 /** Sums of lines of posted settlements per settlement, in the sign of the account. */
-const linesOf = (clearing: ClearingAccount, wanted: { sources: SQL; lines: SQL; sign: 1 | -1 }): SQL => sql`
-  SELECT s.source, s.key, ${wanted.sign}::int * sum(l.amount) AS amount
-  FROM settlement s CROSS JOIN ${bookedTo}
-  JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-  WHERE s.client_id = current_client() AND s.state = 'posted' AND s.currency = ${clearing.currency} AND ${wanted.sources}
-    AND ${wanted.lines} AND ${isBooked} AND ${stoodThen}
+const linesOf = (clearing: ClearingAccount, wanted: { sources: SQL; sums: SQL; sign: 1 | -1 }): SQL => sql`
+  SELECT s.source, s.key, ${wanted.sign}::int * sum(a.amount) AS amount
+  FROM settlement_as_of s JOIN activity_sum a ON a.client_id = s.client_id AND a.source = s.source AND a.settlement_key = s.key
+    AND a.currency = s.currency AND a.pull_no <= s.as_of
+  WHERE s.client_id = current_client() AND s.currency = ${clearing.currency} AND ${wanted.sources} AND ${wanted.sums} AND ${isSumBooked}
   GROUP BY 1, 2`
 
 const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: TenderSide | null) =>
@@ -79,7 +70,7 @@ const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: Tende
       UNION ALL
       SELECT own.source, own.key, NULL, NULL, own.amount FROM (${linesOf(clearing, {
         sources: sql`s.source = ANY(${namesOf(clearing.sources)}::text[])`,
-        lines: sql`l.kind NOT IN ('payout', 'payout_returned') AND ${movesClearing} AND NOT ${isMatched(sql`pull.as_of`)}`,
+        sums: sql`a.part IN ('tender', 'other')`,
         sign: 1,
       })}) own
       ${
@@ -87,7 +78,7 @@ const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: Tende
           ? sql``
           : sql`UNION ALL SELECT sent.source, sent.key, NULL, NULL, sent.amount FROM (${linesOf(clearing, {
               sources: sql`s.source = ANY(${sql.param([...side.channels])}::text[])`,
-              lines: side.lines,
+              sums: side.sums,
               sign: -1,
             })}) sent`
       }
@@ -108,10 +99,11 @@ const comparePayouts = (tx: Transaction, clearing: ClearingAccount) =>
         AND e.payout_line IS NOT NULL GROUP BY 1, 2, 3
       UNION ALL
       SELECT s.source, s.key, l.line_id, l.local_date, NULL, l.amount
-      FROM settlement s CROSS JOIN ${bookedTo}
-      JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-      WHERE s.client_id = current_client() AND s.state = 'posted' AND s.currency = ${clearing.currency}
-        AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${stoodThen}
+      FROM settlement_as_of s
+      JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+        AND l.from_pull <= s.as_of AND coalesce(l.to_pull > s.as_of, true)
+      WHERE s.client_id = current_client() AND s.currency = ${clearing.currency}
+        AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND l.kind IN ('payout', 'payout_returned') AND ${isBooked}
     ) both_sides
     GROUP BY source, key, line HAVING coalesce(sum(booked), 0) <> coalesce(sum(lines), 0)`,
   )

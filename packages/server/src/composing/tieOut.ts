@@ -1,10 +1,11 @@
 import { gatewayOf, goesBack, isCollection, isTender, matchTenders, type TenderMatch } from '@culvert/core'
-import { type SQL, sql } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import type { SettlementKey } from '../activity/settlementKey.ts'
-import { isAlone, loadMatchedLines, loadTieLines, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
+import { loadMatchedLines, loadOpenTies, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
 import { markStages } from '../course/markStages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { refreshStatistics } from '../database/statistics.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { countCorrections } from './countCorrections.ts'
 import { heldBy, recompose } from './recompose.ts'
@@ -22,7 +23,7 @@ export const tieOut = async (tx: Transaction, changed: { labels: boolean } = { l
   if (sources.length < 2) return
   const client = await loadSetup(tx)
   const ended = await endBroken(tx, client, changed.labels)
-  const alone = await loadTieLines(tx, isAlone)
+  const alone = await loadOpenTies(tx)
   const found = matchTenders(alone, { labels: client.setup.labels ?? new Map() }).filter(
     ({ collection }) => client.setup.sources.get(collection.source)?.clearing[collection.currency] !== undefined,
   )
@@ -57,6 +58,7 @@ const storeMatches = async (tx: Transaction, matches: readonly TenderMatch[]): P
     FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb)
       AS m(gateway text, collection text, channel text, tender text, "by" text, currency char(3), difference bigint)
     JOIN source s ON s.client_id = current_client() AND s.source = m.gateway`)
+  await refreshStatistics(tx, 'tender_match', matches.length)
 }
 
 const numberPull = (tx: Transaction, gateways: readonly string[]) =>
@@ -67,22 +69,24 @@ interface MatchRow extends MatchSides {
   readonly difference: number
 }
 
-// A line that failed, became another kind, or changed its means of payment is the other side of nothing. Only what was revised can
-// have; where labels were changed, anything.
+// A line that failed, became another kind, or changed its means of payment is the other side of nothing. Only one of which a line was
+// revised can have; where labels were changed, anything.
 const endBroken = async (tx: Transaction, client: ClientSetup, all: boolean): Promise<StoredTieLine[]> => {
-  const revised = (source: string, line: string): SQL =>
-    sql`(${sql.raw(source)}, ${sql.raw(line)}) IN (SELECT source, line_id FROM activity_superseded WHERE client_id = current_client())`
   const doubtful = await rowsOf(
     tx,
     { difference: is.minor, gateway: is.text, collection: is.text, channel: is.text, tender: is.text },
     sql`
     SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
     WHERE client_id = current_client() AND to_pull IS NULL
-      ${all ? sql`` : sql`AND (${revised('gateway', 'collection_line')} OR ${revised('channel', 'tender_line')})`}`,
+      ${all ? sql`` : sql`AND doubtful`}`,
   )
   if (doubtful.length === 0) return []
   const lines = await loadMatchedLines(tx, doubtful)
   const broken = doubtful.filter(row => !holds(row, lines.tenderOf(row), lines.collectionOf(row), client))
+  if (!all)
+    await tx.execute(
+      sql`UPDATE tender_match SET doubtful = false WHERE client_id = current_client() AND to_pull IS NULL AND doubtful`,
+    )
   if (broken.length === 0) return []
   await numberPull(
     tx,

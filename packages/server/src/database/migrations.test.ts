@@ -14,6 +14,7 @@ import { saveTaxRows } from '../mapping/saveTaxRows.ts'
 import { loadSettlement } from '../settlements/loadSettlement.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
+import { brokenInvariants } from '../testing/invariants.ts'
 import { booksOf } from '../testing/madeClient.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from './connect.ts'
 import { applicationUrl, prepareDatabase } from './prepare.ts'
@@ -173,6 +174,7 @@ describe('a database of each landed state', () => {
         expect(bank?.decided.length).toBe(3)
         expect(check.codes.map(code => code.difference)).toEqual([expect.any(Number)])
         expect(clearing.accounts.map(row => row.account)).toEqual(['1210', '1220'])
+        expect(await brokenInvariants(database, actor)).toEqual([])
         await rowsInPlaceOfRoutes(database, actor)
       } finally {
         await database.$client.end()

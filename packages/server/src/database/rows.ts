@@ -88,6 +88,11 @@ export const is = {
       value === null ? null : read(value),
   optional: <Value>(read: Reader<Value>): OptionalReader<Value> =>
     Object.assign((value: unknown) => (value === undefined ? undefined : read(value)), { optional: true } as const),
+  /** What was not kept formerly: where it is missing it was so. */
+  since:
+    <Value>(read: Reader<Value>, before: Value): Reader<Value> =>
+    value =>
+      value === undefined ? before : read(value),
   list:
     <Value>(read: Reader<Value>): Reader<Value[]> =>
     value => {

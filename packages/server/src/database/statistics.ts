@@ -6,10 +6,11 @@ import { is } from './rows.ts'
 const manyRows = 2000
 
 // Only the owner may ANALYZE: these are its functions.
-const refresh: Record<'activity_line' | 'settlement' | 'bank_line', SQL> = {
+const refresh: Record<'activity_line' | 'settlement' | 'bank_line' | 'tender_match', SQL> = {
   activity_line: sql`SELECT refresh_activity_statistics()`,
   settlement: sql`SELECT refresh_activity_statistics()`,
   bank_line: sql`SELECT refresh_bank_statistics()`,
+  tender_match: sql`SELECT refresh_tie_statistics()`,
 }
 
 /** Takes statistics anew after many rows came into a table at once, which the planner would take for an empty one. */

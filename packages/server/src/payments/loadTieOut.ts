@@ -3,7 +3,7 @@ import { gatewayOf, isCollection, type OneSidedItem, oneSided, sumMinor, type Ti
 import { sql } from 'drizzle-orm'
 import { clearingAccounts } from '../activity/clearingAccounts.ts'
 import { loadElsewhere } from '../activity/elsewhereLines.ts'
-import { isAlone, loadMatchedLines, loadTieLines, type StoredTieLine } from '../activity/tieLines.ts'
+import { loadMatchedLines, loadOpenTies, type StoredTieLine } from '../activity/tieLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
@@ -43,7 +43,7 @@ const compare = async (tx: Transaction, client: ClientSetup) => {
   const date = await knownTo(tx)
   const matches = await loadDiffering(tx)
   const elsewhere = await bookedElsewhere(tx, date)
-  const alone = (await loadTieLines(tx, isAlone)).filter(line => !elsewhere.has(`${line.source} ${line.lineId}`))
+  const alone = (await loadOpenTies(tx)).filter(line => !elsewhere.has(`${line.source} ${line.lineId}`))
   const found = oneSided(
     { lines: [...alone, ...matches.flatMap(match => [match.tender, match.collection])], matches, date },
     { labels: client.setup.labels ?? new Map(), gateways: gatewaysOf(client) },

@@ -3,6 +3,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { storedBlock } from './storedBlock.ts'
 
 export const settlementColumns = sql`s.source, s.key, s.currency, f.name AS "sourceName", s.state,
   coalesce(s.period_start, s.first_date)::text AS "from", coalesce(s.period_end, s.last_date)::text AS "to",
@@ -55,23 +56,7 @@ export const listSettlements = async (tx: Transaction, filter: SettlementFilter)
       entryDate: is.maybe(is.date),
       payoutDate: is.maybe(is.date),
       balance: is.minor,
-      blocks: is.list(
-        is.record({
-          reason: is.text,
-          amount: is.minor,
-          concerned: is.list(
-            is.record({
-              kind: is.kind,
-              category: is.maybe(is.text),
-              amount: is.minor,
-              count: is.whole,
-              route: is.maybe(is.whole),
-            }),
-          ),
-          entry: is.optional(is.text),
-          awaits: is.optional(is.list(is.record({ source: is.text, pulledTo: is.maybe(is.text) }))),
-        }),
-      ),
+      blocks: is.list(storedBlock),
       correctionAmount: is.minor,
       setAsideReason: is.maybe(is.text),
     },

@@ -20,6 +20,7 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
+import { storedBlock } from './storedBlock.ts'
 
 /** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
 export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {
@@ -42,23 +43,7 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
       entryDate: is.maybe(is.date),
       payoutDate: is.maybe(is.date),
       balance: is.minor,
-      blocks: is.list(
-        is.record({
-          reason: is.text,
-          amount: is.minor,
-          concerned: is.list(
-            is.record({
-              kind: is.kind,
-              category: is.maybe(is.text),
-              amount: is.minor,
-              count: is.whole,
-              route: is.maybe(is.whole),
-            }),
-          ),
-          entry: is.optional(is.text),
-          awaits: is.optional(is.list(is.record({ source: is.text, pulledTo: is.maybe(is.text) }))),
-        }),
-      ),
+      blocks: is.list(storedBlock),
       correctionAmount: is.minor,
       setAsideReason: is.maybe(is.text),
       openingBalance: is.maybe(is.minor),

@@ -59,6 +59,39 @@ const broken = {
         AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
           AND x.revision = l.revision)) f
     WHERE s.client_id = current_client() AND (s.lines <> f.lines OR s.balance <> f.balance)`,
+  'a kept sum that is not that of its lines, up to some pull': sql`
+    SELECT source || ' ' || settlement_key || ' pull ' || at || ' ' || part AS what FROM (
+      SELECT l.source, l.settlement_key, l.currency, l.local_date, at.pull AS at, sum_part(l.kind, false) AS part, l.status,
+        CASE WHEN l.kind IN ('tender', 'tender_returned') THEN coalesce(l.gateway, '') ELSE '' END AS label, at.sign * l.amount AS amount, at.sign AS lines
+      FROM line_as_of l CROSS JOIN LATERAL (VALUES (l.from_pull, 1), (l.to_pull, -1)) at(pull, sign)
+      WHERE l.client_id = current_client() AND l.status <> 'failed' AND at.pull IS NOT NULL
+      UNION ALL
+      SELECT l.source, l.settlement_key, l.currency, l.local_date, at.pull, side.part, l.status, '', at.sign * side.sign * l.amount, at.sign * side.sign
+      FROM tender_match m JOIN line_as_of l ON l.client_id = m.client_id AND l.source = m.gateway AND l.line_id = m.collection_line
+      CROSS JOIN LATERAL (VALUES (greatest(l.from_pull, m.from_pull), 1), (least(l.to_pull, m.to_pull), -1)) at(pull, sign)
+      CROSS JOIN (VALUES ('other', -1), ('matched', 1)) side(part, sign)
+      WHERE l.client_id = current_client() AND l.status <> 'failed' AND l.kind IN ('collected', 'collected_back') AND at.pull IS NOT NULL
+        AND greatest(l.from_pull, m.from_pull) < coalesce(least(l.to_pull, m.to_pull), 2147483647)
+      UNION ALL
+      SELECT source, settlement_key, currency, local_date, pull_no, part, status, label, -amount, -lines FROM activity_sum
+      WHERE client_id = current_client()) moves
+    GROUP BY source, settlement_key, currency, local_date, at, part, status, label HAVING sum(amount) <> 0 OR sum(lines) <> 0`,
+  'an order that is open and not kept, or the other way': sql`
+    SELECT source || ' ' || order_id || line_id AS what FROM (
+      SELECT l.source, l.currency, coalesce(l.order_id, '') AS order_id, CASE WHEN l.order_id IS NULL THEN l.line_id ELSE '' END AS line_id,
+        l.kind IN ('payout', 'payout_returned') AS payout, CASE WHEN l.status = 'available' THEN l.amount ELSE 0 END AS available,
+        CASE WHEN l.status = 'pending' THEN l.amount ELSE 0 END AS pending
+      FROM line_as_of l JOIN source s ON s.client_id = l.client_id AND s.source = l.source AND s.shape = 'channel'
+      WHERE l.client_id = current_client() AND l.stands AND l.status <> 'failed' AND l.kind NOT IN ('stock_received', 'supplier_credit')
+      UNION ALL
+      SELECT source, currency, order_id, line_id, payout, -available, -pending FROM open_order WHERE client_id = current_client()) open
+    GROUP BY source, currency, order_id, line_id, payout HAVING sum(available) <> 0 OR sum(pending) <> 0`,
+  'a tender or collection that is alone and not kept, or the other way': sql`
+    SELECT l.source || ' ' || l.line_id AS what FROM line_as_of l WHERE l.client_id = current_client()
+      AND (l.stands AND l.status <> 'failed' AND is_tie_kind(l.kind)
+        AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.gateway = l.source AND t.collection_line = l.line_id AND t.to_pull IS NULL)
+        AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.channel = l.source AND t.tender_line = l.line_id AND t.to_pull IS NULL))
+      IS DISTINCT FROM EXISTS (SELECT FROM open_tie o WHERE o.client_id = l.client_id AND o.source = l.source AND o.line_id = l.line_id AND o.revision = l.revision)`,
 } as const
 
 /** Everything that does not hold of a client, in words; empty where all does. */

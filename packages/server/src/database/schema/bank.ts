@@ -13,7 +13,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import { account } from './books.ts'
-import { clientId, currency, minor, safe } from './columns.ts'
+import { clientId, currency, minor, oneOf, safe } from './columns.ts'
 import { entry } from './entries.ts'
 import { act } from './settlements.ts'
 
@@ -144,6 +144,7 @@ export const pairing = pgTable(
     undoneBy: text('undone_by'),
   },
   table => [
+    check('pairing_sort', oneOf('sort', ['paired', 'coded', 'set_aside'])),
     primaryKey({ columns: [table.clientId, table.pairingId] }),
     foreignKey({ columns: [table.clientId, table.actId], foreignColumns: [act.clientId, act.actId] }),
     foreignKey({

@@ -1,5 +1,7 @@
+import { accountTypes, treatments } from '@culvert/core'
 import {
   boolean,
+  check,
   date,
   foreignKey,
   integer,
@@ -11,7 +13,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import { client } from './clients.ts'
-import { clientId, currency } from './columns.ts'
+import { clientId, currency, oneOf } from './columns.ts'
 
 // The chart of accounts, tax codes and exchange rates.
 
@@ -28,6 +30,7 @@ export const account = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.code] }),
+    check('account_type', oneOf('type', accountTypes)),
     uniqueIndex('account_bank_number').on(table.clientId, table.bankNumber),
   ],
 )
@@ -47,7 +50,12 @@ export const taxCode = pgTable(
     /** Share of the tax that is taken back, percent by first date; none: all of it. */
     recovery: jsonb('recovery').notNull().default([]),
   },
-  table => [primaryKey({ columns: [table.clientId, table.code] })],
+  table => [
+    primaryKey({ columns: [table.clientId, table.code] }),
+    check('tax_code_treatment', oneOf('treatment', treatments)),
+    check('tax_code_basis', oneOf('basis', ['inclusive', 'exclusive', 'none'])),
+    check('tax_code_use', oneOf('use', ['sales', 'purchases'])),
+  ],
 )
 
 export const taxComponent = pgTable(

@@ -9,3 +9,6 @@ export const clientId = () => integer('client_id').notNull()
 export const now = () => timestamp('at', { withTimezone: true, mode: 'string' }).notNull().defaultNow()
 export const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'string' })
 export const currency = (name = 'currency') => char(name, { length: 3 })
+/** A column that holds one of a few words. */
+export const oneOf = (column: string, words: readonly string[]) =>
+  sql.raw(`"${column}" IN (${words.map(word => `'${word}'`).join(', ')})`)

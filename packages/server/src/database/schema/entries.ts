@@ -15,7 +15,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import { account } from './books.ts'
 import { client } from './clients.ts'
-import { clientId, currency, minor, moment, safe } from './columns.ts'
+import { clientId, currency, minor, moment, oneOf, safe } from './columns.ts'
 import { act, posting } from './settlements.ts'
 
 // Entries, their lines and totals.
@@ -83,6 +83,20 @@ export const entry = pgTable(
       columns: [table.clientId, table.reversesYear, table.reversesNumber],
       foreignColumns: [table.clientId, table.fiscalYear, table.number],
     }),
+    check(
+      'entry_document',
+      oneOf('document', [
+        'journal',
+        'transfer',
+        'cost',
+        'correction',
+        'reversal',
+        'by_hand',
+        'bank',
+        'decision',
+        'opening',
+      ]),
+    ),
     check('entry_has_lines', sql`line_count > 0`),
     index('entry_by_settlement').on(table.clientId, table.source, table.key, table.currency),
     index('entry_by_date').on(table.clientId, table.date),

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { check, foreignKey, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import { boolean, check, foreignKey, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
 import { clientId, currency, minor } from './columns.ts'
 import { entry } from './entries.ts'
 import { act } from './settlements.ts'
@@ -56,6 +56,8 @@ export const tenderMatch = pgTable(
     currency: currency().notNull(),
     /** Collected beyond what was tendered, minor units, plus in the seller's favour. */
     difference: minor('difference').notNull().default(0),
+    /** A line of it was revised since it was looked at last. */
+    doubtful: boolean('doubtful').notNull().default(false),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.gateway, table.collectionLine, table.fromPull] }),
@@ -64,6 +66,8 @@ export const tenderMatch = pgTable(
     uniqueIndex('collection_matched_once')
       .on(table.clientId, table.gateway, table.collectionLine)
       .where(sql`to_pull IS NULL`),
+    check('tender_match_by', sql`"by" IN ('order', 'reference', 'amount_day_name')`),
+    index('match_doubtful').on(table.clientId).where(sql`to_pull IS NULL AND doubtful`),
     index('match_differs').on(table.clientId).where(sql`to_pull IS NULL AND difference <> 0`),
     uniqueIndex('tender_matched_once').on(table.clientId, table.channel, table.tenderLine).where(sql`to_pull IS NULL`),
   ],

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { boolean, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { boolean, check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { client } from './clients.ts'
 import { clientId, currency, minor, now } from './columns.ts'
 import { mapVersion } from './mapping.ts'
@@ -49,6 +49,7 @@ export const settlement = pgTable(
   table => [
     primaryKey({ columns: [table.clientId, table.source, table.key, table.currency] }),
     foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
+    check('settlement_state', sql`state IN ('blocked', 'proposed', 'posted', 'set_aside')`),
     index('settlement_by_date').on(table.clientId, table.entryDate),
     index('settlement_by_source').on(table.clientId, table.source, table.entryDate, table.key),
     index('settlement_by_state').on(table.clientId, table.state, table.entryDate),

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { boolean, check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { account } from './books.ts'
 import { client } from './clients.ts'
 import { clientId, currency, minor, moment, safe } from './columns.ts'
@@ -25,7 +25,10 @@ export const source = pgTable(
     /** Number of the last pull or upload that was stored; the lock on this row orders them. */
     lastPull: integer('last_pull').notNull().default(0),
   },
-  table => [primaryKey({ columns: [table.clientId, table.source] })],
+  table => [
+    primaryKey({ columns: [table.clientId, table.source] }),
+    check('source_shape', sql`shape IN ('combined', 'channel', 'gateway')`),
+  ],
 )
 
 export const sourceClearing = pgTable(
@@ -56,6 +59,7 @@ export const sourceBank = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.source, table.direction, table.currency, table.region] }),
+    check('source_bank_direction', sql`direction IN ('into', 'from')`),
     foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
     foreignKey({ columns: [table.clientId, table.account], foreignColumns: [account.clientId, account.code] }),
   ],
@@ -84,6 +88,8 @@ export const pull = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.pullId] }),
+    check('pull_sort', sql`sort IN ('pull', 'upload', 'statement', 'bank_pull')`),
+    check('pull_state', sql`state IN ('waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled')`),
     index('pull_by_source').on(table.clientId, table.source, table.startedAt),
   ],
 )
@@ -134,6 +140,7 @@ export const activityLine = pgTable(
     // No foreign key to the source: its check of each row took a quarter of the insert. Lines come in under the lock of
     // their source's row, and their settlement, which is made with them, refers to it.
     check('activity_line_amount', safe('amount')),
+    check('activity_line_status', sql`status IN ('available', 'pending', 'failed')`),
     index('activity_by_settlement').on(table.clientId, table.source, table.settlementKey, table.currency),
     index('activity_by_order').on(table.clientId, table.orderId),
     index('activity_by_amount').on(table.clientId, table.amount),
@@ -149,6 +156,9 @@ export const activityLine = pgTable(
     index('activity_disputed')
       .on(table.clientId, table.source)
       .where(sql`kind IN ('chargeback', 'chargeback_reversal')`),
+    index('activity_paid')
+      .on(table.clientId, table.source, table.settlementKey)
+      .where(sql`kind IN ('payout', 'payout_returned')`),
     index('activity_tie_out')
       .on(table.clientId, table.source)
       .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),
@@ -208,4 +218,83 @@ export const activityWeek = pgTable(
       columns: [table.clientId, table.source, table.kind, table.category, table.region, table.currency, table.week],
     }),
   ],
+)
+
+/**
+ * What the lines of a settlement or day come to, by their day, as moves: a line adds to the pull that brought it, and is taken off again in the pull that
+ * replaced it, so that up to any pull the sum is that of what stood then. Kept by triggers of the tables that it adds up.
+ */
+export const activitySum = pgTable(
+  'activity_sum',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    settlementKey: text('settlement_key').notNull(),
+    currency: currency().notNull(),
+    localDate: date('local_date').notNull(),
+    pullNo: integer('pull_no').notNull(),
+    /** tender, payout, stock, matched (collections that tenders have booked) or other. */
+    part: text('part').notNull(),
+    status: text('status').notNull(),
+    /** Of tenders, their label; else empty. */
+    label: text('label').notNull(),
+    amount: minor('amount').notNull(),
+    lines: integer('lines').notNull(),
+  },
+  table => [
+    primaryKey({
+      name: 'activity_sum_pk',
+      columns: [
+        table.clientId,
+        table.source,
+        table.settlementKey,
+        table.currency,
+        table.localDate,
+        table.pullNo,
+        table.part,
+        table.status,
+        table.label,
+      ],
+    }),
+    check('activity_sum_part', sql`part IN ('tender', 'payout', 'stock', 'matched', 'other')`),
+    check('activity_sum_amount', safe('amount')),
+    index('activity_sum_by_day').on(table.clientId, table.source, table.localDate),
+  ],
+)
+
+/** Orders of channels whose lines, as they stand, do not come to nothing; a line without an order stands for itself. Kept by triggers. */
+export const openOrder = pgTable(
+  'open_order',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    currency: currency().notNull(),
+    /** Empty for a line without an order. */
+    orderId: text('order_id').notNull(),
+    /** Empty for an order. */
+    lineId: text('line_id').notNull(),
+    /** Whether they are payouts: some channels count them elsewhere. */
+    payout: boolean('payout').notNull(),
+    available: minor('available').notNull(),
+    pending: minor('pending').notNull(),
+  },
+  table => [
+    primaryKey({
+      columns: [table.clientId, table.source, table.currency, table.orderId, table.lineId, table.payout],
+    }),
+    index('order_not_open').on(table.clientId).where(sql`available = 0 AND pending = 0`),
+  ],
+)
+
+/** Tenders and collections, as they stand, that are in no match that holds. Kept by triggers. */
+export const openTie = pgTable(
+  'open_tie',
+  {
+    clientId: clientId(),
+    source: text('source').notNull(),
+    lineId: text('line_id').notNull(),
+    revision: integer('revision').notNull(),
+    kind: text('kind').notNull(),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.source, table.lineId, table.revision] })],
 )
