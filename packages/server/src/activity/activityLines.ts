@@ -83,7 +83,7 @@ export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf)
       currency: is.text,
     },
     sql`
-    SELECT ${lineColumns(asOf)} FROM activity_line l
+    SELECT ${lineColumns(asOf)} FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
       AND l.currency = ${key.currency} AND ${isBooked} AND ${revisionAsOf(asOf)}
     ORDER BY l.occurred_at, l.line_id`,

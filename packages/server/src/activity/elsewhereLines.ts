@@ -117,12 +117,10 @@ const loadRouted = async (
     },
     sql`
     SELECT ${lineColumns('now')}, l.kind, s.key, s.state, s.settled_by::text AS "settledBy", s.entry_date::text AS "entryDate", p.map_version AS map,
-      coalesce(l.pull_no <= greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.client_id = p.client_id AND c.source = p.source
-        AND c.key = p.key AND c.currency = p.currency AND c.generation = p.generation)), true) AS held
-    FROM activity_line l JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key
+      coalesce(l.from_pull <= p.as_of, true) AS held
+    FROM line_as_of l JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key
       AND s.currency = l.currency
-    LEFT JOIN posting p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency
-      AND p.generation = s.generation AND s.state = 'posted'
+    LEFT JOIN settlement_as_of p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.stands
     WHERE l.client_id = current_client() AND ${wanted.lines} AND l.currency = ${wanted.currency}
       AND ${isBooked} AND ${revisionAsOf('now')} AND ${movesClearing} AND (${sql.join(may, sql` OR `)})`,
   )

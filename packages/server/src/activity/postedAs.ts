@@ -15,11 +15,9 @@ export const postedAs = async (tx: Transaction, key: SettlementKey, generation?:
     tx,
     { mapVersion: is.whole, pullNo: is.whole },
     sql`
-    SELECT p.map_version AS "mapVersion", greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.source = p.source
-      AND c.key = p.key AND c.currency = p.currency AND c.generation = p.generation)) AS "pullNo"
-    FROM posting p JOIN settlement s USING (client_id, source, key, currency)
+    SELECT p.map_version AS "mapVersion", p.as_of AS "pullNo" FROM settlement_as_of p
     WHERE p.client_id = current_client() AND p.source = ${key.source} AND p.key = ${key.key} AND p.currency = ${key.currency}
-      AND p.generation = ${generation === undefined ? sql`s.generation AND s.state = 'posted'` : generation}`,
+      AND ${generation === undefined ? sql`p.stands` : sql`p.generation = ${generation}`}`,
   )
   return row ?? null
 }

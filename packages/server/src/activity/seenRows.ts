@@ -68,7 +68,7 @@ export const loadWeeks = async (
     UNION ALL
     SELECT l.kind, coalesce(l.category, ''), coalesce(l.region, ''), coalesce(l.gateway, ''), coalesce(l.method, ''), ${isMatched('now')},
       l.currency, sum(l.amount)::bigint, count(*)::int
-    FROM activity_line l
+    FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source = ${source} AND l.local_date >= date_trunc('week', ${from}::date)::date
       AND l.kind = ANY(${sql.param(paid)}::text[]) AND l.status <> 'failed' AND ${revisionAsOf('now')}
     GROUP BY 1, 2, 3, 4, 5, 6, 7`,

@@ -63,14 +63,12 @@ const anyGateway = ({ setup }: ClientSetup): boolean => {
 export const isMatchedBy = (client: ClientSetup, asOf: AsOf): SQL | null =>
   anyGateway(client) ? isMatched(asOf) : null
 
-/** Condition that leaves one revision of each line of an alias: the current one, or the one of that pull. */
-export const revisionAsOf = (asOf: AsOf, alias = 'l'): SQL => {
-  const superseded =
-    sql.raw(`x.client_id = ${alias}.client_id AND x.source = ${alias}.source AND x.line_id = ${alias}.line_id
-    AND x.revision = ${alias}.revision`)
+/** Condition that leaves one revision of each line of an alias of `line_as_of`: the one that stands, or the one that stood as of a pull. */
+export const revisionAsOf = (asOf: AsOf | SQL, alias = 'l'): SQL => {
+  const line = sql.raw(alias)
   return asOf === 'now'
-    ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE ${superseded})`
-    : sql`${sql.raw(alias)}.pull_no <= ${asOf} AND NOT EXISTS (SELECT FROM activity_superseded x WHERE ${superseded} AND x.pull_no <= ${asOf})`
+    ? sql`${line}.stands`
+    : sql`(${line}.from_pull <= ${asOf} AND coalesce(${line}.to_pull > ${asOf}, true))`
 }
 
 /** Condition that a line of alias `l` is one that the settlement of alias `k` books, as of now or of a pull. */

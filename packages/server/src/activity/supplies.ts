@@ -72,10 +72,10 @@ export const basketsOf = (
   // One look for all orders, where a join would look for each; most orders are of one class, only the others are looked at again.
   return sql`
   SELECT o.order_id, CASE WHEN min(o.class) = max(o.class) THEN to_json(min(o.class)) ELSE (SELECT json_object_agg(m.class, m.amount) FROM (
-      SELECT ${named} AS class, sum(s.amount)::text AS amount FROM activity_line s WHERE ${goods} AND s.order_id = o.order_id
+      SELECT ${named} AS class, sum(s.amount)::text AS amount FROM line_as_of s WHERE ${goods} AND s.order_id = o.order_id
       GROUP BY 1 HAVING sum(s.amount) > 0) m) END::text AS basket
-  FROM (SELECT s.order_id, s.amount, ${named} AS class FROM activity_line s
-    WHERE ${goods} AND s.order_id = ANY(ARRAY(SELECT l.order_id FROM activity_line l WHERE ${of.along} AND ${of.lines}))) o
+  FROM (SELECT s.order_id, s.amount, ${named} AS class FROM line_as_of s
+    WHERE ${goods} AND s.order_id = ANY(ARRAY(SELECT l.order_id FROM line_as_of l WHERE ${of.along} AND ${of.lines}))) o
   GROUP BY 1 HAVING sum(o.amount) > 0`
 }
 
@@ -165,8 +165,8 @@ const supplyRows = (
       orderId: is.maybe(is.text),
       relatedId: is.maybe(is.text),
     },
-    sql`SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.line_id = ANY(${sql.param(of.ids)}::text[]) AND ${isSupplyLine}
-      UNION ALL SELECT ${columns} FROM activity_line l WHERE ${mine} AND l.order_id = ANY(${sql.param(of.orders)}::text[])
+    sql`SELECT ${columns} FROM line_as_of l WHERE ${mine} AND l.line_id = ANY(${sql.param(of.ids)}::text[]) AND ${isSupplyLine}
+      UNION ALL SELECT ${columns} FROM line_as_of l WHERE ${mine} AND l.order_id = ANY(${sql.param(of.orders)}::text[])
         AND l.kind = 'sale' AND l.status = 'available'`,
   )
 }

@@ -36,7 +36,7 @@ const tieLinesFrom = (tx: Transaction, from: SQL): Promise<StoredTieLine[]> =>
 export const loadOpenTies = (tx: Transaction, where: SQL = sql`true`): Promise<StoredTieLine[]> =>
   tieLinesFrom(
     tx,
-    sql`open_tie o JOIN activity_line l ON l.client_id = o.client_id AND l.source = o.source AND l.line_id = o.line_id AND l.revision = o.revision
+    sql`open_tie o JOIN line_as_of l ON l.client_id = o.client_id AND l.source = o.source AND l.line_id = o.line_id AND l.revision = o.revision
       WHERE o.client_id = current_client() AND ${isBooked} AND ${where}`,
   )
 
@@ -59,7 +59,7 @@ export const loadMatchedLines = async (tx: Transaction, matches: readonly MatchS
   const lines = await tieLinesFrom(
     tx,
     sql`(SELECT DISTINCT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text)) n
-      JOIN activity_line l ON l.source = n.source AND l.line_id = n.line
+      JOIN line_as_of l ON l.source = n.source AND l.line_id = n.line
       WHERE l.client_id = current_client() AND l.kind IN ('tender', 'tender_returned', 'collected', 'collected_back')
         AND ${isBooked} AND ${revisionAsOf('now')}`,
   )

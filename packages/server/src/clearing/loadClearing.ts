@@ -186,13 +186,13 @@ const loadOpenOrders = async (
       SELECT o.source, o.order_id, o.line_id FROM open_order o
       WHERE o.client_id = current_client() AND o.source = ANY(${namesOf(channels)}::text[]) AND o.currency = ${clearing.currency}
       UNION
-      SELECT l.source, coalesce(l.order_id, ''), CASE WHEN l.order_id IS NULL THEN l.line_id ELSE '' END FROM activity_line l
+      SELECT l.source, coalesce(l.order_id, ''), CASE WHEN l.order_id IS NULL THEN l.line_id ELSE '' END FROM line_as_of l
       WHERE l.client_id = current_client() AND l.source = ANY(${namesOf(channels)}::text[]) AND l.currency = ${clearing.currency}
         AND l.local_date > ${date}
     ), found AS (
-      SELECT l.* FROM candidate c JOIN activity_line l ON l.order_id = c.order_id AND l.source = c.source
+      SELECT l.* FROM candidate c JOIN line_as_of l ON l.order_id = c.order_id AND l.source = c.source
         WHERE c.order_id <> '' AND l.client_id = current_client()
-      UNION ALL SELECT l.* FROM candidate c JOIN activity_line l ON l.source = c.source AND l.line_id = c.line_id
+      UNION ALL SELECT l.* FROM candidate c JOIN line_as_of l ON l.source = c.source AND l.line_id = c.line_id
         WHERE c.line_id <> '' AND l.client_id = current_client() AND l.order_id IS NULL
     )
     SELECT l.source, l.order_id AS "order", min(l.line_id) AS line, min(l.local_date)::text AS date, sum(l.amount)::bigint AS amount,

@@ -99,7 +99,7 @@ const linesOf = (tx: Transaction, { currency, date, amount }: Unexplained, sourc
     sql`
     SELECT 'source' AS by, coalesce(l.order_id, l.line_id) AS about, 'line ' || l.line_id || coalesce(' of ' || l.order_id, '') AS name, l.local_date::text AS date, l.amount,
       json_build_object('of', 'settlement', 'source', l.source, 'key', l.settlement_key) AS ref
-    FROM activity_line l
+    FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source = ANY(${sql.param([...sources])}::text[]) AND l.currency = ${currency}
       AND l.amount = ANY(${sql.param([amount, -amount, ...half])}::bigint[])
       AND l.local_date BETWEEN ${addDays(date, -daysBack)} AND ${date} AND ${revisionAsOf('now')}
@@ -134,7 +134,7 @@ export const loadMissing = async (
       sql`WITH RECURSIVE told(day) AS (
           SELECT min(local_date) FROM activity_line
           WHERE client_id = current_client() AND source = ${source} AND local_date >= ${addDays(date, -daysBack)}
-          UNION ALL SELECT (SELECT min(l.local_date) FROM activity_line l
+          UNION ALL SELECT (SELECT min(l.local_date) FROM line_as_of l
             WHERE l.client_id = current_client() AND l.source = ${source} AND l.local_date > told.day)
           FROM told WHERE told.day < ${date}::date)
         SELECT day::text FROM told WHERE day <= ${date}::date`,

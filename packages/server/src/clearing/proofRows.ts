@@ -78,8 +78,7 @@ const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
 }
 
 /** Condition that line `l` stood as of a slot. */
-const stood = sql`l.pull_no <= slot.as_of AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id
-  AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision AND x.pull_no <= slot.as_of)`
+const stood = revisionAsOf(sql`slot.as_of`)
 
 // A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
 // its dates is its balance. Only of what stands across the date are the lines looked at.
@@ -111,7 +110,7 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
       SELECT json_agg(json_build_object('date', d.local_date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
         SELECT l.local_date, ${bookedOn(clearing.sources)} AS booked_on,
           coalesce(sum(slot.sign * l.amount) FILTER (WHERE ${movesClearing} AND NOT ${isMatched(sql`slot.as_of`)}), 0)::bigint AS amount
-        FROM ${slots} CROSS JOIN activity_line l
+        FROM ${slots} CROSS JOIN line_as_of l
         WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
           AND l.kind NOT IN ('payout', 'payout_returned') AND ${isBooked} AND ${stood}
         GROUP BY 1, 2) d
@@ -119,7 +118,7 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
     CROSS JOIN LATERAL (
       SELECT json_agg(json_build_object('lineId', l.line_id, 'date', l.local_date, 'amount', l.amount, 'transferDate', t.date,
         'arrivedOn', t.arrived_on)) AS payouts
-      FROM ${slots} CROSS JOIN activity_line l
+      FROM ${slots} CROSS JOIN line_as_of l
       LEFT JOIN LATERAL (
         SELECT t.date, ${arrivedOn} AS arrived_on
         FROM transfer t WHERE s.state = 'posted' AND t.client_id = current_client() AND t.source = s.source AND t.payout_line = l.line_id
@@ -218,7 +217,7 @@ export const linesWhere = async (
     tx,
     { date: is.date, amount: is.minor, source: is.text },
     sql`
-    SELECT l.source, l.local_date::text AS date, sum(l.amount)::bigint AS amount FROM activity_line l
+    SELECT l.source, l.local_date::text AS date, sum(l.amount)::bigint AS amount FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source = ANY(${namesOf(sources)}::text[]) AND l.currency = ${clearing.currency}
       AND l.local_date <= ${date} AND ${movesClearing}
       AND ${
@@ -257,20 +256,14 @@ export const loadCorrections = async (
     { date: is.date, amount: is.minor, source: is.text, key: is.text, lineId: is.text },
     sql`
     SELECT s.source, s.key, l.line_id AS "lineId", l.local_date::text AS date,
-      (${side.sign}::int * sum(CASE WHEN x.pull_no IS NULL AND NOT m.now THEN l.amount ELSE 0 END
-        - CASE WHEN l.pull_no <= p.as_of AND coalesce(x.pull_no > p.as_of, true) AND NOT m."then" THEN l.amount ELSE 0 END))::bigint
+      (${side.sign}::int * sum(CASE WHEN l.stands AND NOT m.now THEN l.amount ELSE 0 END
+        - CASE WHEN ${revisionAsOf(sql`s.as_of`)} AND NOT m."then" THEN l.amount ELSE 0 END))::bigint
         AS amount
-    FROM settlement s
-    JOIN LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
-      LEFT JOIN correction c USING (client_id, source, key, currency, generation)
-      WHERE p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) p ON true
-    JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+    FROM settlement_as_of s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
       AND ${isBooked} AND ${movesClearing} AND ${side.lines}
-    LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
-      AND x.revision = l.revision
-    CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`p.as_of`)} AS "then") m
-    WHERE s.client_id = current_client() AND s.currency = ${clearing.currency} AND s.state = 'posted' AND s.corrections > 0
-      AND (l.pull_no > p.as_of OR x.pull_no > p.as_of OR m.now <> m."then") AND (x.pull_no IS NULL OR x.pull_no > p.as_of)
+    CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`s.as_of`)} AS "then") m
+    WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency} AND s.corrections > 0
+      AND (l.from_pull > s.as_of OR l.to_pull > s.as_of OR m.now <> m."then") AND coalesce(l.to_pull > s.as_of, true)
     GROUP BY 1, 2, 3, 4`,
   )
   return rows.map(row => ({ ...row, ...settlementRef(row) }))
@@ -349,7 +342,7 @@ export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: s
     },
     sql`
     SELECT s.source, s.key, s.state, l.local_date::text AS date, sum(l.amount)::bigint AS amount
-    FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+    FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
       AND l.currency = s.currency AND ${isBooked} AND ${revisionAsOf('now')} AND (NOT ${movesClearing} OR ${isMatched('now')})
     WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
       AND s.state <> 'posted' AND s.last_date <= ${date} GROUP BY 1, 2, 3, 4`,
@@ -369,7 +362,7 @@ export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, 
     },
     sql`
     SELECT s.source, s.key, s.state, l.line_id AS "lineId", l.local_date::text AS date, l.amount
-    FROM settlement s JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+    FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
       AND l.currency = s.currency AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${revisionAsOf('now')}
     WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND s.currency = ${clearing.currency}
       AND s.state <> 'posted' AND s.last_date <= ${date}`,

@@ -53,7 +53,7 @@ export const tenderSide = async (
 }
 
 // A tender stands on the account from the day on which the gateway collected it.
-const collectedOn = sql`coalesce((SELECT c.local_date FROM tender_match m JOIN activity_line c ON c.client_id = m.client_id
+const collectedOn = sql`coalesce((SELECT c.local_date FROM tender_match m JOIN line_as_of c ON c.client_id = m.client_id
     AND c.source = m.gateway AND c.line_id = m.collection_line
   WHERE m.client_id = l.client_id AND m.channel = l.source AND m.tender_line = l.line_id AND m.to_pull IS NULL
   ORDER BY c.revision DESC LIMIT 1), l.local_date)`
@@ -81,7 +81,7 @@ export const tenderedSettlements = (
     CROSS JOIN LATERAL (
       SELECT json_agg(json_build_object('date', d.date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
         SELECT ${collectedOn} AS date, ${slotParts.bookedOn(null)} AS booked_on, -sum(slot.sign * l.amount)::bigint AS amount
-        FROM ${slotParts.slots} CROSS JOIN activity_line l
+        FROM ${slotParts.slots} CROSS JOIN line_as_of l
         WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
           AND ${at.side.lines} AND ${isBooked} AND ${slotParts.stood}
         GROUP BY 1, 2) d
@@ -89,9 +89,9 @@ export const tenderedSettlements = (
     WHERE s.client_id = current_client() AND s.source = ANY(${sql.param([...at.side.channels])}::text[])
       AND s.currency = ${at.clearing.currency} AND (s.first_date <= ${at.date} OR s.entry_date <= ${at.date})
       AND (s.state <> 'posted' OR s.settled_by > ${at.date} OR (s.source, s.key) IN (
-        SELECT t.source, t.settlement_key FROM activity_line c
+        SELECT t.source, t.settlement_key FROM line_as_of c
         JOIN tender_match m ON m.client_id = c.client_id AND m.gateway = c.source AND m.collection_line = c.line_id AND m.to_pull IS NULL
-        JOIN activity_line t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
+        JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
         WHERE c.client_id = current_client() AND c.source = ANY(${namesOf(at.clearing.sources)}::text[]) AND c.local_date > ${at.date}
           AND t.local_date <= ${at.date}))
       AND moved.movements IS NOT NULL
@@ -110,12 +110,10 @@ export const uncollected = async (
     sql`
     SELECT t.source, t.line_id AS "lineId", t.order_id AS "orderId", c.local_date::text AS date, -m.difference AS amount
     FROM tender_match m
-    JOIN activity_line c ON c.client_id = m.client_id AND c.source = m.gateway AND c.line_id = m.collection_line
-      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = c.client_id AND x.source = c.source
-        AND x.line_id = c.line_id AND x.revision = c.revision)
-    JOIN activity_line t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
-      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = t.client_id AND x.source = t.source
-        AND x.line_id = t.line_id AND x.revision = t.revision)
+    JOIN line_as_of c ON c.client_id = m.client_id AND c.source = m.gateway AND c.line_id = m.collection_line
+      AND c.stands
+    JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
+      AND t.stands
     WHERE m.client_id = current_client() AND m.gateway = ANY(${namesOf(at.clearing.sources)}::text[]) AND m.to_pull IS NULL
       AND m.difference <> 0 AND m.currency = ${at.clearing.currency}`,
   )

@@ -51,7 +51,7 @@ const linesOf = (clearing: ClearingAccount, wanted: { sources: SQL; sums: SQL; s
   SELECT s.source, s.key, ${wanted.sign}::int * sum(a.amount) AS amount
   FROM settlement_as_of s JOIN activity_sum a ON a.client_id = s.client_id AND a.source = s.source AND a.settlement_key = s.key
     AND a.currency = s.currency AND a.pull_no <= s.as_of
-  WHERE s.client_id = current_client() AND s.currency = ${clearing.currency} AND ${wanted.sources} AND ${wanted.sums} AND ${isSumBooked}
+  WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency} AND ${wanted.sources} AND ${wanted.sums} AND ${isSumBooked}
   GROUP BY 1, 2`
 
 const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: TenderSide | null) =>
@@ -102,7 +102,7 @@ const comparePayouts = (tx: Transaction, clearing: ClearingAccount) =>
       FROM settlement_as_of s
       JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
         AND l.from_pull <= s.as_of AND coalesce(l.to_pull > s.as_of, true)
-      WHERE s.client_id = current_client() AND s.currency = ${clearing.currency}
+      WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency}
         AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND l.kind IN ('payout', 'payout_returned') AND ${isBooked}
     ) both_sides
     GROUP BY source, key, line HAVING coalesce(sum(booked), 0) <> coalesce(sum(lines), 0)`,

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { keyRows, type SettlementKey } from '../activity/settlementKey.ts'
-import { isBooked, isMatched } from '../activity/storedLines.ts'
+import { isBooked, isMatched, revisionAsOf } from '../activity/storedLines.ts'
 import type { Transaction } from '../database/connect.ts'
 import { countMovedTax } from './movedTax.ts'
 
@@ -15,20 +15,14 @@ export const countCorrections = async (tx: Transaction, keys: readonly Settlemen
     UPDATE settlement s SET corrections = f.count, correction_amount = f.amount
     FROM (
       SELECT s.source, s.key, s.currency, count(DISTINCT l.line_id) AS count,
-        coalesce(sum(CASE WHEN x.pull_no IS NULL AND NOT m.now THEN l.amount ELSE 0 END
-          - CASE WHEN l.pull_no <= p.as_of AND coalesce(x.pull_no > p.as_of, true) AND NOT m."then" THEN l.amount ELSE 0 END), 0) AS amount
+        coalesce(sum(CASE WHEN l.stands AND NOT m.now THEN l.amount ELSE 0 END
+          - CASE WHEN ${revisionAsOf(sql`s.as_of`)} AND NOT m."then" THEN l.amount ELSE 0 END), 0) AS amount
       FROM ${keyRows(keys)}
-      JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client()
-      JOIN LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of FROM posting p
-        LEFT JOIN correction c USING (client_id, source, key, currency, generation)
-        WHERE p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation) p ON true
-      JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+      JOIN settlement_as_of s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client() AND s.stands
+      JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
         AND l.currency = s.currency AND ${isBooked}
-      LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source AND x.line_id = l.line_id
-        AND x.revision = l.revision
-      CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`p.as_of`)} AS "then") m
-      WHERE s.state = 'posted' AND (l.pull_no > p.as_of OR x.pull_no > p.as_of OR m.now <> m."then")
-        AND (x.pull_no IS NULL OR x.pull_no > p.as_of)
+      CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`s.as_of`)} AS "then") m
+      WHERE (l.from_pull > s.as_of OR l.to_pull > s.as_of OR m.now <> m."then") AND coalesce(l.to_pull > s.as_of, true)
       GROUP BY 1, 2, 3
     ) f
     WHERE s.client_id = current_client() AND s.source = f.source AND s.key = f.key AND s.currency = f.currency`)

@@ -144,7 +144,7 @@ export const loadGroups = async (tx: Transaction, client: ClientSetup, wanted: W
         (extract(epoch FROM max(l.occurred_at)) * 1000000)::bigint AS latest, CASE WHEN ${sql.join(alone, sql` OR `)} THEN l.line_id END AS alone
         ${matched ? sql`, ${matched} AS matched` : sql``}
         ${along ? sql`, CASE WHEN ${along} THEN coalesce(b.basket, '{}') END AS goods` : sql``} ${list(shown)}
-      FROM activity_line l ${along ? sql`LEFT JOIN (${basketsOf(client, { along, lines, asOf: wanted.asOf })}) b ON b.order_id = l.order_id AND ${along}` : sql``}
+      FROM line_as_of l ${along ? sql`LEFT JOIN (${basketsOf(client, { along, lines, asOf: wanted.asOf })}) b ON b.order_id = l.order_id AND ${along}` : sql``}
       WHERE ${lines}
       GROUP BY l.kind, l.tax_amount IS NULL, alone ${matched ? sql`, matched` : sql``} ${along ? sql`, goods` : sql``} ${list(by)}) g`,
   )

@@ -35,12 +35,11 @@ export const settlementsTaxedBy = async (
     { lineId: is.text, key: is.text, currency: is.text },
     sql`
     WITH brought AS MATERIALIZED (
-      SELECT l.line_id, l.kind, l.order_id FROM activity_line l WHERE ${mine} AND ${isSupplyLine} AND l.pull_no = ${pull.pullNo}
-      UNION SELECT l.line_id, l.kind, l.order_id FROM activity_superseded x JOIN activity_line l USING (client_id, source, line_id, revision)
-        WHERE ${mine} AND ${isSupplyLine} AND x.pull_no = ${pull.pullNo})
+      SELECT l.line_id, l.kind, l.order_id FROM line_as_of l WHERE ${mine} AND ${isSupplyLine} AND l.pull_no = ${pull.pullNo}
+      UNION SELECT l.line_id, l.kind, l.order_id FROM line_as_of l WHERE ${mine} AND ${isSupplyLine} AND l.to_pull = ${pull.pullNo})
     SELECT ${found} FROM (SELECT DISTINCT order_id FROM brought WHERE kind = 'sale' AND order_id IS NOT NULL) b
-      JOIN activity_line l ON l.order_id = b.order_id WHERE ${hanging}
-    UNION SELECT ${found} FROM (SELECT DISTINCT line_id FROM brought) b JOIN activity_line l ON l.related_id = b.line_id WHERE ${hanging}`,
+      JOIN line_as_of l ON l.order_id = b.order_id WHERE ${hanging}
+    UNION SELECT ${found} FROM (SELECT DISTINCT line_id FROM brought) b JOIN line_as_of l ON l.related_id = b.line_id WHERE ${hanging}`,
   )
   const passed = new Map<string, Hanging>()
   while (reached.length > 0) {
@@ -49,7 +48,7 @@ export const settlementsTaxedBy = async (
     const further = await rowsOf(
       tx,
       { lineId: is.text, key: is.text, currency: is.text },
-      sql`SELECT ${found} FROM activity_line l WHERE l.related_id = ANY(${sql.param(reached.map(line => line.lineId))}::text[]) AND ${hanging}`,
+      sql`SELECT ${found} FROM line_as_of l WHERE l.related_id = ANY(${sql.param(reached.map(line => line.lineId))}::text[]) AND ${hanging}`,
     )
     reached = further.filter(line => !passed.has(line.lineId))
   }
@@ -153,15 +152,11 @@ const loadHanging = (
     },
     sql`
     SELECT l.source, l.settlement_key AS key, l.currency, l.line_id AS "lineId", l.kind, l.local_date::text AS "localDate", l.region, l.amount,
-      l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.category, l.sku, p.as_of AS "asOf", p.map_version AS "mapVersion"
+      l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.category, l.sku, s.as_of AS "asOf", s.map_version AS "mapVersion"
     FROM ${keyRows(keys)}
-    JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client()
-    JOIN LATERAL (SELECT greatest(max(p.pull_no), max(c.pull_no)) AS as_of, max(p.map_version) AS map_version FROM posting p
-      LEFT JOIN correction c USING (client_id, source, key, currency, generation)
-      WHERE p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency
-        AND p.generation = s.generation) p ON true
-    JOIN activity_line l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-    WHERE s.state = 'posted' AND l.pull_no <= p.as_of AND ${isBooked} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``})
+    JOIN settlement_as_of s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client() AND s.stands
+    JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+    WHERE l.from_pull <= s.as_of AND ${isBooked} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``})
       AND ${revisionAsOf('now')}`,
   )
 }

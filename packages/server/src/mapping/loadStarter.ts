@@ -118,7 +118,7 @@ const loadLabels = (tx: Transaction, source: string, from: string): Promise<Labe
         CASE WHEN kind IN ('tender', 'tender_returned') THEN method END AS method,
         CASE WHEN kind IN ('tender', 'tender_returned') THEN gateway END AS gateway,
         CASE WHEN kind IN ('tax', 'tax_refund', 'tax_withheld') THEN tax_label END AS "taxLabel"
-      FROM activity_line l WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
+      FROM line_as_of l WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
         AND status = 'available' AND ${revisionAsOf('now')}) l
     GROUP BY 1, 2, 3, 4, 5, 6, 7, 8`,
   )

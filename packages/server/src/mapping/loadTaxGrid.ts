@@ -84,7 +84,7 @@ const loadSeen = (
       (SELECT max(p)::text FROM unnest(${sql.param(of.periods)}::date[]) p WHERE p <= l.local_date) AS since, l.currency,
       sum(l.amount)::bigint AS amount, count(*)::int AS lines,
       coalesce(sum(l.amount) FILTER (WHERE l.tax_amount IS NOT NULL), 0)::bigint AS stating, coalesce(sum(l.tax_amount), 0)::bigint AS stated
-    FROM activity_line l
+    FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source IN (SELECT source FROM source) AND l.local_date >= ${of.from}::date
       AND l.kind = ANY(${sql.param([...supplyKinds])}::text[]) AND NOT ${isGoingBack} ${of.along ? sql`AND NOT ${of.along}` : sql``} AND l.status <> 'failed' AND ${revisionAsOf('now')}
     GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`,
@@ -115,7 +115,7 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
     tx,
     { latest: is.maybe(is.text) },
     sql`SELECT max(latest)::text AS latest FROM source s CROSS JOIN LATERAL (SELECT max(local_date) AS latest
-      FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
+      FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
   )
   const money = await loadInBase(tx)
   const named = new Set([

@@ -119,7 +119,7 @@ const soldRows = (tx: Transaction): Promise<SoldRow[]> =>
     CROSS JOIN LATERAL (
       SELECT coalesce(l.sku, '') AS sku, coalesce(l.description, '') AS title, mode() WITHIN GROUP (ORDER BY l.category) AS category, l.currency,
         sum(l.amount)::bigint AS amount, count(*)::int AS lines, min(l.local_date) AS first
-      FROM (SELECT l.* FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source AND l.kind = 'sale'
+      FROM (SELECT l.* FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source AND l.kind = 'sale'
           AND l.local_date >= m.latest - ${daysBack}::int ORDER BY l.local_date DESC LIMIT ${mostLines}) l
       WHERE coalesce(l.sku, l.description, '') <> '' AND l.status <> 'failed' AND ${revisionAsOf('now')}
       GROUP BY 1, 2, l.currency ORDER BY amount DESC LIMIT ${mostProducts}

@@ -24,7 +24,7 @@ export const countTouchedLines = async (tx: Transaction, rules: readonly Rule[])
     tx,
     { latest: is.maybe(is.text) },
     sql`SELECT max(latest)::text AS latest FROM source s CROSS JOIN LATERAL (SELECT max(local_date) AS latest
-      FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
+      FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
   )
   if (latest === null || rules.length === 0)
     return { from: latest && addDays(latest, -daysBack), to: latest, touched: untouched(rules) }
@@ -76,10 +76,9 @@ const loadLooked = async (tx: Transaction, rules: readonly Rule[], from: string)
     sql`
     SELECT l.source, l.kind, sum(l.amount)::bigint AS amount, sum(l.tax_amount)::bigint AS tax, count(*)::int AS count,
       ${byDay ? sql`l.local_date::text` : sql`NULL`} AS day ${sql.join(named, sql``)}
-    FROM activity_line l
+    FROM line_as_of l
     WHERE l.client_id = current_client() AND l.local_date >= ${from} AND l.source IN (SELECT source FROM source)
-      AND l.status = 'available' AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id
-        AND x.source = l.source AND x.line_id = l.line_id AND x.revision = l.revision)
+      AND l.status = 'available' AND l.stands
     GROUP BY l.source, l.kind ${sql.join(grouped, sql``)}`,
   )
   return rows.map(row => lookedLine(row, from))

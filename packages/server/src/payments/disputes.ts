@@ -80,7 +80,7 @@ const loadChargebacks = (tx: Transaction): Promise<ChargebackRow[]> =>
       (SELECT json_agg(json_build_object('account', el.account, 'amount', el.amount)) FROM entry_line el WHERE el.client_id = d.client_id
         AND el.fiscal_year = d.fiscal_year AND el.number = d.number) AS "entryLines",
       d.fiscal_year || '-' || d.number AS entry, e.date::text AS "entryDate", d.decision, u.name AS by, d.note
-    FROM activity_line l
+    FROM line_as_of l
     LEFT JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key AND s.currency = l.currency
     LEFT JOIN posting p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency
       AND p.generation = s.generation
@@ -105,7 +105,7 @@ const loadReversals = (tx: Transaction): Promise<Move[]> =>
       source: is.text,
       currency: is.text,
     },
-    sql`SELECT l.source, l.currency, l.line_id AS "lineId", l.order_id AS "orderId", l.related_id AS "relatedId", l.amount FROM activity_line l
+    sql`SELECT l.source, l.currency, l.line_id AS "lineId", l.order_id AS "orderId", l.related_id AS "relatedId", l.amount FROM line_as_of l
       WHERE l.client_id = current_client() AND l.kind = 'chargeback_reversal' AND ${isBooked} AND ${revisionAsOf('now')}
       ORDER BY l.occurred_at, l.line_id`,
   )

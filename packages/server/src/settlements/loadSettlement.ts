@@ -55,7 +55,7 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
     sql`
     SELECT ${settlementColumns}, s.opening_balance AS "openingBalance", s.closing_balance AS "closingBalance",
       s.payout_reference AS "payoutReference", s.generation,
-      (SELECT count(DISTINCT l.order_id)::int FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source
+      (SELECT count(DISTINCT l.order_id)::int FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source
         AND l.settlement_key = s.key AND l.currency = s.currency AND ${isBooked}) AS orders
     FROM settlement s JOIN source f USING (client_id, source)
     WHERE s.client_id = current_client() AND s.source = ${key.source} AND s.key = ${key.key} AND s.currency = ${key.currency}`,
@@ -154,13 +154,12 @@ const loadCorrectionLines = (tx: Transaction, key: SettlementKey, pullNo: number
     tx,
     { lineId: is.text, kind: is.kind, before: is.maybe(is.whole), after: is.whole },
     sql`
-    SELECT l.line_id AS "lineId", l.kind, (SELECT o.amount FROM activity_line o WHERE o.client_id = l.client_id
+    SELECT l.line_id AS "lineId", l.kind, (SELECT o.amount FROM line_as_of o WHERE o.client_id = l.client_id
       AND o.source = l.source AND o.line_id = l.line_id AND o.pull_no <= ${pullNo} ORDER BY o.revision DESC LIMIT 1) AS before,
       l.amount AS after
-    FROM activity_line l WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
+    FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}
       AND l.currency = ${key.currency} AND l.pull_no > ${pullNo} AND ${isBooked}
-      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-        AND x.line_id = l.line_id AND x.revision = l.revision)
+      AND l.stands
     ORDER BY l.line_id LIMIT 200`,
   )
 

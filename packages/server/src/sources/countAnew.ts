@@ -73,7 +73,7 @@ const readLines = (tx: Transaction, source: string, after: string): Promise<Stor
       l.amount, l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.related_id AS "relatedId", l.status, l.available_at AS "availableAt", l.url,
       l.extra, l.content_hash AS digest, EXISTS (SELECT FROM settlement s WHERE s.client_id = l.client_id AND s.source = l.source
         AND s.key = l.settlement_key AND s.currency = l.currency AND s.state = 'posted') AS posted
-    FROM activity_line l WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id > ${after} AND ${revisionAsOf('now')}
+    FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id > ${after} AND ${revisionAsOf('now')}
     ORDER BY l.line_id LIMIT ${batchLines}`,
   )
 

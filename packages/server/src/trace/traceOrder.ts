@@ -79,7 +79,7 @@ const linesOfOrder = (tx: Transaction, order: string): Promise<OrderLine[]> =>
     },
     sql`
     WITH own AS (
-      SELECT l.source, l.line_id FROM activity_line l WHERE l.client_id = current_client() AND l.order_id = ${order}
+      SELECT l.source, l.line_id FROM line_as_of l WHERE l.client_id = current_client() AND l.order_id = ${order}
     ), paired AS (
       SELECT m.gateway AS source, m.collection_line AS line_id FROM tender_match m JOIN own ON own.source = m.channel AND own.line_id = m.tender_line
       WHERE m.client_id = current_client() AND m.to_pull IS NULL
@@ -90,14 +90,13 @@ const linesOfOrder = (tx: Transaction, order: string): Promise<OrderLine[]> =>
       l.kind, l.category, l.amount, l.status, s.state,
       l.customer, (SELECT m."by" FROM tender_match m WHERE m.client_id = l.client_id AND m.to_pull IS NULL
         AND m.gateway = l.source AND m.collection_line = l.line_id) AS "matchedBy",
-      EXISTS (SELECT FROM activity_line t WHERE t.client_id = l.client_id AND t.source = l.source AND t.order_id = ${order}
+      EXISTS (SELECT FROM line_as_of t WHERE t.client_id = l.client_id AND t.source = l.source AND t.order_id = ${order}
         AND t.kind IN ('tender', 'tender_returned')) AS channel
     FROM wanted w
-    JOIN activity_line l ON l.client_id = current_client() AND l.source = w.source AND l.line_id = w.line_id
+    JOIN line_as_of l ON l.client_id = current_client() AND l.source = w.source AND l.line_id = w.line_id
     JOIN source f ON f.client_id = l.client_id AND f.source = l.source
     LEFT JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key AND s.currency = l.currency
-    WHERE NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-      AND x.line_id = l.line_id AND x.revision = l.revision)
+    WHERE l.stands
     ORDER BY l.occurred_at, l.source, l.line_id LIMIT 500`,
   )
 

@@ -236,9 +236,8 @@ const fromLines = async (
       key: is.text,
     },
     sql`
-    SELECT ${lineColumns('now')}, l.settlement_key AS key FROM activity_line l WHERE l.client_id = current_client() AND ${where}
-      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-        AND x.line_id = l.line_id AND x.revision = l.revision)
+    SELECT ${lineColumns('now')}, l.settlement_key AS key FROM line_as_of l WHERE l.client_id = current_client() AND ${where}
+      AND l.stands
     ORDER BY l.occurred_at, l.line_id`,
   )
   const [first] = rows

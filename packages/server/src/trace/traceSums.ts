@@ -99,7 +99,7 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
     { id: is.text, date: is.date, amount: is.minor, currency: is.text },
     sql`
     SELECT l.line_id AS id, l.local_date::text AS date, l.amount, l.currency
-    FROM activity_line l
+    FROM line_as_of l
     JOIN (SELECT DISTINCT * FROM unnest(${column('category')}::text[], ${column('region')}::text[], ${column('gateway')}::text[],
       ${column('method')}::text[], ${column('matched')}::boolean[])) AS m(category, region, gateway, method, matched)
       ON coalesce(l.category, '') = m.category AND coalesce(l.region, '') = m.region
@@ -107,8 +107,7 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
         AND coalesce(l.method, '') = m.method AND ${isMatched('now')} = m.matched)
     WHERE l.client_id = current_client() AND l.source = ${start.source} AND l.kind = ${start.kind}
       AND l.status <> 'failed' AND l.local_date >= date_trunc('week', ${from}::date)::date
-      AND NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = l.client_id AND x.source = l.source
-        AND x.line_id = l.line_id AND x.revision = l.revision)
+      AND l.stands
     ORDER BY abs(l.amount) DESC, l.line_id LIMIT ${named}`,
   )
   if (lines.length === 0) return null

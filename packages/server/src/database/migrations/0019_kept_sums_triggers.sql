@@ -18,14 +18,15 @@ CREATE VIEW line_as_of WITH (security_invoker = true) AS
   FROM activity_line l LEFT JOIN activity_superseded x ON x.client_id = l.client_id AND x.source = l.source
     AND x.line_id = l.line_id AND x.revision = l.revision;
 --> statement-breakpoint
--- Posted settlements with the last pull that is in the books: of the posting that stands, or of its latest correction.
+-- Postings of settlements, with the last pull that is in the books: the posting's, or that of its latest correction. One that was taken back
+-- stands no more.
 CREATE VIEW settlement_as_of WITH (security_invoker = true) AS
-  SELECT s.client_id, s.source, s.key, s.currency, s.generation, p.map_version, p.pull_no AS posted_pull,
+  SELECT p.client_id, p.source, p.key, p.currency, p.generation, s.corrections, p.map_version,
+    s.state = 'posted' AND s.generation = p.generation AS stands,
     greatest(p.pull_no, (SELECT max(c.pull_no) FROM correction c WHERE c.client_id = p.client_id AND c.source = p.source
       AND c.key = p.key AND c.currency = p.currency AND c.generation = p.generation)) AS as_of
   FROM settlement s JOIN posting p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key
-    AND p.currency = s.currency AND p.generation = s.generation
-  WHERE s.state = 'posted';
+    AND p.currency = s.currency;
 --> statement-breakpoint
 GRANT SELECT ON line_as_of, settlement_as_of TO culvert_app;
 --> statement-breakpoint

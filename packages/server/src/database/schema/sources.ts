@@ -159,6 +159,8 @@ export const activityLine = pgTable(
     index('activity_paid')
       .on(table.clientId, table.source, table.settlementKey)
       .where(sql`kind IN ('payout', 'payout_returned')`),
+    // What one pull brought lies together: a few pages.
+    index('activity_by_pull').using('brin', table.clientId, table.pullNo),
     index('activity_tie_out')
       .on(table.clientId, table.source)
       .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),

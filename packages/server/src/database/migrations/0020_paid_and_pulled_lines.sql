@@ -1,0 +1,2 @@
+CREATE INDEX "activity_paid" ON "activity_line" USING btree ("client_id","source","settlement_key") WHERE kind IN ('payout', 'payout_returned');--> statement-breakpoint
+CREATE INDEX "activity_by_pull" ON "activity_line" USING brin ("client_id","pull_no");

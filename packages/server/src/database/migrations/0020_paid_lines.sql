@@ -1,1 +1,0 @@
-CREATE INDEX "activity_paid" ON "activity_line" USING btree ("client_id","source","settlement_key") WHERE kind IN ('payout', 'payout_returned');
