@@ -1,7 +1,7 @@
 import { checkRate, type ExchangeRate, type RateFault } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import { recomposeOutdated } from '../composing/recompose.ts'
+import { follow } from '../composing/follow.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
@@ -44,7 +44,7 @@ export const saveRates = async (database: Database, actor: Actor, rates: readonl
       await recordAct(tx, actor, { sort: 'save_rates', note: `${rates.length} rates` })
     }),
   )
-  await recomposeOutdated(database, actor)
+  await follow(database, actor)
   await retrying(() => asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'clearing', 'bank'])))
   return rates.length
 }

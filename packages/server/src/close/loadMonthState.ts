@@ -28,7 +28,8 @@ export const loadMonthState = async (tx: Transaction, month: string, checks: Mon
       openBankLines: is.whole,
     },
     sql`
-    SELECT count(*) FILTER (WHERE state = 'blocked')::int AS blocked, count(*) FILTER (WHERE state = 'proposed')::int AS proposed,
+    SELECT (count(*) FILTER (WHERE state = 'blocked' OR touched)
+        + (SELECT count(*) FROM settlement WHERE client_id = current_client() AND touched AND entry_date IS NULL))::int AS blocked, count(*) FILTER (WHERE state = 'proposed')::int AS proposed,
       count(*) FILTER (WHERE state = 'posted' AND corrections > 0)::int AS corrections,
       (SELECT count(*)::int FROM transfer WHERE client_id = current_client() AND NOT paired AND NOT reversed AND date BETWEEN ${`${month}-01`} AND ${end})
         AS "unpairedPayouts",

@@ -4,7 +4,7 @@ import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { type ActSort, recordAct } from '../ledger/recordAct.ts'
 import { conflictText, saveMapVersion } from '../setup/versions.ts'
-import { recomposeOutdated } from './recompose.ts'
+import { follow } from './follow.ts'
 
 /** The version of the map that a save was made from; undefined where whatever stands is to be changed. */
 export type MadeFrom = number | undefined
@@ -40,6 +40,6 @@ export const saveMap = async <Result>(
       return { version, result }
     }),
   )
-  await recomposeOutdated(database, actor)
+  await follow(database, actor)
   return saved
 }

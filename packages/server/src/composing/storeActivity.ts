@@ -15,8 +15,11 @@ import { recompose } from './recompose.ts'
 export interface ActivityStore {
   /** Adds a record of `copyRecord`; waits where the database is slower than the file. */
   add(record: string): void | Promise<void>
-  /** Stores the rest and brings all that rests on it up to date: settlements, corrections, the course. */
-  finish(): Promise<Merged>
+  /**
+   * Stores the rest and brings all that rests on it up to date: settlements, corrections, the course; or marks only what is to be brought up to date by
+   * `settleMarked`, once for all that a pull's steps have stored.
+   */
+  finish(settle?: 'now' | 'later'): Promise<Merged>
   /** Waits until nothing runs on the transaction any more; what was stored goes when it is rolled back. */
   abandon(): Promise<void>
 }
@@ -61,7 +64,7 @@ export const openStore = (tx: Transaction, source: string, basis: DateBasis): Ac
       records.add(record)
       if (records.lines >= chunkLines || records.length >= chunkBytes) return next()
     },
-    finish: async () => {
+    finish: async (settle = 'now') => {
       await next()
       await storing
       const stored = pull !== null && total.added + total.revised > 0
@@ -72,13 +75,21 @@ export const openStore = (tx: Transaction, source: string, basis: DateBasis): Ac
         pull !== null && stored && !(pull as MergePull).first
           ? await settlementsTaxedBy(tx, await loadSetup(tx), pull)
           : []
-      await settleTouched(tx, [
-        ...new Map([...touched, ...hanging.map(key => [textOfKey(key), key] as const)]).values(),
-      ])
+      const concerned = [...new Map([...touched, ...hanging.map(key => [textOfKey(key), key] as const)]).values()]
+      if (settle === 'now') await settleTouched(tx, concerned)
+      else await markTouched(tx, concerned)
       return { ...total, touched: [...touched.values()] }
     },
     abandon: () => storing.catch(() => undefined),
   }
+}
+
+/** Says that the lines of settlements have changed since they were composed; those that are not there yet are made. */
+const markTouched = async (tx: Transaction, touched: readonly SettlementKey[]): Promise<void> => {
+  if (touched.length === 0) return
+  await tx.execute(sql`INSERT INTO settlement (client_id, source, key, currency, touched)
+    SELECT current_client(), k.source, k.key, k.currency, true FROM ${keyRows(touched)}
+    ON CONFLICT (client_id, source, key, currency) DO UPDATE SET touched = true`)
 }
 
 /** Brings settlements up to date after their lines or heads have changed; those without a head so far are made. */

@@ -1,11 +1,11 @@
 import { type SQL, sql } from 'drizzle-orm'
 
 /**
- * Settlements by each month that they have, or would have, an entry in: `(source, key, currency, state, corrections, gross, first_date, entry_date, month)`.
+ * Settlements by each month that they have, or would have, an entry in: `(source, key, currency, state, touched, corrections, gross, first_date, entry_date, month)`.
  * One that its source splits at month's end is in every month from its first line to its end; a business day is in one.
  */
 export const settlementMonths: SQL = sql`(
-  SELECT s.source, s.key, s.currency, s.state, s.corrections, s.gross, s.first_date, s.entry_date, to_char(day, 'YYYY-MM') AS month
+  SELECT s.source, s.key, s.currency, s.state, s.touched, s.corrections, s.gross, s.first_date, s.entry_date, to_char(day, 'YYYY-MM') AS month
   FROM settlement s JOIN source f ON f.client_id = s.client_id AND f.source = s.source
   CROSS JOIN LATERAL generate_series(
     date_trunc('month', CASE WHEN f.options->>'splitAtMonthEnd' = 'true' AND s.key NOT LIKE 'day:%'

@@ -6,7 +6,9 @@ import { importHeads } from '../activity/importHeads.ts'
 import { credentialsSchema, ServiceUnreachable } from '../activity/outsideService.ts'
 import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from '../activity/pullLog.ts'
 import { copyRecord } from '../activity/stageActivity.ts'
-import { recomposeHeldBy, recomposeOutdated } from '../composing/recompose.ts'
+import { follow } from '../composing/follow.ts'
+import { recomposeHeldBy } from '../composing/recompose.ts'
+import { settleMarked } from '../composing/settleMarked.ts'
 import { markPulledTo, openStore, settleTouched } from '../composing/storeActivity.ts'
 import { tieOut } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
@@ -36,6 +38,8 @@ export const pullSource = async (
     await untilCancelled(database, actor, job.pullId, signal => pull(database, actor, { ...job, counts, signal }))
   } catch (error) {
     if (isUnreachable(error)) throw error
+    // What came in until then is kept, and is brought up to date.
+    await settleMarked(database, actor)
     await retrying(() =>
       asClient(database, actor, async tx => {
         const cancelled = error instanceof PullCancelled
@@ -61,6 +65,7 @@ const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> 
   const { client, cursor, now, dateBasis } = await connectTo(database, actor, job)
   await pullHeads(database, actor, job.source, client)
   await pullActivity(database, actor, { ...job, client, cursor, dateBasis })
+  await settleMarked(database, actor)
   await retrying(() => asClient(database, actor, tx => tieOut(tx)))
   const balances = await client.balances()
   await retrying(() =>
@@ -75,7 +80,7 @@ const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> 
     }),
   )
   await recomposeHeldBy(database, actor, 'awaits_channel')
-  await recomposeOutdated(database, actor)
+  await follow(database, actor)
 }
 
 const messageOf = (error: unknown): string => {
@@ -174,7 +179,7 @@ const storeStep = async (
       const client = await loadSetup(tx)
       const store = openStore(tx, step.source, step.dateBasis)
       for (const line of lines.values()) await store.add(copyRecord(line, client.zone, client.cutOff))
-      const stored = await store.finish()
+      const stored = await store.finish('later')
       await markPulledTo(tx, step.source, step.cursor)
       return stored
     }),

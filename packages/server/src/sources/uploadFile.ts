@@ -26,7 +26,7 @@ import { beginPull, endPull, noteRefusal, type PullCounts } from '../activity/pu
 import { readTable, type TableReader } from '../activity/readTable.ts'
 import { SeenIds } from '../activity/seenIds.ts'
 import { copyRecord } from '../activity/stageActivity.ts'
-import { recomposeOutdated } from '../composing/recompose.ts'
+import { follow } from '../composing/follow.ts'
 import { type ActivityStore, markPulledTo, openStore, settleTouched } from '../composing/storeActivity.ts'
 import { tieOut } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
@@ -64,7 +64,7 @@ export const uploadFile = async (
       return outcome
     })
     if (stored.sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
-    await recomposeOutdated(database, actor)
+    await follow(database, actor)
     return stored
   } catch (caught) {
     const error = refusalOf(caught) ?? caught

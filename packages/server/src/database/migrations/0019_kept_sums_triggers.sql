@@ -58,6 +58,7 @@ BEGIN
   GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9 ORDER BY 1, 2, 3, 4, 5, 6, 7, 8, 9
   ON CONFLICT (client_id, source, settlement_key, currency, local_date, pull_no, part, status, label)
     DO UPDATE SET amount = activity_sum.amount + excluded.amount, lines = activity_sum.lines + excluded.lines;
+  IF EXISTS (SELECT FROM (SELECT DISTINCT client_id, source FROM brought) b JOIN source s USING (client_id, source) WHERE s.shape = 'channel') THEN
   INSERT INTO open_order (client_id, source, currency, order_id, line_id, payout, available, pending)
   SELECT b.client_id, b.source, b.currency, coalesce(b.order_id, ''), CASE WHEN b.order_id IS NULL THEN b.line_id ELSE '' END,
     b.kind IN ('payout', 'payout_returned'),
@@ -70,6 +71,7 @@ BEGIN
   ON CONFLICT (client_id, source, currency, order_id, line_id, payout) DO UPDATE SET
     available = open_order.available + excluded.available, pending = open_order.pending + excluded.pending;
   DELETE FROM open_order o WHERE o.client_id IN (SELECT DISTINCT client_id FROM brought) AND available = 0 AND pending = 0;
+  END IF;
   INSERT INTO open_tie (client_id, source, line_id, revision, kind)
   SELECT b.client_id, b.source, b.line_id, b.revision, b.kind FROM brought b
   WHERE is_tie_kind(b.kind) AND b.status <> 'failed'

@@ -23,6 +23,8 @@ export const settlement = pgTable(
     payoutDate: date('payout_date'),
     payoutReference: text('payout_reference'),
     url: text('url'),
+    /** Lines of it were stored since it was composed: it is brought up to date at the pull's end. */
+    touched: boolean('touched').notNull().default(false),
     /** blocked, proposed, posted or set_aside. */
     state: text('state').notNull().default('blocked'),
     firstDate: date('first_date'),
@@ -50,6 +52,7 @@ export const settlement = pgTable(
     primaryKey({ columns: [table.clientId, table.source, table.key, table.currency] }),
     foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
     check('settlement_state', sql`state IN ('blocked', 'proposed', 'posted', 'set_aside')`),
+    index('settlement_touched').on(table.clientId).where(sql`touched`),
     index('settlement_by_date').on(table.clientId, table.entryDate),
     index('settlement_by_source').on(table.clientId, table.source, table.entryDate, table.key),
     index('settlement_by_state').on(table.clientId, table.state, table.entryDate),
