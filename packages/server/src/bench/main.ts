@@ -274,6 +274,37 @@ const measureRaces = async (): Promise<void> => {
   )
 }
 
+/** Twenty sellers of half a million lines and 18,000 rates each on one database: what one of them notices of it. */
+const measureSellers = async (): Promise<void> => {
+  const sellers = Number(process.env.BENCH_SELLERS ?? 20)
+  const size = { orders: Number(process.env.BENCH_ORDERS ?? 98_000), days: 700, rates: 18_000 }
+  const actors: Actor[] = []
+  for (let at = 1; at <= sellers; at++) actors.push(await serverTask('seller', { name: `Seller ${at}`, folder, size }))
+  const empty = await serverTask('seller', { name: 'A new client', folder, size: { ...size, orders: 0 } })
+  const actor = actors[Math.floor(sellers / 2)] as Actor
+  await task('upkeep', {})
+  const beside = `among ${sellers} clients of ${size.orders} orders`
+  for (const [of, bar] of [
+    ['pages', 100],
+    ['proofs', 300],
+  ] as const)
+    for (const page of await serverTask('sellerFigures', { actor, of, times: 20 }))
+      say(
+        `${page.name}, ${beside}`,
+        `p95 ${page.p95.toFixed(0)} ms, p50 ${page.p50.toFixed(0)} ms (bar ${bar})`,
+        page.p95 < bar && page.failed === 0,
+      )
+  const posts = await serverTask('singlePosts', { ...actor, count: 19 })
+  const p95 = posts[Math.floor(posts.length * 0.95)] ?? Number.POSITIVE_INFINITY
+  say(`a post, ${beside}`, `p95 ${p95.toFixed(0)} ms of ${posts.length} (bar 100)`, p95 < 100)
+  const takes = await serverTask('smallTakes', { actor, empty, folder, days: size.days })
+  say(
+    `500 lines more, ${beside}`,
+    `${takes.full.toFixed(0)} ms, ${(takes.full / takes.empty).toFixed(2)} × the ${takes.empty.toFixed(0)} ms of an empty client (bar 1.5)`,
+    takes.full <= 1.5 * takes.empty,
+  )
+}
+
 const measureReaders = async (): Promise<void> => {
   const files = Number(process.env.BENCH_FILES ?? 100_000)
   const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
@@ -301,6 +332,7 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
   harsh: measureHarshPairing,
   races: measureRaces,
   readers: measureReaders,
+  sellers: measureSellers,
 }
 
 try {

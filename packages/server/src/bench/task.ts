@@ -16,6 +16,14 @@ import { measurePages } from './pages.ts'
 import { type HarshFigures, measureEqualAmounts, measureHarsh, measurePairing, type PairingFigures } from './pairing.ts'
 import { type RacePlace, runSide } from './races.ts'
 import { meetEndlessRecord, meetMutatedFiles } from './readers.ts'
+import {
+  makeSeller,
+  measureSeller,
+  measureSinglePosts,
+  measureSmallTakes,
+  type SellerFigures,
+  type SellerSize,
+} from './sellers.ts'
 
 /** Work that is measured in a process of its own: with a heap of its own, and nobody else's memory in its figure. */
 export interface Tasks {
@@ -34,6 +42,13 @@ export interface Tasks {
     args: { place: RacePlace; pairs: (readonly [string, string])[]; side: 0 | 1; rounds: number }
     result: { writes: number; faults: string[] }
   }
+  seller: { args: { name: string; folder: string; size: SellerSize }; result: Actor }
+  sellerFigures: { args: { actor: Actor; of: 'pages' | 'proofs'; times: number }; result: SellerFigures[] }
+  smallTakes: {
+    args: { actor: Actor; empty: Actor; folder: string; days: number }
+    result: { full: number; empty: number }
+  }
+  singlePosts: { args: Actor & { count: number }; result: number[] }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
   endlessRecord: { args: { megabytes: number }; result: Awaited<ReturnType<typeof meetEndlessRecord>> }
 }
@@ -115,6 +130,10 @@ const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']
     harsh: async (_, args) => measureHarsh(args),
     equalAmounts: async (_, args) => measureEqualAmounts(args),
     races: runSide,
+    seller: makeSeller,
+    sellerFigures: measureSeller,
+    smallTakes: measureSmallTakes,
+    singlePosts: (database, { count, ...actor }) => measureSinglePosts(database, actor, count),
     mutatedFiles: (_, args) => meetMutatedFiles(args),
     endlessRecord: (_, args) => meetEndlessRecord(args),
   }

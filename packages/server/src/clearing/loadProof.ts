@@ -9,7 +9,8 @@ import {
   reportedAt,
 } from '../activity/clearingAccounts.ts'
 import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '../activity/elsewhereLines.ts'
-import type { Transaction } from '../database/connect.ts'
+import { oneRow, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import {
   lateSources,
@@ -44,10 +45,17 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
   const side = await tenderSide(tx, clearing, client)
   const own = { lines: sql`l.source = ANY(${namesOf(clearing.sources)}::text[])`, sign: 1 } as const
   const passedBy = new Set(elsewhere.map(line => `${line.source} ${line.lineId}`))
-  const corrected = [
-    ...(await loadCorrections(tx, clearing, own)).filter(line => !passedBy.has(`${line.source} ${line.lineId}`)),
-    ...(side ? await loadCorrections(tx, clearing, side) : []),
-  ]
+  const { any } = await oneRow(
+    tx,
+    { any: is.yes },
+    sql`SELECT EXISTS (SELECT FROM settlement WHERE client_id = current_client() AND corrections > 0) AS any`,
+  )
+  const corrected = any
+    ? [
+        ...(await loadCorrections(tx, clearing, own)).filter(line => !passedBy.has(`${line.source} ${line.lineId}`)),
+        ...(side ? await loadCorrections(tx, clearing, side) : []),
+      ]
+    : []
   return {
     date,
     reported: at.reported,

@@ -6,7 +6,7 @@ import { performance } from 'node:perf_hooks'
 import { sql } from 'drizzle-orm'
 import { pino } from 'pino'
 import { createApp } from '../app.ts'
-import { type Actor, asClient, connect, type Database, rowsOf } from '../database/connect.ts'
+import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { startJobs } from '../jobs/boss.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
@@ -72,8 +72,9 @@ export const makeSeller = async (
   const keys = await waitingKeys(database, actor)
   const start = performance.now()
   const { posted } = await postSettlements(database, actor, keys.slice(0, -20))
+  const posting = performance.now() - start
   console.log(
-    `       ${args.name}: ${files.rows} lines taken in ${(took / 1000).toFixed(1)} s, ${posted.length} of ${keys.length} settlements posted in ${((performance.now() - start) / 1000).toFixed(1)} s`,
+    `       ${args.name}: ${files.rows} lines taken in ${(took / 1000).toFixed(1)} s, ${posted.length} of ${keys.length} settlements posted in ${(posting / 1000).toFixed(1)} s`,
   )
   return actor
 }
@@ -89,7 +90,7 @@ const percentile = (sorted: readonly number[], share: number): number =>
   sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0
 
 /** Every page's data of one client, in turn. */
-export const sellerPages: readonly (readonly [string, string])[] = [
+const sellerPages: readonly (readonly [string, string])[] = [
   ['course bar', 'course'],
   ['find box, an amount', 'find?q=19.50'],
   ['find box, an order', 'find?q=A-777'],
@@ -105,16 +106,16 @@ export const sellerPages: readonly (readonly [string, string])[] = [
   ['trace of an order', 'trace?at=order&source=fernstall&order=A-777'],
 ]
 
-export const sellerProofs: readonly (readonly [string, string])[] = [
+const sellerProofs: readonly (readonly [string, string])[] = [
   ['proof of the channel', 'clearing/1220'],
   ['proof of the gateway', 'clearing/1230'],
   ['proof of the tax account', 'clearing/2200'],
 ]
 
-/** Asks for each address, one after another as a person would, so many times. */
+/** Asks for each address, one after another as a person would, so many times; the first answer of each is not counted. */
 export const measureSeller = async (
   database: Database,
-  args: { actor: Actor; pages: readonly (readonly [string, string])[]; times: number },
+  args: { actor: Actor; of: 'pages' | 'proofs'; times: number },
 ): Promise<SellerFigures[]> => {
   const jobs = await startJobs(process.env.APP_DATABASE_URL as string, database, () => undefined)
   const app = createApp({ database, jobs, person: { userId: args.actor.userId }, log: pino({ level: 'silent' }) })
@@ -122,7 +123,7 @@ export const measureSeller = async (
   await once(server, 'listening')
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/clients/${args.actor.clientId}/`
   const figures: SellerFigures[] = []
-  for (const [name, path] of args.pages) {
+  for (const [name, path] of args.of === 'pages' ? sellerPages : sellerProofs) {
     const times: number[] = []
     let failed = 0
     for (let turn = 0; turn <= args.times; turn++) {
@@ -130,7 +131,7 @@ export const measureSeller = async (
       const response = await fetch(base + path)
       await response.arrayBuffer()
       if (!response.ok) failed++
-      if (turn > 0 || args.times === 0) times.push(performance.now() - start)
+      if (turn > 0) times.push(performance.now() - start)
     }
     times.sort((left, right) => left - right)
     figures.push({ name, p50: percentile(times, 0.5), p95: percentile(times, 0.95), failed })
@@ -141,8 +142,27 @@ export const measureSeller = async (
   return figures
 }
 
+/** Five takes of five hundred lines, one after another, into the client and into an empty one: the median of each, ms. */
+export const measureSmallTakes = async (
+  database: Database,
+  args: { actor: Actor; empty: Actor; folder: string; days: number },
+): Promise<{ full: number; empty: number }> => {
+  const times: { full: number[]; empty: number[] } = { full: [], empty: [] }
+  for (const id of ['B', 'C', 'D', 'E', 'F'])
+    for (const side of ['full', 'empty'] as const)
+      times[side].push(
+        await measureSmallTake(database, { ...args, id, actor: side === 'full' ? args.actor : args.empty }),
+      )
+  const median = (all: number[]): number =>
+    percentile(
+      all.sort((left, right) => left - right),
+      0.5,
+    )
+  return { full: median(times.full), empty: median(times.empty) }
+}
+
 /** Milliseconds that five hundred lines of new orders take to come in, matched and composed. */
-export const measureSmallTake = async (
+const measureSmallTake = async (
   database: Database,
   args: { actor: Actor; folder: string; id: string; days: number },
 ): Promise<number> => {
@@ -161,34 +181,14 @@ export const measureSmallTake = async (
   return performance.now() - start
 }
 
-/** Milliseconds of posting one settlement after another. */
+/** Milliseconds of posting one settlement after another; the first is not counted. */
 export const measureSinglePosts = async (database: Database, actor: Actor, count: number): Promise<number[]> => {
   const times: number[] = []
-  for (const key of (await waitingKeys(database, actor)).slice(0, count)) {
+  for (const key of (await waitingKeys(database, actor)).slice(0, count + 1)) {
     const start = performance.now()
     const { posted } = await postSettlements(database, actor, [key])
     if (posted.length !== 1) throw new Error(`${key.source} ${key.key} was not posted`)
     times.push(performance.now() - start)
   }
-  return times.sort((left, right) => left - right)
-}
-
-if (process.argv[1]?.endsWith('scale.ts')) {
-  const [orders = 0, days = 0, rates = 0] = process.argv.slice(2).map(Number)
-  const database = connect(process.env.APP_DATABASE_URL as string, 16)
-  const folder = '/tmp'
-  const actor = await makeSeller(database, { name: `Seller ${orders}`, folder, size: { orders, days, rates } })
-  const empty = await makeSeller(database, { name: 'Empty', folder, size: { orders: 0, days: 0, rates } })
-  for (const id of ['B', 'C', 'D'])
-    console.log(
-      'small take',
-      (await measureSmallTake(database, { actor, folder, id, days })).toFixed(0),
-      'empty',
-      (await measureSmallTake(database, { actor: empty, folder, id, days })).toFixed(0),
-    )
-  console.log('posts', (await measureSinglePosts(database, actor, 6)).map(ms => ms.toFixed(0)).join(' '))
-  for (const one of await measureSeller(database, { actor, pages: [...sellerPages, ...sellerProofs], times: 8 }))
-    console.log(one.name, one.p50.toFixed(0), one.p95.toFixed(0), one.failed)
-  console.log('client', actor.clientId)
-  await database.$client.end()
+  return times.slice(1).sort((left, right) => left - right)
 }
