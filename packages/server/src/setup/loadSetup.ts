@@ -15,7 +15,8 @@ import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { is, type RowOf } from '../database/rows.ts'
 import { loadKeptRates } from './keptRates.ts'
-import { stored } from './stored.ts'
+import { accountsJson, banksJson, clearingJson, sourcesJson } from './setupParts.ts'
+import { accountShape, bankShape, clearingShape, factsShape, sourceShape, stored } from './stored.ts'
 
 /** All that decides how a client's activity is booked, as of now. */
 export interface ClientSetup {
@@ -36,28 +37,11 @@ const setupShape = {
   client_id: is.whole,
   written: is.text,
   setup_version: is.whole,
-  base: is.text,
-  time_zone: is.text,
-  cut_off: is.text,
-  exchange_rounding: is.maybe(is.text),
-  exchange_difference: is.maybe(is.text),
-  fiscal_start: is.whole,
-  accounts: is.list(
-    is.record({ code: is.text, name: is.text, type: is.accountType, currency: is.text, archived: is.yes }),
-  ),
-  sources: is.list(
-    is.record({
-      source: is.text,
-      name: is.text,
-      shape: is.oneOf('combined', 'channel', 'gateway'),
-      options: stored.options,
-      bankTexts: is.list(is.text),
-    }),
-  ),
-  clearing: is.list(is.record({ source: is.text, currency: is.text, account: is.text })),
-  banks: is.list(
-    is.record({ source: is.text, direction: is.text, currency: is.text, region: is.text, account: is.text }),
-  ),
+  ...factsShape,
+  accounts: is.list(is.record(accountShape)),
+  sources: is.list(is.record(sourceShape)),
+  clearing: is.list(is.record(clearingShape)),
+  banks: is.list(is.record(bankShape)),
   map: is.maybe(
     is.record({
       version: is.whole,
@@ -69,12 +53,13 @@ const setupShape = {
       /** Null: the codes of supplies are their routes'. */
       taxRows: is.maybe(is.list(stored.taxRow)),
       classes: is.list(stored.classEntry),
+      kept: is.maybe(stored.kept),
     }),
   ),
 }
 type SetupRow = RowOf<typeof setupShape>
 
-/** Reads a client's setup; with `mapVersion`, its routes, rules, items, tax codes, labels and sources' options as they were saved then. */
+/** Reads a client's setup; with `mapVersion`, all of it that decides bookings as it was saved then. */
 export const loadSetup = async (tx: Transaction, mapVersion: number | null = null): Promise<ClientSetup> => {
   const wanted = mapVersion === null ? sql`` : sql`WHERE m.version = ${mapVersion}`
   const options =
@@ -82,24 +67,20 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
       ? sql`s.options`
       : sql`coalesce((SELECT o.options FROM source_options o WHERE o.client_id = s.client_id AND o.source = s.source
           AND o.version <= ${mapVersion} ORDER BY o.version DESC LIMIT 1), s.options)`
-  const [row] = await rowsOfPrepared(
+  const [found] = await rowsOfPrepared(
     tx,
     setupShape,
     sql`
     SELECT c.client_id, c.xmin::text AS written, c.setup_version, c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
-      (SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type, 'currency', a.currency,
-        'archived', a.archived)), '[]') FROM account a) AS accounts,
-      (SELECT coalesce(json_agg(json_build_object('source', s.source, 'name', s.name, 'shape', s.shape,
-        'options', ${options}, 'bankTexts', s.bank_texts) ORDER BY s.source), '[]') FROM source s) AS sources,
-      (SELECT coalesce(json_agg(k), '[]') FROM (SELECT source, currency, account FROM source_clearing) k) AS clearing,
-      (SELECT coalesce(json_agg(b), '[]')
-        FROM (SELECT source, direction, currency, region, account FROM source_bank) b) AS banks,
+      ${accountsJson} AS accounts, ${sourcesJson(options)} AS sources, ${clearingJson} AS clearing, ${banksJson} AS banks,
       (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes, 'rules', m.rules,
-        'items', m.items, 'labels', m.labels, 'taxRows', m.tax_rows, 'classes', m.classes)
+        'items', m.items, 'labels', m.labels, 'taxRows', m.tax_rows, 'classes', m.classes,
+        'kept', ${mapVersion === null ? sql`NULL` : sql`m.kept`})
         FROM map_version m ${wanted} ORDER BY m.version DESC LIMIT 1) AS map
     FROM client c WHERE c.client_id = current_client()`,
   )
-  if (row === undefined) throw new Error('no client is set on this transaction')
+  if (found === undefined) throw new Error('no client is set on this transaction')
+  const row = found.map?.kept ? asKept(found, found.map.kept) : found
   const accounts = new Map(row.accounts.map((account): [string, Account] => [account.code, account]))
   const routes = row.map?.routes ?? []
   return {
@@ -126,6 +107,25 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
     sourceNames: new Map(row.sources.map(source => [source.source, source.name])),
   }
 }
+
+/** The setup as a version kept it; what came since, such as a later account, as it is now: nothing of the version speaks of it. */
+const asKept = (now: SetupRow, then: ReturnType<typeof stored.kept>): SetupRow => {
+  const accounts = new Set(then.accounts.map(one => one.code))
+  const sources = new Map(then.sources.map(one => [one.source, one]))
+  const since = (row: { readonly source: string }): boolean => !sources.has(row.source)
+  return {
+    ...now,
+    ...then.facts,
+    accounts: [...then.accounts, ...now.accounts.filter(one => !accounts.has(one.code))],
+    // What a source is called, here and on bank lines, decides no booking.
+    sources: now.sources.map(one => ({ ...one, ...pick(sources.get(one.source)) })),
+    clearing: [...then.clearing, ...now.clearing.filter(since)],
+    banks: [...then.banks, ...now.banks.filter(since)],
+  }
+}
+
+const pick = (source: SetupRow['sources'][number] | undefined) =>
+  source && { shape: source.shape, options: source.options }
 
 const sourceOf = (source: SetupRow['sources'][number], row: SetupRow): Source => {
   const banks = (direction: string): BankRow[] =>

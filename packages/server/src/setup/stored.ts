@@ -1,6 +1,6 @@
 import { ruleAction, ruleCondition } from '@culvert/contract'
 import { dateBases, treatments } from '@culvert/core'
-import { is } from '../database/rows.ts'
+import { is, Unread } from '../database/rows.ts'
 
 // How the parts of the setup are read, from their tables and from the versions that are kept for good.
 
@@ -89,7 +89,57 @@ const taxCode = is.record(taxCodeShape)
 const keptTaxCode: typeof taxCode = value =>
   taxCode(typeof value === 'object' && value !== null ? { treatment: 'taxed', ...value } : value)
 
+/** An account as it decides bookings. */
+export const accountShape = { code: is.text, name: is.text, type: is.accountType, currency: is.text, archived: is.yes }
+
+/** A source as it decides bookings. */
+export const sourceShape = {
+  source: is.text,
+  name: is.text,
+  shape: is.oneOf('combined', 'channel', 'gateway'),
+  options: is.record(optionsShape),
+  bankTexts: is.list(is.text),
+}
+export const clearingShape = { source: is.text, currency: is.text, account: is.text }
+export const bankShape = { source: is.text, direction: is.text, currency: is.text, region: is.text, account: is.text }
+
+/** Facts of a client that decide bookings. */
+export const factsShape = {
+  base: is.text,
+  time_zone: is.text,
+  cut_off: is.text,
+  exchange_rounding: is.maybe(is.text),
+  exchange_difference: is.maybe(is.text),
+  fiscal_start: is.whole,
+}
+
+/** The shape in which what decides bookings besides the map is kept from now on. */
+export const keptShapeNumber = 1
+
+const keptReaders = new Map([
+  [
+    1,
+    is.record({
+      facts: is.record(factsShape),
+      accounts: is.list(is.record(accountShape)),
+      sources: is.list(is.record(sourceShape)),
+      clearing: is.list(is.record(clearingShape)),
+      banks: is.list(is.record(bankShape)),
+    }),
+  ],
+])
+const shapeOf = is.record({ shape: is.whole })
+
+/** Reads what a version of the setup kept besides its map, by the shape that it was kept in. @throws Unread for a shape that is not known */
+const kept = (value: unknown) => {
+  const { shape } = shapeOf(value)
+  const read = keptReaders.get(shape)
+  if (!read) throw new Unread(`a setup of shape ${shape} is not known; it was kept by a later version`)
+  return read(value)
+}
+
 export const stored = {
+  kept,
   route: is.record(routeShape),
   rule: is.record(ruleShape),
   taxCode,

@@ -2,6 +2,8 @@ import { sql } from 'drizzle-orm'
 import { type Actor, oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadClasses, loadItems, loadRoutes, loadRules, loadTaxCodes, loadTaxRows } from './loadMap.ts'
+import { accountsJson, banksJson, clearingJson, factsJson, sourcesJson } from './setupParts.ts'
+import { keptShapeNumber } from './stored.ts'
 
 /** Says who saved in between. */
 export const conflictText = async (tx: Transaction, madeFrom: number): Promise<string> => {
@@ -14,17 +16,19 @@ export const conflictText = async (tx: Transaction, madeFrom: number): Promise<s
   return `Meanwhile ${name} saved version ${version} of the map; yours was made from version ${madeFrom}. Nothing of either is lost: theirs is shown now beside yours. Look, and save again.`
 }
 
-/** Keeps the routes, rules, items, tax codes, tax rows, classes and gateways' labels as they are now as the next version of the map. */
+/** Keeps all that decides bookings as it is now as the next version: the map, and the accounts, sources and facts that it stands on. */
 export const saveMapVersion = async (tx: Transaction, actor: Actor): Promise<number> => {
   const version = await countSave(tx)
   await tx.execute(sql`
-    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels, tax_rows, classes)
+    INSERT INTO map_version (client_id, version, "by", routes, tax_codes, rules, items, labels, tax_rows, classes, kept)
     VALUES (current_client(), ${version}, ${actor.userId}, ${JSON.stringify(await loadRoutes(tx))}::jsonb,
       ${JSON.stringify(await loadTaxCodes(tx))}::jsonb, ${JSON.stringify(await loadRules(tx))}::jsonb,
       ${JSON.stringify(await loadItems(tx))}::jsonb,
       coalesce((SELECT jsonb_object_agg(label, source) FROM gateway_label), '{}'),
       CASE (SELECT tax_by FROM client WHERE client_id = current_client()) WHEN 'rows' THEN ${JSON.stringify(await loadTaxRows(tx))}::jsonb END,
-      ${JSON.stringify(await loadClasses(tx))}::jsonb)`)
+      ${JSON.stringify(await loadClasses(tx))}::jsonb,
+      jsonb_build_object('shape', ${keptShapeNumber}::int, 'facts', ${factsJson}, 'accounts', ${accountsJson}, 'sources', ${sourcesJson()},
+        'clearing', ${clearingJson}, 'banks', ${banksJson}))`)
   return version
 }
 

@@ -167,6 +167,8 @@ export const mapVersion = pgTable(
     /** Null: the codes of supplies were their routes'. */
     taxRows: jsonb('tax_rows'),
     classes: jsonb('classes').notNull().default([]),
+    /** What else decided bookings then: accounts, sources, facts of the client, under the number of its shape. Null: saved before they were kept. */
+    kept: jsonb('kept'),
   },
   table => [primaryKey({ columns: [table.clientId, table.version] })],
 )

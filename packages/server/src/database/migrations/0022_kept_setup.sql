@@ -1,0 +1,1 @@
+ALTER TABLE "map_version" ADD COLUMN "kept" jsonb;
