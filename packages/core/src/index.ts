@@ -55,6 +55,7 @@ export { composeCorrection } from './composing/composeCorrection.ts'
 export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
 export { composeDispute, type DisputeDecision } from './composing/composeDispute.ts'
 export { type Composed, composeSettlement } from './composing/composeSettlement.ts'
+export { type DocumentName, type DocumentTraits, documentNames, documents } from './composing/documents.ts'
 export { type DraftEntry, type DraftLine, finishLines, mergeParts, type Part } from './composing/draft.ts'
 export {
   carriedBase,

@@ -8,6 +8,7 @@ import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction }
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
@@ -51,7 +52,7 @@ const loadStanding = async (tx: Transaction): Promise<Standing | null> => {
         'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
         WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
     FROM entry e JOIN act a ON a.client_id = e.client_id AND a.act_id = e.act_id JOIN app_user u ON u.user_id = a."by"
-    WHERE e.client_id = current_client() AND e.document = 'opening' AND e.reverses_number IS NULL
+    WHERE e.client_id = current_client() AND ${isDocument('opens')} AND e.reverses_number IS NULL
       AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year AND r.reverses_number = e.number)`,
   )
   return row ?? null
@@ -63,7 +64,7 @@ export const loadOpening = async (tx: Transaction): Promise<OpeningPage> => {
   const { before } = await oneRow(
     tx,
     { before: is.maybe(is.text) },
-    sql`SELECT (least((SELECT min(date) FROM entry WHERE client_id = current_client() AND document <> 'opening'),
+    sql`SELECT (least((SELECT min(e.date) FROM entry e WHERE e.client_id = current_client() AND NOT ${isDocument('opens')}),
       (SELECT min(first_date) FROM settlement WHERE client_id = current_client())) - 1)::text AS before`,
   )
   return {

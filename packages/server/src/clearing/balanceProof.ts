@@ -19,6 +19,7 @@ import { loadWrongTax } from '../composing/ledgerTax.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack, settlementRef } from './proofRows.ts'
 
@@ -222,7 +223,7 @@ export const loadBalanceInput = async (
     pending: [],
     corrections,
     // What the bank moved, whoever stated the balance knows as well.
-    byHand: await loadByHand(tx, of, date, sql`e.document <> 'bank'`),
+    byHand: await loadByHand(tx, of, date, sql`NOT ${isDocument('fromBank')}`),
     series: [],
     // Whoever made an entry, and whatever was stated: tax that its base does not call for is never proved.
     wrongEntries: of.type === 'tax' ? await loadWrongTax(tx, of, date) : [],

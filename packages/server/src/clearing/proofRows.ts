@@ -13,6 +13,7 @@ import { settlementName } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 
 /** Lines of alias `l` that move a clearing account, and in which direction. */
 export interface Side {
@@ -190,7 +191,7 @@ export const loadSeries = async (tx: Transaction, clearing: ClearingAccount, dat
     sql`
     SELECT e.source, sum(l.amount)::bigint AS amount
     FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
-    WHERE e.client_id = current_client() AND e.document = 'opening' AND l.account = ${clearing.account}
+    WHERE e.client_id = current_client() AND ${isDocument('opens')} AND l.account = ${clearing.account}
       AND l.currency = ${clearing.currency} AND e.date <= ${date} GROUP BY 1`,
   )
   // An opening entry that names no source is that of the account's first.
@@ -285,7 +286,7 @@ export const loadByHand = async (
     SELECT ${entryName} || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name, e.fiscal_year AS "fiscalYear", e.number,
       l.date::text AS date, l.amount
     FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
-    WHERE e.client_id = current_client() AND e.source IS NULL AND e.document <> 'opening' AND l.account = ${on.account}
+    WHERE e.client_id = current_client() AND e.source IS NULL AND NOT ${isDocument('opens')} AND l.account = ${on.account}
       AND l.currency = ${on.currency} AND e.date <= ${date} AND l.amount <> 0 AND ${documents} AND e.reverses_number IS NULL
       AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
         AND r.reverses_number = e.number AND r.date <= ${date})
@@ -320,7 +321,7 @@ export const loadTakenBack = async (
     tx,
     { date: is.date, amount: is.minor, source: is.text, key: is.text, postedOn: is.text, payout: is.yes },
     sql`
-    SELECT e.source, e.key, r.date::text AS date, l.amount, e.date::text AS "postedOn", e.document = 'transfer' AS payout
+    SELECT e.source, e.key, r.date::text AS date, l.amount, e.date::text AS "postedOn", ${isDocument('movesPayout')} AS payout
     FROM entry r JOIN entry e ON e.client_id = r.client_id AND e.fiscal_year = r.reverses_year AND e.number = r.reverses_number
     JOIN entry_line l ON l.client_id = r.client_id AND l.fiscal_year = r.fiscal_year AND l.number = r.number
     WHERE r.client_id = current_client() AND r.date > ${date} AND e.date <= ${date} AND e.source IS NOT NULL

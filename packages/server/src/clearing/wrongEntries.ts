@@ -5,6 +5,7 @@ import type { RoutedLine } from '../activity/elsewhereLines.ts'
 import { isBooked, isSumBooked } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import { settlementRef } from './proofRows.ts'
 import type { TenderSide } from './tenderedHere.ts'
 
@@ -66,7 +67,7 @@ const compareJournals = (tx: Transaction, clearing: ClearingAccount, side: Tende
       SELECT e.source, e.key, min(e.date) AS date, sum(l.amount) AS booked, NULL::numeric AS lines
       FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
       WHERE l.client_id = current_client() AND l.account = ${clearing.account} AND l.currency = ${clearing.currency}
-        AND e.source IS NOT NULL AND e.payout_line IS NULL AND e.document <> 'opening' GROUP BY 1, 2
+        AND e.source IS NOT NULL AND e.payout_line IS NULL AND NOT ${isDocument('opens')} GROUP BY 1, 2
       UNION ALL
       SELECT own.source, own.key, NULL, NULL, own.amount FROM (${linesOf(clearing, {
         sources: sql`s.source = ANY(${namesOf(clearing.sources)}::text[])`,

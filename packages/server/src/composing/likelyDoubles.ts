@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { type SettlementKey, settlementName, textOfKey } from '../activity/settlementKey.ts'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { LoadedActivity } from './loadActivity.ts'
 
@@ -96,7 +97,7 @@ const findEntries = async (tx: Transaction, wanted: readonly Wanted[]): Promise<
     FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
     WHERE l.client_id = current_client() AND l.amount = ANY(${values('amount')}::bigint[])
       AND l.account = ANY(${values('account')}::text[]) AND l.date = ANY(${values('date')}::date[])
-      AND e.document IN ('journal', 'by_hand')
+      AND ${isDocument('mayRepeat')}
       AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
         AND r.reverses_number = e.number)
     ORDER BY e.fiscal_year, e.number`,

@@ -1,4 +1,4 @@
-import { type DraftLine, fiscalYearOf } from '@culvert/core'
+import { type DocumentName, type DraftLine, fiscalYearOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -6,16 +6,7 @@ import { is } from '../database/rows.ts'
 /** An entry about to be written; its number comes from the block that the caller has taken. */
 export interface NewEntry {
   readonly date: string
-  readonly document:
-    | 'journal'
-    | 'transfer'
-    | 'cost'
-    | 'correction'
-    | 'reversal'
-    | 'by_hand'
-    | 'bank'
-    | 'decision'
-    | 'opening'
+  readonly document: DocumentName
   readonly source: string | null
   readonly key: string | null
   readonly generation: number | null

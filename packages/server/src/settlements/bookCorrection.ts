@@ -7,6 +7,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import { firstUnfiledDay } from '../ledger/filedPeriods.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
@@ -115,7 +116,7 @@ const bookedLines = (tx: Transaction, key: SettlementKey, generation: number) =>
     SELECT l.account, l.tax_code AS "taxCode", l.segments, l.amount, l.base_amount AS "baseAmount", l.buckets, l.routes
     FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
     WHERE e.source = ${key.source} AND e.key = ${key.key} AND e.currency = ${key.currency} AND e.generation = ${generation}
-      AND e.document IN ('journal', 'correction')`,
+      AND ${isDocument('booksLines')}`,
   )
 
 const holdUnchanged = async (

@@ -18,6 +18,7 @@ import { channelsOf } from '../composing/awaitsChannel.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { named, placeOf, settlementColumns } from './listSettlements.ts'
 import { storedBlock } from './storedBlock.ts'
@@ -135,7 +136,7 @@ const loadPostedEntries = (tx: Transaction, key: SettlementKey, generation: numb
         FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
         WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
     FROM entry e WHERE e.client_id = current_client() AND e.source = ${key.source} AND e.key = ${key.key}
-      AND e.currency = ${key.currency} AND e.generation = ${generation} AND e.document <> 'reversal'
+      AND e.currency = ${key.currency} AND e.generation = ${generation} AND NOT ${isDocument('mirrors')}
     ORDER BY array_position(ARRAY['journal', 'correction', 'transfer'], e.document), e.date, e.number`,
   )
 

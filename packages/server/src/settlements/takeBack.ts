@@ -7,6 +7,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources, inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
@@ -140,7 +141,7 @@ const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
     FROM ${keyRows(ready)}
     JOIN settlement s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency
     JOIN entry e ON e.source = k.source AND e.key = k.key AND e.currency = k.currency AND e.generation = s.generation
-    WHERE e.client_id = current_client() AND s.client_id = current_client() AND e.document <> 'reversal'
+    WHERE e.client_id = current_client() AND s.client_id = current_client() AND NOT ${isDocument('mirrors')}
     ORDER BY e.date, e.fiscal_year, e.number`,
   )
 

@@ -5,6 +5,7 @@ import { type ResolvedPart, resolveStored, type StoredLine, weightedAs } from '.
 import { type SettlementKey, settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isDocument } from '../ledger/documentSorts.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { taxWayOf } from './taxWay.ts'
 import type { Found } from './traceStart.ts'
@@ -200,7 +201,7 @@ const entryStep = async (tx: Transaction, found: Found): Promise<Step> => {
       (SELECT sum(greatest(l.amount, 0))::bigint FROM entry_line l WHERE l.client_id = e.client_id
         AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS total
     FROM entry e WHERE e.client_id = current_client() AND e.source = ${key.source} AND e.key = ${key.key}
-      AND e.currency = ${key.currency} AND e.generation = ${generation} AND e.document IN ('journal', 'correction', 'reversal')
+      AND e.currency = ${key.currency} AND e.generation = ${generation} AND (${isDocument('booksLines')} OR ${isDocument('mirrors')})
       AND e.payout_line IS NULL
     ORDER BY e.fiscal_year, e.number`,
         )

@@ -1,3 +1,4 @@
+import { documentNames } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import {
   boolean,
@@ -83,20 +84,7 @@ export const entry = pgTable(
       columns: [table.clientId, table.reversesYear, table.reversesNumber],
       foreignColumns: [table.clientId, table.fiscalYear, table.number],
     }),
-    check(
-      'entry_document',
-      oneOf('document', [
-        'journal',
-        'transfer',
-        'cost',
-        'correction',
-        'reversal',
-        'by_hand',
-        'bank',
-        'decision',
-        'opening',
-      ]),
-    ),
+    check('entry_document', oneOf('document', documentNames)),
     check('entry_has_lines', sql`line_count > 0`),
     index('entry_by_settlement').on(table.clientId, table.source, table.key, table.currency),
     index('entry_by_date').on(table.clientId, table.date),
