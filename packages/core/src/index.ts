@@ -28,7 +28,16 @@ export {
   type StatementPart,
   supplyKinds,
 } from './activity/kinds.ts'
-export { addDays, dateOfDay, dayNumber, daysBetween, isDate, lastDayOfMonth, monthOf } from './activity/localDate.ts'
+export {
+  addDays,
+  dateOfDay,
+  dayNumber,
+  daysBetween,
+  isDate,
+  lastDayOfMonth,
+  monthOf,
+  nextMonth,
+} from './activity/localDate.ts'
 export { type StatementFigures, statementFigures } from './activity/statementFigures.ts'
 export { cutOffMinutes, isZone, type Zone, zoneOf } from './activity/zone.ts'
 export type { Block, BlockReason } from './composing/blocks.ts'
@@ -54,7 +63,7 @@ export { type CodedLine, composeCoded } from './composing/composeCoded.ts'
 export { composeCorrection } from './composing/composeCorrection.ts'
 export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
 export { composeDispute, type DisputeDecision } from './composing/composeDispute.ts'
-export { type Composed, composeSettlement } from './composing/composeSettlement.ts'
+export { type Composed, composeSettlement, entryDateOf } from './composing/composeSettlement.ts'
 export { type DocumentName, type DocumentTraits, documentNames, documents } from './composing/documents.ts'
 export { type DraftEntry, type DraftLine, finishLines, mergeParts, type Part } from './composing/draft.ts'
 export {
@@ -86,6 +95,7 @@ export {
   type Source,
   type SourceOptions,
 } from './composing/setup.ts'
+export { type StatementFigure, statementRows } from './composing/statementRows.ts'
 export {
   type HangingSums,
   type SupplySums,

@@ -24,6 +24,13 @@ export const daysBetween = (from: string, to: string): number => dayNumber(to) -
 
 export const monthOf = (date: string): string => date.slice(0, 7)
 
+/** The month after one given as YYYY-MM. */
+export const nextMonth = (month: string): string => {
+  const year = Number(month.slice(0, 4))
+  const next = Number(month.slice(5)) + 1
+  return next > 12 ? `${year + 1}-01` : `${year}-${String(next).padStart(2, '0')}`
+}
+
 /** Last day of a month given as YYYY-MM. */
 export const lastDayOfMonth = (month: string): string => {
   const year = Number(month.slice(0, 4))

@@ -22,6 +22,12 @@ export interface Composed {
   readonly allocations: readonly Allocation[]
 }
 
+/** Local date that a settlement is dated by: of its last journal, or of its transfer where it has none. */
+export const entryDateOf = (activity: SettlementActivity, { entries }: Composed): string | null => {
+  const dates = entries.filter(entry => entry.document === 'journal').map(entry => entry.date)
+  return dates.at(-1) ?? activity.day ?? activity.head?.periodEnd ?? activity.lastDate
+}
+
 /** Composes the journal entries (one, or one per month) and transfers of a settlement, or says all that blocks it. */
 export const composeSettlement = (activity: SettlementActivity, setup: Setup): Composed => {
   const source = setup.sources.get(activity.source)

@@ -13,6 +13,7 @@ import { composeSettlement } from './composeSettlement.ts'
 import type { DraftEntry, DraftLine } from './draft.ts'
 import { resolveLine, tenderAccount } from './resolveLine.ts'
 import type { Setup } from './setup.ts'
+import { statementRows } from './statementRows.ts'
 
 const zone = zoneOf('Europe/Dublin')
 const book = (lines: readonly ActivityLine[], setup: Setup): BookedActivity =>
@@ -64,6 +65,21 @@ describe(`months of every kind, currency and option (seed ${seed})`, () => {
       runs(400),
     )
     expect(entries).toBeGreaterThan(5000)
+  })
+
+  it('have a statement whose rows are their lines, and that says where each went', () => {
+    fc.assert(
+      fc.property(madeMonths({ maxLength: 60 }), madeOptions, (lines, options) => {
+        for (const { activity, composed } of book(lines, madeSetup({ options })).settlements) {
+          const rows = statementRows({ activity, matched: [] }, composed, composed.entries)
+          const told = [...activity.lines, ...activity.payouts].reduce((sum, line) => sum + line.amount, 0)
+          expect(rows.reduce((sum, row) => sum + row.amount, 0)).toBe(told)
+          const places = composed.entries.reduce((count, entry) => count + entry.lines.length, 0)
+          for (const { to } of rows) expect(to.every(place => place >= 0 && place < places)).toBe(true)
+        }
+      }),
+      runs(200),
+    )
   })
 
   it('move each clearing account by the sum of the lines that concern it', () => {

@@ -1,4 +1,4 @@
-import { type Block, type Composed, composeSettlement, type DraftEntry, type Setup, sumMinor } from '@culvert/core'
+import { type Block, composeSettlement, type DraftEntry, entryDateOf, type Setup, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import {
   compareKeys,
@@ -35,12 +35,6 @@ interface Judged {
     readonly entryDate: string | null
     readonly tax: number
   } | null
-}
-
-/** Last date of a settlement's journal, or of its transfer where it has none. */
-export const entryDateOf = (loaded: LoadedActivity, composed: Composed): string | null => {
-  const dates = composed.entries.filter(entry => entry.document === 'journal').map(entry => entry.date)
-  return dates.at(-1) ?? loaded.activity.day ?? loaded.activity.head?.periodEnd ?? loaded.activity.lastDate
 }
 
 /**
@@ -171,7 +165,7 @@ const judgeAll = async (
       loaded,
       composed: {
         blocks,
-        entryDate: entryDateOf(loaded, (composed[index] as ComposedOne).composed),
+        entryDate: entryDateOf(loaded.activity, (composed[index] as ComposedOne).composed),
         tax: taxIn((composed[index] as ComposedOne).composed.entries, client.setup),
       },
     }),

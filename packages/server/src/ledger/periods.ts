@@ -1,4 +1,4 @@
-import { monthOf } from '@culvert/core'
+import { monthOf, nextMonth } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { rowsOf, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -52,10 +52,4 @@ export const firstOpenDay = async (tx: Transaction, date: string): Promise<strin
   if (!locked.has(month)) return date
   while (locked.has(month)) month = nextMonth(month)
   return `${month}-01`
-}
-
-const nextMonth = (month: string): string => {
-  const year = Number(month.slice(0, 4))
-  const next = Number(month.slice(5)) + 1
-  return next > 12 ? `${year + 1}-01` : `${year}-${String(next).padStart(2, '0')}`
 }

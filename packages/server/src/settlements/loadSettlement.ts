@@ -1,21 +1,11 @@
-import type { DraftEntryBody, SettlementPage, StatementRow } from '@culvert/contract'
-import {
-  bucketOf,
-  type Composed,
-  composeSettlement,
-  type DraftEntry,
-  type Kind,
-  type PayoutLine,
-  type Setup,
-  sumMinor,
-  type WeightedLine,
-} from '@culvert/core'
+import type { DraftEntryBody, SettlementPage } from '@culvert/contract'
+import { composeSettlement, type DraftEntry, type Setup, statementRows } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { postedAs } from '../activity/postedAs.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { isBooked } from '../activity/storedLines.ts'
 import { channelsOf } from '../composing/awaitsChannel.ts'
-import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
+import { loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
@@ -74,7 +64,7 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
   return {
     ...named(row),
     base: client.base,
-    statement: statementOf(loaded, composed, entries),
+    statement: statementRows(loaded, composed, entries),
     entries: entries.map(withoutBuckets),
     earlier: earlier.filter(entry => !posted || entry.generation !== row.generation || entry.document === 'reversal'),
     channels: row.blocks.length > 0 ? await channelsOf(tx, client, key.source) : [],
@@ -163,104 +153,3 @@ const loadCorrectionLines = (tx: Transaction, key: SettlementKey, pullNo: number
       AND l.stands
     ORDER BY l.line_id LIMIT 200`,
   )
-
-interface Figure {
-  lines: number
-  amount: number
-  readonly buckets: Set<string>
-  blocked: string | null
-  route: string | null
-  readonly taxCodes: Set<string>
-  readonly matched: boolean
-}
-
-const figureKey = (line: { kind: Kind; category: string | null }, matched = false): string =>
-  JSON.stringify([line.kind, line.category, matched])
-
-// One row per kind and category; `to` are the places in the entries of the lines that its buckets went into.
-const statementOf = (
-  loaded: LoadedActivity,
-  composed: Composed,
-  entries: readonly EntryWithBuckets[],
-): StatementRow[] => {
-  const figures = new Map<string, { kind: Kind; category: string | null } & Figure>()
-  const figureOf = (line: { kind: Kind; category: string | null }, matched = false) => {
-    const known = figures.get(figureKey(line, matched))
-    if (known) return known
-    const fresh = {
-      kind: line.kind,
-      category: line.category,
-      lines: 0,
-      amount: 0,
-      buckets: new Set<string>(),
-      blocked: null,
-      route: null,
-      taxCodes: new Set<string>(),
-      matched,
-    }
-    figures.set(figureKey(line, matched), fresh)
-    return fresh
-  }
-  const parted = new Set<string>()
-  for (const line of loaded.activity.lines) {
-    const figure = figureOf(line)
-    // Parts of one line are one line.
-    figure.lines += line.part && parted.has(line.part.lineId) ? 0 : line.count
-    if (line.part) parted.add(line.part.lineId)
-    figure.amount += line.amount
-  }
-  for (const line of loaded.matched) {
-    const figure = figureOf(line, true)
-    figure.lines += line.count
-    figure.amount += line.amount
-  }
-  for (const { index, bucket, route } of composed.allocations) {
-    const figure = figureOf(loaded.activity.lines[index] as WeightedLine)
-    figure.buckets.add(bucket)
-    figure.route = route ? `${route.account ?? ''}` : null
-    const { taxCode } = bucketOf(bucket)
-    if (taxCode !== '') figure.taxCodes.add(taxCode)
-  }
-  for (const block of composed.blocks)
-    for (const concerned of block.concerned) {
-      const figure = figures.get(figureKey(concerned))
-      if (figure) figure.blocked = block.reason
-    }
-  const flat = entries.flatMap(entry => entry.lines.map(line => ({ line, document: entry.document })))
-  const placesOf = (figure: Figure): number[] =>
-    flat.flatMap(({ line, document }, place) =>
-      document !== 'transfer' && line.buckets.some(bucket => figure.buckets.has(bucket)) ? [place] : [],
-    )
-  const rows = [...figures.values()].map(
-    (figure): StatementRow => ({
-      kind: figure.kind,
-      category: figure.category,
-      lines: figure.lines,
-      amount: figure.amount,
-      blocked: figure.blocked,
-      to: placesOf(figure),
-      route: figure.route,
-      taxCode: [...figure.taxCodes].sort().join(', ') || null,
-      matched: figure.matched,
-    }),
-  )
-  return [...rows, ...payoutRows(loaded.activity.payouts, flat)]
-}
-
-const payoutRows = (payouts: readonly PayoutLine[], flat: readonly { document: string }[]): StatementRow[] => {
-  const kindsSeen = [...new Set(payouts.map(payout => payout.kind))]
-  return kindsSeen.map(kind => {
-    const mine = payouts.filter(payout => payout.kind === kind)
-    return {
-      kind,
-      category: null,
-      lines: mine.length,
-      amount: sumMinor(mine, payout => payout.amount),
-      blocked: null,
-      to: flat.flatMap((one, place) => (one.document === 'transfer' ? [place] : [])),
-      route: null,
-      taxCode: null,
-      matched: false,
-    }
-  })
-}

@@ -259,7 +259,6 @@ export const activitySum = pgTable(
       ],
     }),
     check('activity_sum_part', sql`part IN ('tender', 'payout', 'stock', 'matched', 'other')`),
-    check('activity_sum_amount', safe('amount')),
     index('activity_sum_by_day').on(table.clientId, table.source, table.localDate),
   ],
 )
