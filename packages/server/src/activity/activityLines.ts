@@ -43,45 +43,48 @@ export const lineColumns = (
       .join(', '),
   )}) AS texts`
 
+/** How `lineColumns` are read. */
+export const storedLineShape = {
+  location: is.maybe(is.text),
+  gateway: is.maybe(is.text),
+  method: is.maybe(is.text),
+  taxLabel: is.maybe(is.text),
+  matched: is.yes,
+  texts: is.record({
+    currency: is.maybe(is.text),
+    description: is.maybe(is.text),
+    email: is.maybe(is.text),
+    url: is.maybe(is.text),
+    lineId: is.maybe(is.text),
+    orderId: is.maybe(is.text),
+    customer: is.maybe(is.text),
+    relatedId: is.maybe(is.text),
+    settlementId: is.maybe(is.text),
+    quantity: is.maybe(is.text),
+    shipTo: is.maybe(is.text),
+  }),
+  source: is.text,
+  lineId: is.text,
+  revision: is.whole,
+  occurredAt: is.text,
+  localDate: is.date,
+  kind: is.kind,
+  orderId: is.maybe(is.text),
+  category: is.maybe(is.text),
+  sku: is.maybe(is.text),
+  description: is.maybe(is.text),
+  region: is.maybe(is.text),
+  amount: is.minor,
+  taxAmount: is.maybe(is.minor),
+  status: is.text,
+  currency: is.text,
+}
+
 /** All booked lines of a settlement, one revision each. */
 export const settlementLines = (tx: Transaction, key: SettlementKey, asOf: AsOf): Promise<StoredLine[]> =>
   rowsOf(
     tx,
-    {
-      location: is.maybe(is.text),
-      gateway: is.maybe(is.text),
-      method: is.maybe(is.text),
-      taxLabel: is.maybe(is.text),
-      matched: is.yes,
-      texts: is.record({
-        currency: is.maybe(is.text),
-        description: is.maybe(is.text),
-        email: is.maybe(is.text),
-        url: is.maybe(is.text),
-        lineId: is.maybe(is.text),
-        orderId: is.maybe(is.text),
-        customer: is.maybe(is.text),
-        relatedId: is.maybe(is.text),
-        settlementId: is.maybe(is.text),
-        quantity: is.maybe(is.text),
-        shipTo: is.maybe(is.text),
-      }),
-      source: is.text,
-      lineId: is.text,
-      revision: is.whole,
-      occurredAt: is.text,
-      localDate: is.date,
-      kind: is.kind,
-      orderId: is.maybe(is.text),
-      category: is.maybe(is.text),
-      sku: is.maybe(is.text),
-      description: is.maybe(is.text),
-      region: is.maybe(is.text),
-      amount: is.minor,
-      taxAmount: is.maybe(is.minor),
-      status: is.text,
-      currency: is.text,
-    },
+    storedLineShape,
     sql`
     SELECT ${lineColumns(asOf)} FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source = ${key.source} AND l.settlement_key = ${key.key}

@@ -12,8 +12,9 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { stored } from '../setup/stored.ts'
-import { lineColumns, resolveStored } from './activityLines.ts'
+import { lineColumns, resolveStored, storedLineShape } from './activityLines.ts'
 import { type ClearingAccount, namesOf } from './clearingAccounts.ts'
+import { settlementState } from './settlementKey.ts'
 import { isBooked, movesClearing, revisionAsOf, routingColumns } from './storedLines.ts'
 
 /** A line that its route sends past the account, or to it, with the settlement that it is in. */
@@ -75,41 +76,9 @@ const loadRouted = async (
   const lines = await rowsOf(
     tx,
     {
-      location: is.maybe(is.text),
-      gateway: is.maybe(is.text),
-      method: is.maybe(is.text),
-      taxLabel: is.maybe(is.text),
-      matched: is.yes,
-      texts: is.record({
-        currency: is.maybe(is.text),
-        description: is.maybe(is.text),
-        email: is.maybe(is.text),
-        url: is.maybe(is.text),
-        lineId: is.maybe(is.text),
-        orderId: is.maybe(is.text),
-        customer: is.maybe(is.text),
-        relatedId: is.maybe(is.text),
-        settlementId: is.maybe(is.text),
-        quantity: is.maybe(is.text),
-        shipTo: is.maybe(is.text),
-      }),
-      source: is.text,
-      lineId: is.text,
-      revision: is.whole,
-      occurredAt: is.text,
-      localDate: is.date,
-      kind: is.kind,
-      orderId: is.maybe(is.text),
-      category: is.maybe(is.text),
-      sku: is.maybe(is.text),
-      description: is.maybe(is.text),
-      region: is.maybe(is.text),
-      amount: is.minor,
-      taxAmount: is.maybe(is.minor),
-      status: is.text,
-      currency: is.text,
+      ...storedLineShape,
       key: is.text,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       held: is.yes,
       entryDate: is.maybe(is.date),
       settledBy: is.maybe(is.text),

@@ -2,7 +2,7 @@ import type { SettlementHead } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import type { SettlementKey } from './settlementKey.ts'
+import { keyShape, type SettlementKey } from './settlementKey.ts'
 
 /** Stores what a source says of its settlements. Returns those that are new or say something else than before. */
 export const importHeads = async (
@@ -30,7 +30,7 @@ export const importHeads = async (
   )
   const touched = await rowsOf(
     tx,
-    { source: is.text, key: is.text, currency: is.text },
+    keyShape,
     sql`
     INSERT INTO settlement AS s (client_id, source, key, currency, has_head, period_start, period_end, opening_balance,
       closing_balance, payout_date, payout_reference, url, first_date, last_date, entry_date)

@@ -3,7 +3,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import type { SettlementKey } from './settlementKey.ts'
+import { keyShape, type SettlementKey } from './settlementKey.ts'
 import { stagedColumns, stagedFrom } from './stageActivity.ts'
 
 export interface Merged {
@@ -95,7 +95,7 @@ const findChanged = (tx: Transaction, source: string) =>
 const findTouched = (tx: Transaction, source: string) =>
   rowsOf(
     tx,
-    { source: is.text, key: is.text, currency: is.text },
+    keyShape,
     sql`
     SELECT DISTINCT ${source}::text AS source, key, currency FROM (
       SELECT i.settlement_key AS key, i.currency FROM incoming i LEFT JOIN changed c USING (line_id) WHERE c.same IS NOT TRUE

@@ -11,6 +11,11 @@ export interface SettlementKey {
   readonly currency: string
 }
 
+/** How a key is read. */
+export const keyShape = { source: is.text, key: is.text, currency: is.text }
+
+export const settlementState = is.oneOf('blocked', 'proposed', 'posted', 'set_aside')
+
 const dayPrefix = 'day:'
 export const dayKey = (day: string): string => dayPrefix + day
 export const dayOfKey = (key: string): string | null => (key.startsWith(dayPrefix) ? key.slice(dayPrefix.length) : null)

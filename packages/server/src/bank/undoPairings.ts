@@ -7,6 +7,7 @@ import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
+import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 
@@ -38,19 +39,7 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
       date: is.maybe(is.date),
       currency: is.maybe(is.text),
       memo: is.maybe(is.text),
-      lines: is.maybe(
-        is.list(
-          is.record({
-            account: is.text,
-            amount: is.minor,
-            baseAmount: is.minor,
-            taxCode: is.text,
-            segments: is.text,
-            buckets: is.list(is.text),
-            routes: is.list(is.whole),
-          }),
-        ),
-      ),
+      lines: is.maybe(is.list(storedEntryLine)),
     },
     sql`
     SELECT p.pairing_id, p.fiscal_year, p.number, e.date::text, e.currency, e.memo,

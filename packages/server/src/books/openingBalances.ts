@@ -11,6 +11,7 @@ import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
+import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
@@ -35,17 +36,7 @@ const loadStanding = async (tx: Transaction): Promise<Standing | null> => {
       date: is.date,
       currency: is.text,
       by: is.text,
-      lines: is.list(
-        is.record({
-          account: is.text,
-          amount: is.minor,
-          baseAmount: is.minor,
-          taxCode: is.text,
-          segments: is.text,
-          buckets: is.list(is.text),
-          routes: is.list(is.whole),
-        }),
-      ),
+      lines: is.list(storedEntryLine),
     },
     sql`SELECT e.fiscal_year AS "fiscalYear", e.number, e.date::text, e.currency, u.name AS by,
       (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,

@@ -13,7 +13,7 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { ledgerByLines } from '../activity/clearingAccounts.ts'
-import type { SettlementKey } from '../activity/settlementKey.ts'
+import { type SettlementKey, settlementState } from '../activity/settlementKey.ts'
 import type { AsOf } from '../activity/storedLines.ts'
 import { loadWrongTax } from '../composing/ledgerTax.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
@@ -129,7 +129,7 @@ const standing = (tx: Transaction, of: BalanceAccount, date: string) =>
   rowsOf(
     tx,
     {
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       corrections: is.whole,
       bookings: is.maybe(is.list(is.record({ asOf: is.whole, map: is.whole, date: is.maybe(is.date) }))),
       source: is.text,

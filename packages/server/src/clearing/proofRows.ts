@@ -9,7 +9,7 @@ import {
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity/clearingAccounts.ts'
-import { settlementName } from '../activity/settlementKey.ts'
+import { settlementName, settlementState } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -89,7 +89,7 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
     {
       source: is.text,
       key: is.text,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
       payouts: is.maybe(
         is.list(
@@ -152,7 +152,7 @@ export const wholeSettlements = (tx: Transaction, clearing: ClearingAccount, at:
     {
       source: is.text,
       key: is.text,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       date: is.date,
       amount: is.minor,
     },
@@ -337,7 +337,7 @@ export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: s
     {
       source: is.text,
       key: is.text,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       date: is.date,
       amount: is.minor,
     },
@@ -356,7 +356,7 @@ export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, 
     {
       source: is.text,
       key: is.text,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       date: is.date,
       amount: is.minor,
       lineId: is.text,

@@ -2,6 +2,7 @@ import type { NamedAmount } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf } from '../activity/clearingAccounts.ts'
 import { documentOf } from '../activity/elsewhereLines.ts'
+import { settlementState } from '../activity/settlementKey.ts'
 import { isBooked } from '../activity/storedLines.ts'
 import { loadOpenTies } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
@@ -71,7 +72,7 @@ export const tenderedSettlements = (
     {
       source: is.text,
       key: is.text,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
     },
     sql`

@@ -6,13 +6,13 @@ import {
   inKeyOrder,
   inKeyOrderDown,
   keyRows,
+  keyShape,
   type SettlementKey,
   textOfKey,
 } from '../activity/settlementKey.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
@@ -77,7 +77,7 @@ export const recomposeProposed = async (
     asClient(database, actor, async tx => {
       const proposed = await rowsOf(
         tx,
-        { source: is.text, key: is.text, currency: is.text },
+        keyShape,
         sql`SELECT s.source, s.key, s.currency FROM settlement s
           JOIN ${keyRows(keys)} ON k.source = s.source AND k.key = s.key AND k.currency = s.currency
           WHERE s.client_id = current_client() AND s.state = 'proposed'`,
@@ -99,7 +99,7 @@ const loadOutdated = (tx: Transaction, lane: Lane) => {
   const key = sql`SELECT s.source, s.key, s.currency FROM ${outdated}`
   return rowsOf(
     tx,
-    { source: is.text, key: is.text, currency: is.text },
+    keyShape,
     lane === 'first'
       ? sql`${key} ORDER BY ${inKeyOrder} LIMIT ${batchSize}`
       : sql`${key} ORDER BY ${inKeyOrderDown}
@@ -177,7 +177,7 @@ const judgeAll = async (
 export const heldBy = (tx: Transaction, reason: 'likely_double' | 'awaits_channel'): Promise<SettlementKey[]> =>
   rowsOf(
     tx,
-    { source: is.text, key: is.text, currency: is.text },
+    keyShape,
     sql`SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND state = 'blocked'
       AND blocks @> ${JSON.stringify([{ reason }])}::jsonb`,
   )

@@ -1,9 +1,8 @@
 import { sql } from 'drizzle-orm'
-import { inKeyOrder, keyRows } from '../activity/settlementKey.ts'
+import { inKeyOrder, keyRows, keyShape } from '../activity/settlementKey.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { is } from '../database/rows.ts'
 import { refreshStatistics } from '../database/statistics.ts'
 import { countCorrections } from './countCorrections.ts'
 import { recompose } from './recompose.ts'
@@ -20,7 +19,7 @@ export const settleMarked = async (database: Database, actor: Actor): Promise<vo
       asClient(database, actor, async tx => {
         const keys = await rowsOf(
           tx,
-          { source: is.text, key: is.text, currency: is.text },
+          keyShape,
           sql`SELECT s.source, s.key, s.currency FROM settlement s WHERE s.client_id = current_client() AND s.touched
             ORDER BY ${inKeyOrder} LIMIT ${batchSize}`,
         )

@@ -20,14 +20,16 @@ const loadStale = (tx: Transaction): Promise<Mark[]> =>
 const mostRounds = 3
 
 /**
- * Counts what is out of date, a stage at a time, and holds nothing while it counts. What was marked again meanwhile is counted once more: the mark
+ * Counts what is out of date, each stage in a transaction of its own, and holds nothing while it counts. What was marked again meanwhile is counted once more: the mark
  * that was read before must still be there when the count is written.
  */
 export const countStale = async (database: Database, actor: Actor, counters: Counters): Promise<void> => {
   for (let round = 0; round < mostRounds; round++) {
     const stale = await asClient(database, actor, loadStale)
     if (stale.length === 0) return
-    for (const mark of stale) await retrying(() => asClient(database, actor, tx => countStage(tx, mark, counters)))
+    await Promise.all(
+      stale.map(mark => retrying(() => asClient(database, actor, tx => countStage(tx, mark, counters)))),
+    )
   }
 }
 

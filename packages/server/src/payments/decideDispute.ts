@@ -12,6 +12,7 @@ import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
+import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadDisputes } from './disputes.ts'
@@ -116,17 +117,7 @@ export const undoDispute = (
           date: is.date,
           currency: is.text,
           memo: is.text,
-          lines: is.list(
-            is.record({
-              account: is.text,
-              amount: is.minor,
-              baseAmount: is.minor,
-              taxCode: is.text,
-              segments: is.text,
-              buckets: is.list(is.text),
-              routes: is.list(is.whole),
-            }),
-          ),
+          lines: is.list(storedEntryLine),
         },
         sql`SELECT d.fiscal_year AS "fiscalYear", d.number, e.date::text, e.currency, e.memo,
           (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,

@@ -1,7 +1,7 @@
 import type { DisputeRow, DisputesPage } from '@culvert/contract'
 import { type ActivityLine, type DisputeMove, sumMinor, wonBack } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { lineColumns, resolveStored, type StoredLine } from '../activity/activityLines.ts'
+import { lineColumns, resolveStored, type StoredLine, storedLineShape } from '../activity/activityLines.ts'
 import { isBooked, revisionAsOf } from '../activity/storedLines.ts'
 import { loadSupplies } from '../activity/supplies.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
@@ -41,39 +41,7 @@ const loadChargebacks = (tx: Transaction): Promise<ChargebackRow[]> =>
       by: is.maybe(is.text),
       note: is.maybe(is.text),
       entryLines: is.maybe(is.list(is.record({ account: is.text, amount: is.minor }))),
-      location: is.maybe(is.text),
-      gateway: is.maybe(is.text),
-      method: is.maybe(is.text),
-      taxLabel: is.maybe(is.text),
-      matched: is.yes,
-      texts: is.record({
-        currency: is.maybe(is.text),
-        description: is.maybe(is.text),
-        email: is.maybe(is.text),
-        url: is.maybe(is.text),
-        lineId: is.maybe(is.text),
-        orderId: is.maybe(is.text),
-        customer: is.maybe(is.text),
-        relatedId: is.maybe(is.text),
-        settlementId: is.maybe(is.text),
-        quantity: is.maybe(is.text),
-        shipTo: is.maybe(is.text),
-      }),
-      source: is.text,
-      lineId: is.text,
-      revision: is.whole,
-      occurredAt: is.text,
-      localDate: is.date,
-      kind: is.kind,
-      orderId: is.maybe(is.text),
-      category: is.maybe(is.text),
-      sku: is.maybe(is.text),
-      description: is.maybe(is.text),
-      region: is.maybe(is.text),
-      amount: is.minor,
-      taxAmount: is.maybe(is.minor),
-      status: is.text,
-      currency: is.text,
+      ...storedLineShape,
     },
     sql`
     SELECT ${lineColumns('now')}, l.settlement_key AS settlement, coalesce(s.state = 'posted', false) AS posted, p.map_version AS "mapVersion",

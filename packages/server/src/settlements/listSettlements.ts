@@ -1,6 +1,6 @@
 import type { SettlementKeyBody, SettlementList } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
-import { settlementName } from '../activity/settlementKey.ts'
+import { keyShape, settlementName, settlementState } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { storedBlock } from './storedBlock.ts'
@@ -48,7 +48,7 @@ export const listSettlements = async (tx: Transaction, filter: SettlementFilter)
       sourceName: is.text,
       key: is.text,
       lines: is.whole,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       corrections: is.whole,
       gross: is.minor,
       fees: is.minor,
@@ -67,7 +67,7 @@ export const listSettlements = async (tx: Transaction, filter: SettlementFilter)
   )
   const counts = await rowsOf(
     tx,
-    { state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'), count: is.whole },
+    { state: settlementState, count: is.whole },
     sql`
     SELECT state, count(*)::int AS count FROM settlement s
     WHERE ${conditions({ ...filter, state: null })} GROUP BY 1`,
@@ -87,7 +87,7 @@ export const placeOf = async (tx: Transaction, at: SettlementKeyBody & { entryDa
   const beside = (later: boolean) =>
     rowsOf(
       tx,
-      { source: is.text, key: is.text, currency: is.text },
+      keyShape,
       sql`
     SELECT source, key, currency FROM settlement WHERE client_id = current_client() AND source = ${at.source}
       AND ${later ? sql`(entry_date, key) > (${date}, ${at.key})` : sql`(entry_date, key) < (${date}, ${at.key})`}

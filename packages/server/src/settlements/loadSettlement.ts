@@ -2,7 +2,7 @@ import type { DraftEntryBody, SettlementPage } from '@culvert/contract'
 import { composeSettlement, type DraftEntry, type Setup, statementRows } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { postedAs } from '../activity/postedAs.ts'
-import type { SettlementKey } from '../activity/settlementKey.ts'
+import { type SettlementKey, settlementState } from '../activity/settlementKey.ts'
 import { isBooked } from '../activity/storedLines.ts'
 import { channelsOf } from '../composing/awaitsChannel.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
@@ -26,7 +26,7 @@ export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promi
       sourceName: is.text,
       key: is.text,
       lines: is.whole,
-      state: is.oneOf('set_aside', 'posted', 'blocked', 'proposed'),
+      state: settlementState,
       corrections: is.whole,
       gross: is.minor,
       fees: is.minor,

@@ -10,6 +10,7 @@ import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
+import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
@@ -118,17 +119,7 @@ const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
       generation: is.whole,
       memo: is.text,
       payout_line: is.maybe(is.text),
-      lines: is.list(
-        is.record({
-          account: is.text,
-          amount: is.minor,
-          baseAmount: is.minor,
-          taxCode: is.text,
-          segments: is.text,
-          buckets: is.list(is.text),
-          routes: is.list(is.whole),
-        }),
-      ),
+      lines: is.list(storedEntryLine),
       source: is.text,
       key: is.text,
       currency: is.text,

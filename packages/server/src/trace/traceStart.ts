@@ -7,6 +7,7 @@ import {
   resolveStored,
   type StoredLine,
   settlementLines,
+  storedLineShape,
 } from '../activity/activityLines.ts'
 import { postedAs } from '../activity/postedAs.ts'
 import { type SettlementKey, settlementName } from '../activity/settlementKey.ts'
@@ -200,39 +201,7 @@ const fromLines = async (
   const rows = await rowsOf(
     tx,
     {
-      location: is.maybe(is.text),
-      gateway: is.maybe(is.text),
-      method: is.maybe(is.text),
-      taxLabel: is.maybe(is.text),
-      matched: is.yes,
-      texts: is.record({
-        currency: is.maybe(is.text),
-        description: is.maybe(is.text),
-        email: is.maybe(is.text),
-        url: is.maybe(is.text),
-        lineId: is.maybe(is.text),
-        orderId: is.maybe(is.text),
-        customer: is.maybe(is.text),
-        relatedId: is.maybe(is.text),
-        settlementId: is.maybe(is.text),
-        quantity: is.maybe(is.text),
-        shipTo: is.maybe(is.text),
-      }),
-      source: is.text,
-      lineId: is.text,
-      revision: is.whole,
-      occurredAt: is.text,
-      localDate: is.date,
-      kind: is.kind,
-      orderId: is.maybe(is.text),
-      category: is.maybe(is.text),
-      sku: is.maybe(is.text),
-      description: is.maybe(is.text),
-      region: is.maybe(is.text),
-      amount: is.minor,
-      taxAmount: is.maybe(is.minor),
-      status: is.text,
-      currency: is.text,
+      ...storedLineShape,
       key: is.text,
     },
     sql`
