@@ -21,7 +21,8 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
-import { loadByHand, loadTakenBack, settlementRef } from './proofRows.ts'
+import { loadByHand, loadTakenBack } from './ledgerRows.ts'
+import { settlementRef } from './proofRows.ts'
 
 /** An account that holds or owes something: gift cards, reserves, advances, deposits of customers, tax. */
 export interface BalanceAccount {

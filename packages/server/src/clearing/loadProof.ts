@@ -12,20 +12,15 @@ import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '.
 import { oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
+import { loadByHand, loadTakenBack } from './ledgerRows.ts'
+import { lateSources, linesWhere, loadCorrections, loadSeries, settlementRef } from './proofRows.ts'
 import {
-  lateSources,
-  linesWhere,
-  loadByHand,
-  loadCorrections,
-  loadSeries,
-  loadTakenBack,
   loadUnbooked,
   loadUnpostedPayouts,
   openSettlements,
   type SettlementRow,
-  settlementRef,
   wholeSettlements,
-} from './proofRows.ts'
+} from './standingSettlements.ts'
 import { tenderedSettlements, tenderSide, uncollected } from './tenderedHere.ts'
 import { loadWrongEntries } from './wrongEntries.ts'
 

@@ -8,7 +8,8 @@ import { loadOpenTies } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
-import { type Side, slotParts } from './proofRows.ts'
+import type { Side } from './proofRows.ts'
+import { slotParts } from './standingSettlements.ts'
 
 /** The labels by which channels tender to a source: its key, unless that stands for another, and those said to stand for it. */
 const labelsOf = (source: string, { setup }: ClientSetup): string[] => {

@@ -1,0 +1,181 @@
+import type { ProofMovement, ProofSettlement } from '@culvert/core'
+import { type SQL, sql } from 'drizzle-orm'
+import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity/clearingAccounts.ts'
+import { settlementState } from '../activity/settlementKey.ts'
+import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
+import { rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
+import { lateSources } from './proofRows.ts'
+
+export interface SettlementRow {
+  readonly source: string
+  readonly key: string
+  readonly state: ProofSettlement['state']
+  readonly movements: readonly ProofMovement[] | null
+  readonly payouts:
+    | readonly { lineId: string; date: string; amount: number; transferDate: string | null; arrivedOn: string | null }[]
+    | null
+}
+
+/**
+ * Rows `slot(as_of, sign, booked_on)` of settlement `s`: what its posting holds, as of its pull, and what each correction changed: its lines
+ * as of that pull less those of the one before, on the correction's date. Null dates: the date is the line's own entry's.
+ */
+const slots = sql`
+  LATERAL (
+    SELECT 2147483647 AS as_of, 1 AS sign, NULL::date AS booked_on WHERE s.state <> 'posted'
+    UNION ALL
+    SELECT p.pull_no, 1, NULL FROM posting p WHERE s.state = 'posted' AND p.client_id = s.client_id AND p.source = s.source AND p.key = s.key
+      AND p.currency = s.currency AND p.generation = s.generation
+    UNION ALL
+    SELECT CASE sides.sign WHEN 1 THEN c.pull_no ELSE c.before END, sides.sign, c.date
+    FROM (
+      SELECT c.pull_no, (SELECT min(e.date) FROM entry e WHERE e.client_id = c.client_id AND e.act_id = c.act_id
+          AND e.document = 'correction' AND e.source = c.source AND e.key = c.key AND e.currency = c.currency) AS date,
+        coalesce(lag(c.pull_no) OVER (ORDER BY c.pull_no), (SELECT p.pull_no FROM posting p WHERE p.client_id = c.client_id
+          AND p.source = c.source AND p.key = c.key AND p.currency = c.currency AND p.generation = c.generation)) AS before
+      FROM correction c WHERE s.state = 'posted' AND c.client_id = s.client_id AND c.source = s.source AND c.key = s.key AND c.currency = s.currency
+        AND c.generation = s.generation) c
+    CROSS JOIN (VALUES (1), (-1)) sides(sign)
+  ) slot`
+
+/** Date of the last of a posted settlement's journals; where it has none, of what it was composed to. */
+const journalEnd = sql`(SELECT coalesce((SELECT max(e.date) FROM entry e WHERE e.client_id = s.client_id AND e.source = s.source
+  AND e.key = s.key AND e.currency = s.currency AND e.generation = s.generation AND e.document = 'journal'), s.entry_date) AS last)`
+
+/** Date of the entry that holds line `l` of settlement `s`: with a split at month's end, that of its month. */
+const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
+  const splits =
+    split === null
+      ? sql`EXISTS (SELECT FROM source f WHERE f.client_id = s.client_id AND f.source = s.source AND f.options->>'splitAtMonthEnd' = 'true')`
+      : sql`s.source = ANY(${namesOf(split.filter(one => one.splitAtMonthEnd))}::text[])`
+  return sql`CASE WHEN s.state <> 'posted' THEN NULL WHEN slot.booked_on IS NOT NULL THEN slot.booked_on
+    WHEN ${splits} AND date_trunc('month', l.local_date) < date_trunc('month', journal.last)
+    THEN (date_trunc('month', l.local_date) + interval '1 month - 1 day')::date ELSE journal.last END`
+}
+
+/** Condition that line `l` stood as of a slot. */
+const stood = revisionAsOf(sql`slot.as_of`)
+
+// A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
+// its dates is its balance. Only of what stands across the date are the lines looked at.
+export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: string) =>
+  rowsOf(
+    tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: settlementState,
+      movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
+      payouts: is.maybe(
+        is.list(
+          is.record({
+            lineId: is.text,
+            date: is.date,
+            amount: is.minor,
+            transferDate: is.maybe(is.date),
+            arrivedOn: is.maybe(is.text),
+          }),
+        ),
+      ),
+    },
+    sql`
+    SELECT s.source, s.key, s.state, moved.movements, paid.payouts
+    FROM settlement s
+    CROSS JOIN LATERAL ${journalEnd} journal
+    CROSS JOIN LATERAL (
+      SELECT json_agg(json_build_object('date', d.local_date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
+        SELECT l.local_date, ${bookedOn(clearing.sources)} AS booked_on,
+          coalesce(sum(slot.sign * l.amount) FILTER (WHERE ${movesClearing} AND NOT ${isMatched(sql`slot.as_of`)}), 0)::bigint AS amount
+        FROM ${slots} CROSS JOIN line_as_of l
+        WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+          AND l.kind NOT IN ('payout', 'payout_returned') AND ${isBooked} AND ${stood}
+        GROUP BY 1, 2) d
+    ) moved
+    CROSS JOIN LATERAL (
+      SELECT json_agg(json_build_object('lineId', l.line_id, 'date', l.local_date, 'amount', l.amount, 'transferDate', t.date,
+        'arrivedOn', t.arrived_on)) AS payouts
+      FROM ${slots} CROSS JOIN line_as_of l
+      LEFT JOIN LATERAL (
+        SELECT t.date, ${arrivedOn} AS arrived_on
+        FROM transfer t WHERE s.state = 'posted' AND t.client_id = current_client() AND t.source = s.source AND t.payout_line = l.line_id
+          AND t.generation = s.generation AND NOT t.reversed
+      ) t ON true
+      WHERE slot.booked_on IS NULL AND l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key
+        AND l.currency = s.currency AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${stood}
+    ) paid
+    WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
+      AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date
+        OR s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND EXISTS (SELECT FROM transfer t WHERE t.client_id = s.client_id
+          AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
+          AND coalesce(${arrivedOn} > ${date}::date, true))))
+      AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)
+    ORDER BY s.entry_date, s.key`,
+  )
+
+/** Date of the last bank line that transfer `t` was confirmed to have arrived with. */
+const arrivedOn = sql`(SELECT max(b.date) FROM paired_transfer pt JOIN paired_bank_line pb USING (client_id, pairing_id)
+  JOIN bank_line b ON b.client_id = pb.client_id AND b.bank_account = pb.bank_account AND b.line_id = pb.line_id
+  WHERE t.paired AND pt.client_id = t.client_id AND pt.source = t.source AND pt.payout_line = t.payout_line
+    AND pt.generation = t.generation AND pt.active)`
+
+// With `brief`, added up by state: the course needs the sum only, however many wait.
+export const wholeSettlements = (tx: Transaction, clearing: ClearingAccount, at: { date: string; brief: boolean }) => {
+  const own = sql`client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[]) AND currency = ${clearing.currency}
+    AND state IN ('blocked', 'proposed', 'set_aside') AND last_date <= ${at.date}::date`
+  return rowsOf(
+    tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: settlementState,
+      date: is.date,
+      amount: is.minor,
+    },
+    at.brief
+      ? sql`SELECT source, '' AS key, state, ${at.date}::text AS date, sum(balance)::bigint AS amount FROM settlement WHERE ${own} GROUP BY source, state`
+      : sql`SELECT source, key, state, last_date::text AS date, balance AS amount FROM settlement WHERE ${own} ORDER BY entry_date, key`,
+  )
+}
+
+/** Collections that tenders have booked, and stock, in settlements that are not posted: counted in their balance, and booked nowhere. */
+export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: string) =>
+  rowsOf(
+    tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: settlementState,
+      date: is.date,
+      amount: is.minor,
+    },
+    sql`
+    SELECT s.source, s.key, s.state, l.local_date::text AS date, sum(l.amount)::bigint AS amount
+    FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+      AND l.currency = s.currency AND ${isBooked} AND ${revisionAsOf('now')} AND (NOT ${movesClearing} OR ${isMatched('now')})
+    WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
+      AND s.state <> 'posted' AND s.last_date <= ${date} GROUP BY 1, 2, 3, 4`,
+  )
+
+/** Payouts of settlements that are not posted and past in all their dates, of sources whose balance keeps them until they arrive. */
+export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, date: string) =>
+  rowsOf(
+    tx,
+    {
+      source: is.text,
+      key: is.text,
+      state: settlementState,
+      date: is.date,
+      amount: is.minor,
+      lineId: is.text,
+    },
+    sql`
+    SELECT s.source, s.key, s.state, l.line_id AS "lineId", l.local_date::text AS date, l.amount
+    FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+      AND l.currency = s.currency AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${revisionAsOf('now')}
+    WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND s.currency = ${clearing.currency}
+      AND s.state <> 'posted' AND s.last_date <= ${date}`,
+  )
+
+/** What a settlement's lines move a clearing account by, dated as they happened and as they are booked; for settlement `s` and lines `l`. */
+export const slotParts = { slots, journalEnd, bookedOn, stood }
