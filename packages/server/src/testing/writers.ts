@@ -1,7 +1,8 @@
 import { taxCodeRow, taxRowBody } from '@culvert/contract'
-import { defaultOptions } from '@culvert/core'
+import { activityColumns, type DateBasis, defaultOptions, FaultList, readActivityRow, readColumns } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { SettlementKey } from '../activity/settlementKey.ts'
+import { copyRecord } from '../activity/stageActivity.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
 import { setAsideItems } from '../bank/setAsideItems.ts'
@@ -9,7 +10,10 @@ import { undoPairings } from '../bank/undoPairings.ts'
 import { postOpening, undoOpening } from '../books/openingBalances.ts'
 import { saveRates } from '../books/saveRates.ts'
 import { setLocked } from '../close/loadClose.ts'
+import { follow } from '../composing/follow.ts'
+import { openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
@@ -20,6 +24,7 @@ import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { setAside, takeUp } from '../settlements/setAside.ts'
 import { takeBack } from '../settlements/takeBack.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
 import { saveOptions } from '../sources/sourceOptions.ts'
 import { monthChecks } from '../stages.ts'
 import {
@@ -44,6 +49,15 @@ export interface WriterPlace {
 }
 
 const keysOf = (at: WriterPlace): Promise<SettlementKey[]> => settlementKeys(at.database, at.actor)
+const linesOf = (rows: readonly Row[], dateBasis: DateBasis) => {
+  const faults = new FaultList()
+  const columns = readColumns(Object.keys(rows[0] ?? {}), activityColumns, faults)
+  return rows.map(row => {
+    const line = readActivityRow(Object.values(row), { columns, source: 'openhall', row: 1, faults, dateBasis })
+    if (!line) throw new Error('a made line is not read')
+    return line
+  })
+}
 const someOf = <Row>(rows: readonly Row[], turn: number): Row[] => rows.filter((_, place) => (place + turn) % 3 !== 0)
 const openLine = async ({ database, actor }: WriterPlace, turn: number): Promise<string | undefined> => {
   const rows = await asClient(database, actor, tx =>
@@ -64,6 +78,26 @@ export const writers: Readonly<Record<string, Writer>> = {
       place % 7 === turn % 7 && row.kind === 'sale' ? { ...row, amount: (Number(row.amount) + turn).toFixed(2) } : row,
     )
     return upload(at.database, at.actor, csvOf(changed))
+  },
+  // As a pull does: each step stores and marks, and what rests on them follows at the end.
+  'steps of a pull': async (at, turn) => {
+    for (const part of [0, 1]) {
+      const changed = at.weeks.lines.flatMap((row, place) =>
+        place % 5 === turn % 5 && place % 2 === part && row.kind === 'sale'
+          ? [{ ...row, amount: (Number(row.amount) + turn + part).toFixed(2) }]
+          : [],
+      )
+      await retrying(() =>
+        asClient(at.database, at.actor, async tx => {
+          const client = await loadSetup(tx)
+          const basis = client.setup.sources.get('openhall')?.options.dateBasis ?? 'order'
+          const store = openStore(tx, 'openhall', basis)
+          for (const line of linesOf(changed, basis)) await store.add(copyRecord(line, client.zone, client.cutOff))
+          return store.finish('later')
+        }),
+      )
+    }
+    await follow(at.database, at.actor)
   },
   'upload of heads': (at, turn) =>
     upload(
