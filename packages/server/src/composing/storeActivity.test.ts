@@ -1,9 +1,25 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, expect, it } from 'vitest'
+import { copyRecord } from '../activity/stageActivity.ts'
+import { loadMonthState } from '../close/loadMonthState.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { saveLabels } from '../payments/saveLabels.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
-import { booksOf, csvOf, makeClient, makeWeeks, type Row, testDatabase, upload } from '../testing/madeClient.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
+import { monthChecks } from '../stages.ts'
+import {
+  booksOf,
+  csvOf,
+  makeClient,
+  makeClientWithWeeks,
+  makeWeeks,
+  type Row,
+  testDatabase,
+  upload,
+} from '../testing/madeClient.ts'
+import { linesOf } from '../testing/writers.ts'
+import { openStore } from './storeActivity.ts'
 
 const database = testDatabase(4)
 afterAll(() => database.$client.end())
@@ -77,4 +93,29 @@ it('books what is pending where the source is set so, and corrects it when it fa
   }
   expect(await clearingAfter('At once', true)).toEqual({ balances: [1130, -100], corrected: true })
   expect(await clearingAfter('Once available', false)).toEqual({ balances: [-100, -100], corrected: false })
+})
+
+it('a month is not ready while lines of it are stored and not settled yet, and what was broken off is made good by the next', async () => {
+  const { actor, keys, weeks } = await makeClientWithWeeks(database, 'In the midst', 1, 2)
+  await postSettlements(database, actor, keys)
+  const month = () => asClient(database, actor, tx => loadMonthState(tx, '2026-01', monthChecks))
+  const corrections = async () => (await month()).corrections
+  expect(await month()).toMatchObject({ blocked: 0, corrections: 0 })
+  // A step of a pull stores; then its process is gone.
+  const step = (rows: readonly Row[]) =>
+    asClient(database, actor, async tx => {
+      const { zone, cutOff } = await loadSetup(tx)
+      const store = openStore(tx, 'openhall', 'order')
+      for (const line of linesOf(rows, 'order')) await store.add(copyRecord(line, zone, cutOff))
+      return store.finish('later')
+    })
+  const sale = weeks.lines.find(line => line.kind === 'sale') as Row
+  await step([{ ...sale, amount: '99.00' }])
+  expect(await month()).toMatchObject({ blocked: 1, open: true })
+  // New ones, of which nothing is known yet but that they are there, may be of any month.
+  await step([{ ...sale, line_id: 'new', settlement_id: 'W-NEW', occurred_at: '2026-02-03T10:00:00Z' }])
+  expect(await month()).toMatchObject({ blocked: 2 })
+  await saveLabels(database, actor, [])
+  expect(await month()).toMatchObject({ blocked: 0 })
+  expect(await corrections()).toBe(1)
 })

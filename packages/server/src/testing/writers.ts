@@ -49,7 +49,8 @@ export interface WriterPlace {
 }
 
 const keysOf = (at: WriterPlace): Promise<SettlementKey[]> => settlementKeys(at.database, at.actor)
-const linesOf = (rows: readonly Row[], dateBasis: DateBasis) => {
+/** Rows of activity.csv as lines. */
+export const linesOf = (rows: readonly Row[], dateBasis: DateBasis) => {
   const faults = new FaultList()
   const columns = readColumns(Object.keys(rows[0] ?? {}), activityColumns, faults)
   return rows.map(row => {
