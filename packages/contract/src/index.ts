@@ -103,7 +103,6 @@ export { endpoints, endpointsByStage } from './endpoints.ts'
 export {
   type AccountRow,
   accountRow,
-  accountTypes,
   type ItemRow,
   itemRow,
   itemsPage,

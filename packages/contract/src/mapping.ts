@@ -1,4 +1,4 @@
-import { isKind, type Kind, type Rule, type TextField, textFields, treatments } from '@culvert/core'
+import { accountTypes, isKind, type Kind, type Rule, type TextField, textFields, treatments } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
 import { currency, localDate, minor } from './shared.ts'
@@ -133,24 +133,6 @@ export const mappingPage = z.object({
 })
 export type MappingPage = z.infer<typeof mappingPage>
 
-export const accountTypes = [
-  'bank',
-  'card',
-  'clearing',
-  'receivable',
-  'inventory',
-  'current_asset',
-  'fixed_asset',
-  'payable',
-  'current_liability',
-  'tax',
-  'loan',
-  'equity',
-  'income',
-  'other_income',
-  'cost_of_sales',
-  'expense',
-] as const
 export const newAccount = z.object({
   code: z.string().trim().min(1).max(20),
   name: z.string().trim().min(1).max(200),

@@ -35,31 +35,34 @@ const conditions = ({ state, source, from, to }: SettlementFilter): SQL => {
   return sql.join(all, sql` AND `)
 }
 
+/** How `settlementColumns` are read. */
+export const settlementShape = {
+  tax: is.minor,
+  currency: is.text,
+  from: is.maybe(is.text),
+  to: is.maybe(is.text),
+  source: is.text,
+  sourceName: is.text,
+  key: is.text,
+  lines: is.whole,
+  state: settlementState,
+  corrections: is.whole,
+  gross: is.minor,
+  fees: is.minor,
+  payout: is.minor,
+  entryDate: is.maybe(is.date),
+  payoutDate: is.maybe(is.date),
+  balance: is.minor,
+  blocks: is.list(storedBlock),
+  correctionAmount: is.minor,
+  setAsideReason: is.maybe(is.text),
+}
+
 /** Settlements in order of their entries' dates, the latest first, with how many there are of each state. */
 export const listSettlements = async (tx: Transaction, filter: SettlementFilter): Promise<SettlementList> => {
   const rows = await rowsOf(
     tx,
-    {
-      tax: is.minor,
-      currency: is.text,
-      from: is.maybe(is.text),
-      to: is.maybe(is.text),
-      source: is.text,
-      sourceName: is.text,
-      key: is.text,
-      lines: is.whole,
-      state: settlementState,
-      corrections: is.whole,
-      gross: is.minor,
-      fees: is.minor,
-      payout: is.minor,
-      entryDate: is.maybe(is.date),
-      payoutDate: is.maybe(is.date),
-      balance: is.minor,
-      blocks: is.list(storedBlock),
-      correctionAmount: is.minor,
-      setAsideReason: is.maybe(is.text),
-    },
+    settlementShape,
     sql`
     SELECT ${settlementColumns} FROM settlement s JOIN source f USING (client_id, source)
     WHERE ${conditions(filter)} ORDER BY s.entry_date DESC NULLS FIRST, s.source, s.key DESC

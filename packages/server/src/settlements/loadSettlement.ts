@@ -2,7 +2,7 @@ import type { DraftEntryBody, SettlementPage } from '@culvert/contract'
 import { composeSettlement, type DraftEntry, type Setup, statementRows } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { postedAs } from '../activity/postedAs.ts'
-import { type SettlementKey, settlementState } from '../activity/settlementKey.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
 import { isBooked } from '../activity/storedLines.ts'
 import { channelsOf } from '../composing/awaitsChannel.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
@@ -10,33 +10,14 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
-import { named, placeOf, settlementColumns } from './listSettlements.ts'
-import { storedBlock } from './storedBlock.ts'
+import { named, placeOf, settlementColumns, settlementShape } from './listSettlements.ts'
 
 /** A settlement with its statement and entry side by side; as posted, or as it would be. Null if there is none. */
 export const loadSettlement = async (tx: Transaction, key: SettlementKey): Promise<SettlementPage | null> => {
   const [row] = await rowsOf(
     tx,
     {
-      tax: is.minor,
-      currency: is.text,
-      from: is.maybe(is.text),
-      to: is.maybe(is.text),
-      source: is.text,
-      sourceName: is.text,
-      key: is.text,
-      lines: is.whole,
-      state: settlementState,
-      corrections: is.whole,
-      gross: is.minor,
-      fees: is.minor,
-      payout: is.minor,
-      entryDate: is.maybe(is.date),
-      payoutDate: is.maybe(is.date),
-      balance: is.minor,
-      blocks: is.list(storedBlock),
-      correctionAmount: is.minor,
-      setAsideReason: is.maybe(is.text),
+      ...settlementShape,
       openingBalance: is.maybe(is.minor),
       closingBalance: is.maybe(is.minor),
       payoutReference: is.maybe(is.text),

@@ -38,8 +38,6 @@ export const pullSource = async (
     await untilCancelled(database, actor, job.pullId, signal => pull(database, actor, { ...job, counts, signal }))
   } catch (error) {
     if (isUnreachable(error)) throw error
-    // What came in until then is kept, and is brought up to date.
-    await settleMarked(database, actor)
     await retrying(() =>
       asClient(database, actor, async tx => {
         const cancelled = error instanceof PullCancelled
@@ -51,6 +49,8 @@ export const pullSource = async (
         await markStages(tx, ['sources'])
       }),
     )
+    // What came in until then is kept, and is brought up to date; its row says by now how it ended.
+    await settleMarked(database, actor)
   }
 }
 

@@ -1,6 +1,6 @@
 import { Box } from '@chakra-ui/react'
-import { type AccountRow, accountTypes } from '@culvert/contract'
-import type { AccountType } from '@culvert/core'
+import type { AccountRow } from '@culvert/contract'
+import { type AccountType, accountTypes } from '@culvert/core'
 import { useEffect, useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
