@@ -54,3 +54,11 @@ export const planted = async (tx: Transaction) => [
 EOF
 report=$(npx biome check packages/server/src/bank/planted.ts 2>&1) && { echo "a planted cast passed"; exit 1; }
 [[ $(grep -c "read it by its readers\|read its rows by their readers" <<<"$report") == 2 ]] || { echo "a planted cast was not seen"; exit 1; }
+rm -f "${planted[@]}"
+# Pairing takes long: it is asked for on a thread of its own, not where others wait.
+plant packages/server/src/bank/planted.ts <<'EOF'
+import { pairOpenItems } from '@culvert/contract'
+export const planted = pairOpenItems
+EOF
+report=$(npx biome check packages/server/src/bank/planted.ts 2>&1) && { echo "planted pairing passed"; exit 1; }
+grep -q "ask pairBeside" <<<"$report" || { echo "planted pairing was not seen"; exit 1; }

@@ -29,6 +29,7 @@ export default defineConfig({
       input: {
         main: here('./src/main.ts'),
         worker: here('./src/worker.ts'),
+        pairingThread: here('./src/bank/pairing.worker.ts'),
         prepare: here('./src/database/main.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: 'part-[hash].js' },

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { endpoint } from './endpoint.ts'
+import { orJob, startedJob } from './jobs.ts'
 import { changedCount, currency, localDate, minor } from './shared.ts'
-import { startedPull } from './sources.ts'
 
 export const transferItem = z.object({
   id: z.string(),
@@ -197,7 +197,7 @@ export const bankEndpoints = {
     does: 'Brings in a bank statement.',
     query: z.object({ name: z.string().max(300).default('statement') }),
     body: 'file',
-    answer: statementOutcome,
+    answer: orJob(statementOutcome),
   }),
   grantBank: endpoint({
     method: 'PUT',
@@ -258,7 +258,7 @@ export const bankEndpoints = {
     path: '/bank/:account/pull',
     right: 'bring',
     does: 'Pulls an account’s lines from its bank.',
-    answer: startedPull,
+    answer: startedJob,
     status: 202,
   }),
   confirm: endpoint({
@@ -267,14 +267,14 @@ export const bankEndpoints = {
     right: 'pair',
     does: 'Confirms pairings.',
     body: confirmBody,
-    answer: confirmOutcome,
+    answer: orJob(confirmOutcome),
   }),
   confirmCertain: endpoint({
     method: 'POST',
     path: '/bank/:account/confirm-certain',
     right: 'pair',
     does: 'Confirms all pairings that are certain.',
-    answer: confirmOutcome,
+    answer: orJob(confirmOutcome),
   }),
   undoPairings: endpoint({
     method: 'POST',

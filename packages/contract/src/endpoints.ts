@@ -3,6 +3,7 @@ import { bookEndpoints } from './books.ts'
 import { clearingEndpoints } from './clearing.ts'
 import { clientEndpoints } from './clients.ts'
 import { closeEndpoints } from './close.ts'
+import { jobEndpoints } from './jobs.ts'
 import { mappingEndpoints } from './mapping.ts'
 import { paymentEndpoints } from './payments.ts'
 import { settlementEndpoints } from './settlements.ts'
@@ -12,6 +13,7 @@ import { taxEndpoints } from './tax.ts'
 /** All that the server can be asked, by stage. */
 export const endpointsByStage = {
   clients: clientEndpoints,
+  jobs: jobEndpoints,
   sources: sourceEndpoints,
   mapping: mappingEndpoints,
   tax: taxEndpoints,
@@ -26,6 +28,7 @@ export const endpointsByStage = {
 /** The same by name: names are one of a kind. */
 export const endpoints = {
   ...clientEndpoints,
+  ...jobEndpoints,
   ...sourceEndpoints,
   ...mappingEndpoints,
   ...taxEndpoints,

@@ -101,6 +101,21 @@ export {
 export { type Asked, addressOf, type Endpoint, type ParamsOf, type Right, rights } from './endpoint.ts'
 export { endpoints, endpointsByStage } from './endpoints.ts'
 export {
+  isUnderWay,
+  type JobRow,
+  type JobSort,
+  jobEndpoints,
+  jobIn,
+  jobSorts,
+  jobStates,
+  mayBeJob,
+  type OutcomeOf,
+  outcomeIn,
+  pullSorts,
+  untilOver,
+  type WholeJob,
+} from './jobs.ts'
+export {
   type AccountRow,
   accountRow,
   type ItemRow,
@@ -197,7 +212,6 @@ export {
   type PullRow,
   pullLog,
   pullRow,
-  pullState,
   type SourceOptionsBody,
   type SourceOptionsPage,
   type SourceRow,
@@ -207,7 +221,6 @@ export {
   sourceOptions,
   sourceOptionsPage,
   sourceRow,
-  startedPull,
   type UploadOutcome,
   uploadOutcome,
 } from './sources.ts'

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { ApiDescription } from './clients.ts'
 import type { Endpoint } from './endpoint.ts'
 import { endpointsByStage } from './endpoints.ts'
+import { mayBeJob, startedJob } from './jobs.ts'
 import { problem } from './shared.ts'
 
 type Json = Readonly<Record<string, unknown>>
@@ -46,6 +47,17 @@ const bodyOf = ({ method, body }: Endpoint): Json => {
   return isNothing(schema) ? {} : { requestBody: { required: true, content: json(schema) } }
 }
 
+const answersOf = (endpoint: Endpoint): Json => {
+  const told = (description: string, schema: z.ZodType) => ({ description, content: json(schemaOf(schema, 'output')) })
+  const { answer, status } = endpoint
+  if (!mayBeJob(endpoint)) return { [status]: told('Done.', answer) }
+  const [, outcome] = (answer as z.ZodUnion<readonly [z.ZodType, z.ZodType]>).options
+  return {
+    [status]: told('Done.', outcome),
+    202: told('It goes on as this job, whose outcome is as that of what is done at once.', startedJob),
+  }
+}
+
 type Operation = ApiDescription['paths'][string][string]
 const operationOf = (stage: string, name: string, endpoint: Endpoint): Operation => ({
   operationId: name,
@@ -56,7 +68,7 @@ const operationOf = (stage: string, name: string, endpoint: Endpoint): Operation
   parameters: parametersOf(endpoint),
   ...bodyOf(endpoint),
   responses: {
-    [endpoint.status]: { description: 'Done.', content: json(schemaOf(endpoint.answer, 'output')) },
+    ...answersOf(endpoint),
     default: { description: 'Refused, and why.', content: json({ $ref: '#/components/schemas/Problem' }) },
   },
 })

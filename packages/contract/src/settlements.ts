@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { endpoint } from './endpoint.ts'
+import { orJob } from './jobs.ts'
 import { kind } from './mapping.ts'
 import { changedCount, currency, localDate, minor, settlementKey } from './shared.ts'
 
@@ -129,12 +130,11 @@ export const postOutcome = z.object({
   posted: z.array(settlementKey),
   entries: z.number(),
   notPosted: z.array(
-    z.object({
-      key: settlementKey,
-      reason: z.enum(['unknown', 'posted', 'set_aside', 'locked', 'blocked']),
-      months: z.array(z.string()).optional(),
-      blocks: z.array(blockRow).optional(),
-    }),
+    z.discriminatedUnion('reason', [
+      z.object({ key: settlementKey, reason: z.enum(['unknown', 'posted', 'set_aside']) }),
+      z.object({ key: settlementKey, reason: z.literal('locked'), months: z.array(z.string()) }),
+      z.object({ key: settlementKey, reason: z.literal('blocked'), blocks: z.array(blockRow) }),
+    ]),
   ),
   /** How many were not tried any more after something went wrong in the midst. */
   brokenOff: z.object({ left: z.number() }).nullable(),
@@ -185,7 +185,7 @@ export const settlementEndpoints = {
     right: 'post',
     does: 'Posts settlements.',
     body: keysBody,
-    answer: postOutcome,
+    answer: orJob(postOutcome),
   }),
   takeBack: endpoint({
     method: 'POST',
@@ -193,7 +193,7 @@ export const settlementEndpoints = {
     right: 'post',
     does: 'Takes posted settlements back.',
     body: keysBody,
-    answer: takeBackOutcome,
+    answer: orJob(takeBackOutcome),
   }),
   setAside: endpoint({
     method: 'POST',

@@ -1,23 +1,14 @@
 import { dateBases } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
+import { jobRow, orJob, pullSorts, startedJob } from './jobs.ts'
 import { currency, localDate } from './shared.ts'
 
-export const pullState = z.enum(['waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled'])
-export const pullRow = z.object({
-  pullId: z.string(),
-  sort: z.enum(['pull', 'upload', 'statement', 'bank_pull']),
-  source: z.string(),
-  state: pullState,
-  startedAt: z.string(),
-  endedAt: z.string().nullable(),
-  by: z.string(),
-  done: z.number(),
-  total: z.number().nullable(),
+export const pullRow = jobRow.extend({
+  sort: z.enum(pullSorts),
   added: z.number(),
   revised: z.number(),
   same: z.number(),
-  message: z.string(),
 })
 export type PullRow = z.infer<typeof pullRow>
 export const pullLog = z.object({ pulls: z.array(pullRow) })
@@ -111,7 +102,6 @@ export const uploadOutcome = z.object({
   unknownColumns: z.array(z.string()),
 })
 export type UploadOutcome = z.infer<typeof uploadOutcome>
-export const startedPull = z.object({ pullId: z.string() })
 
 const fileQuery = z.object({ name: z.string().max(300).default('file') })
 export const sourceEndpoints = {
@@ -167,15 +157,8 @@ export const sourceEndpoints = {
     path: '/sources/:source/pull',
     right: 'bring',
     does: 'Pulls what is new; joins a pull that is under way.',
-    answer: startedPull,
+    answer: startedJob,
     status: 202,
-  }),
-  cancelPull: endpoint({
-    method: 'POST',
-    path: '/pulls/:pull/cancel',
-    right: 'bring',
-    does: 'Cancels a pull.',
-    answer: nothing,
   }),
   upload: endpoint({
     method: 'POST',
@@ -184,6 +167,6 @@ export const sourceEndpoints = {
     does: 'Brings in a file of activity, settlements or balances.',
     query: fileQuery,
     body: 'file',
-    answer: uploadOutcome,
+    answer: orJob(uploadOutcome),
   }),
 }

@@ -1,6 +1,17 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { type Asked, addressOf, type Endpoint, endpoints, type ParamsOf } from '@culvert/contract'
+import { setTimeout as pause } from 'node:timers/promises'
+import {
+  type Asked,
+  addressOf,
+  type Endpoint,
+  endpoints,
+  jobIn,
+  type OutcomeOf,
+  outcomeIn,
+  type ParamsOf,
+  untilOver,
+} from '@culvert/contract'
 import type { z } from 'zod'
 import { bankNumber } from './bank.ts'
 import { chequeText, customerText, makeCogwhistle } from './cogwhistle.ts'
@@ -50,11 +61,27 @@ const call = async <Path extends string, Query extends z.ZodType, Body extends z
     /** A file of rows as CSV, in the place of a body. */
     readonly file?: string
   } = {},
-): Promise<z.output<Answer>> => {
+): Promise<OutcomeOf<Answer>> => {
   const body = endpoint.body === 'file' ? asked.file : endpoint.body.parse(asked.body ?? {})
   const sent = endpoint.method === 'GET' ? undefined : body
   const type = asked.file === undefined ? 'application/json' : 'text/csv'
-  return endpoint.answer.parse(await ask(endpoint.method, `${culvert}/api${addressOf(endpoint, asked)}`, sent, type))
+  const answer = await ask(endpoint.method, `${culvert}/api${addressOf(endpoint, asked)}`, sent, type)
+  const job = jobIn(answer)
+  const kept = job === null || asked.client === undefined ? answer : await outcomeOf(job, asked.client)
+  const outcome = outcomeIn(endpoint, kept)
+  if (outcome === null) throw new Error(`${endpoint.path} came to nothing`)
+  return outcome
+}
+
+/** Waits for a job, and gives what it came to. @throws Error where it failed */
+const outcomeOf = async (job: string, client: number): Promise<unknown> => {
+  const address = `${culvert}/api${addressOf(endpoints.job, { client, params: { job } })}`
+  const over = await untilOver(
+    async () => endpoints.job.answer.parse(await ask('GET', address)),
+    () => pause(300),
+  )
+  if (over.state !== 'done') throw new Error(`job ${job}: ${over.state} ${over.message}`)
+  return over.outcome
 }
 
 /** The version of the map that stands: what is saved is made from it. */

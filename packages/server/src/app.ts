@@ -18,6 +18,7 @@ import { closeRoutes } from './close/routes.ts'
 import { courseRoutes } from './course/routes.ts'
 import type { Database } from './database/connect.ts'
 import type { Jobs } from './jobs/boss.ts'
+import { jobRoutes } from './jobs/routes.ts'
 import { mappingRoutes } from './mapping/routes.ts'
 import { paymentRoutes } from './payments/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
@@ -82,9 +83,10 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
   ofClient.use(
     establishClient(database),
     courseRoutes(database, counters),
+    jobRoutes(database),
     sourceRoutes(database, jobs),
     mappingRoutes(database),
-    settlementRoutes(database),
+    settlementRoutes(database, jobs),
     paymentRoutes(database),
     bankRoutes(database, jobs),
     clearingRoutes(database),

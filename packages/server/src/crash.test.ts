@@ -75,7 +75,7 @@ it('pulls everything once although the server is killed again and again, and the
   const state = async () =>
     (
       await asClient(database, actor, tx =>
-        rowsOf(tx, { state: is.text, message: is.text }, sql`SELECT state, message FROM pull`),
+        rowsOf(tx, { state: is.text, message: is.text }, sql`SELECT state, message FROM job`),
       )
     )[0]
   await startServer()
@@ -125,6 +125,42 @@ it('posts each once although the server is killed in the middle', async () => {
   expect(books.numbers?.count).toBe(120)
   await killServer()
 }, 90_000)
+
+it('goes on posting many where it was killed, and posts each once', async () => {
+  const { actor, keys } = await makeClientWithWeeks(database, 'Killed while posting many', 900, 1)
+  await startServer()
+  const asked = await fetch(`${api}/clients/${actor.clientId}/settlements/post`, {
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ keys }),
+  })
+  expect(asked.status).toBe(202)
+  const { job } = (await asked.json()) as { job: string }
+  const state = async () => {
+    const [row] = await asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { state: is.text, done: is.whole, outcome: is.anything },
+        sql`SELECT state, done, outcome FROM job WHERE job_id = ${job}`,
+      ),
+    )
+    return row
+  }
+  for (const least of [0, 200]) {
+    await expect.poll(async () => (await state())?.done ?? 0, { timeout: 30_000, interval: 10 }).toBeGreaterThan(least)
+    await killServer()
+    expect((await state())?.state).toBe('running')
+    await checkWhole(actor)
+    await startServer()
+  }
+  await expect.poll(async () => (await state())?.state, { timeout: 60_000, interval: 200 }).toBe('done')
+  const { outcome } = (await state()) ?? {}
+  const { posted, notPosted, entries } = outcome as Awaited<ReturnType<typeof postSettlements>>
+  expect({ posted: posted.length, notPosted, entries }).toEqual({ posted: 900, notPosted: [], entries: 1800 })
+  expect((await booksOf(database, actor)).states).toEqual({ posted: 900 })
+  await checkWhole(actor)
+  await killServer()
+}, 120_000)
 
 it('keeps the books whole while its connections are terminated between statements', async () => {
   const { actor } = await makeClientWithWeeks(database, 'Terminated', 40, 4)

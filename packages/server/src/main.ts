@@ -26,7 +26,7 @@ process.on('unhandledRejection', error => report(error, 'nobody waited for it'))
 if (environment.CULVERT_CLOCK) startClockAt(environment.CULVERT_CLOCK)
 const database = connect(environment.APP_DATABASE_URL, 24, report)
 const jobs = await startJobs(environment.APP_DATABASE_URL, database, report)
-await serveQueues(jobs, database)
+await serveQueues(jobs, database, report)
 const person = {
   userId: await ensurePerson(database, { name: environment.PERSON_NAME, email: environment.PERSON_EMAIL }),
 }

@@ -40,8 +40,8 @@ const pulls = (actor: Actor) =>
   asClient(database, actor, tx =>
     rowsOf(
       tx,
-      { state: is.text, message: is.text, pull_id: is.text },
-      sql`SELECT state, message, pull_id FROM pull WHERE sort = 'pull' ORDER BY started_at`,
+      { state: is.text, message: is.text, job_id: is.text },
+      sql`SELECT state, message, job_id FROM job WHERE sort = 'pull' ORDER BY started_at`,
     ),
   )
 const linesIn = async (actor: Actor): Promise<number> =>

@@ -13,7 +13,7 @@ process.on('unhandledRejection', error => report(error, 'nobody waited for it'))
 if (process.env.CULVERT_CLOCK) startClockAt(process.env.CULVERT_CLOCK)
 const database = connect(url, 16, report)
 const jobs = await startJobs(url, database, report)
-await serveQueues(jobs, database)
+await serveQueues(jobs, database, report)
 const stop = async (): Promise<void> => {
   await jobs.stop()
   await database.$client.end()

@@ -72,6 +72,12 @@ const namedFault = (error: unknown): string | null => {
   return said === undefined ? null : `${said} Nothing was changed.`
 }
 
+/** What somebody who asked for it is told of an error: the same for a request and for a job. */
+export const problemOf = (error: unknown): Problem => answerFor(error).body
+
+/** Whether an error is what was asked for, and no fault of the server. */
+export const isRefusal = (error: unknown): boolean => answerFor(error).status < 500
+
 /** Makes an answer of whatever a request ran into. */
 export const answerProblem = (error: unknown, request: Request, response: Response, _next: NextFunction): void => {
   const { status, body } = answerFor(error)

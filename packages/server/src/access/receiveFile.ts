@@ -12,6 +12,7 @@ export const receiveLimits = { mostBytes: 2_000_000_000, mostSeconds: 1800, leas
 
 /** A body that has come whole, as a file of ours that only we can read. */
 export interface ReceivedFile {
+  readonly bytes: number
   open(): Readable
   dispose(): Promise<void>
 }
@@ -42,7 +43,7 @@ export const receiveFile = async (request: Request, limits = receiveLimits): Pro
   }, 1000)
   try {
     await pipeline(request, counting, createWriteStream(path, { mode: 0o600, flags: 'wx' }), { signal: slow.signal })
-    return { open: () => createReadStream(path), dispose }
+    return { bytes, open: () => createReadStream(path), dispose }
   } catch (error) {
     await dispose()
     if (error instanceof Refused) throw error
@@ -79,18 +80,5 @@ export const inTurn = async <Result>(work: () => Promise<Result>): Promise<Resul
     const next = waiting.shift()
     if (next) next()
     else running--
-  }
-}
-
-/** Receives a body, waits for its turn, and hands it over; the file is gone afterwards. */
-export const withFile = async <Result>(
-  request: Request,
-  work: (body: Readable) => Promise<Result>,
-): Promise<Result> => {
-  const file = await receiveFile(request)
-  try {
-    return await inTurn(() => work(file.open()))
-  } finally {
-    await file.dispose()
   }
 }

@@ -1,11 +1,11 @@
-import type { Endpoint, ParamsOf } from '@culvert/contract'
+import { type Endpoint, jobIn, mayBeJob, type ParamsOf } from '@culvert/contract'
 import type { Request, Router } from 'express'
 import type { z } from 'zod'
 import type { Actor } from '../database/connect.ts'
 import { actorOf, userOf } from './establish.ts'
 
 /** A value whose lists and objects may be read-only: what a handler answers. */
-type Readonlike<Value> = Value extends readonly (infer Item)[]
+export type Readonlike<Value> = Value extends readonly (infer Item)[]
   ? readonly Readonlike<Item>[]
   : Value extends object
     ? { readonly [Name in keyof Value]: Readonlike<Value[Name]> }
@@ -29,6 +29,7 @@ export const serve = <Path extends string, Query extends z.ZodType, Body extends
   handle: (asked: Asked<Path, Query, Body>) => Promise<Readonlike<z.input<Answer>>>,
 ): void => {
   const { method, path, query, body, status } = endpoint
+  const isLong = mayBeJob(endpoint)
   const name = method === 'GET' ? 'get' : method === 'PUT' ? 'put' : 'post'
   router[name](path as string, async (request, response) => {
     const answer = await handle({
@@ -39,6 +40,7 @@ export const serve = <Path extends string, Query extends z.ZodType, Body extends
       body: body === 'file' ? (undefined as z.output<Body>) : body.parse(request.body ?? {}),
       request,
     })
-    response.status(status).json(answer)
+    // What goes on as a job is not done yet.
+    response.status(isLong && jobIn(answer) !== null ? 202 : status).json(answer)
   })
 }

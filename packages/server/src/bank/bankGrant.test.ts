@@ -1,11 +1,10 @@
-import { randomUUID } from 'node:crypto'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, it } from 'vitest'
-import { beginPull } from '../activity/pullLog.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { beginJob } from '../jobs/jobLog.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
 import { saveGrant } from './bankGrant.ts'
 import { pullBank } from './pullBank.ts'
@@ -61,16 +60,15 @@ afterAll(async () => {
 
 /** Pulls as the job does. @returns how the pull's row ends */
 const pulled = async (actor: Actor): Promise<{ state: string; message: string; added: number }> => {
-  const pullId = randomUUID()
-  await asClient(database, actor, tx =>
-    beginPull(tx, actor, { pullId, sort: 'bank_pull', source: '1000', state: 'waiting', message: '' }),
+  const jobId = await asClient(database, actor, tx =>
+    beginJob(tx, actor, 'waiting', { sort: 'bank_pull', subject: '1000' }),
   )
-  await pullBank(database, actor, { pullId, source: '1000' })
+  await pullBank(database, { ...actor, jobId })
   return asClient(database, actor, tx =>
     oneRow(
       tx,
       { state: is.text, message: is.text, added: is.whole },
-      sql`SELECT state, message, added FROM pull WHERE pull_id = ${pullId}`,
+      sql`SELECT state, message, added FROM job WHERE job_id = ${jobId}`,
     ),
   )
 }

@@ -3,9 +3,10 @@ import { composeDifference, daysBetween, sumMinor } from '@culvert/core'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
+import type { Steps } from '../jobs/runJob.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
-import { loadProposals } from './proposals.ts'
+import { type Proposed, propose, refuseMoved } from './proposals.ts'
 import {
   type Decision,
   type Group,
@@ -25,29 +26,48 @@ export interface WantedGroup extends Group {
 
 /**
  * Ties bank lines to the transfers that they are the money of. Each side once; sums must agree to the cent, or the difference is booked
- * to the account that is named for it.
+ * to the account that is named for it. All of it in one transaction: what breaks it off leaves nothing of it.
  */
 export const confirmPairings = (
   database: Database,
   actor: Actor,
   wanted: { account: string; groups: readonly WantedGroup[] },
+  steps?: Steps<ConfirmOutcome>,
 ): Promise<ConfirmOutcome> =>
-  retrying(() =>
-    asClient(database, actor, async tx => {
-      const { proposals } = await loadProposals(tx, wanted.account)
-      return tie(tx, actor, { ...wanted, proposals })
-    }),
-  )
+  retrying(async () => {
+    const proposed = await propose(database, actor, wanted.account)
+    return asClient(database, actor, tx => tie(tx, actor, { ...wanted, proposed, steps }))
+  })
+
+/** Those of the groups that the engine is certain of. */
+const certainOf = ({ proposals }: Proposed): WantedGroup[] =>
+  proposals.filter(row => row.sureness === 'certain').map(groupOf)
 
 /** Confirms every pairing that is certain now. */
-export const confirmCertain = (database: Database, actor: Actor, account: string): Promise<ConfirmOutcome> =>
-  retrying(() =>
-    asClient(database, actor, async tx => {
-      const { proposals } = await loadProposals(tx, account)
-      const groups = proposals.filter(row => row.sureness === 'certain').map(groupOf)
-      return tie(tx, actor, { account, groups, proposals })
-    }),
-  )
+export const confirmCertain = (
+  database: Database,
+  actor: Actor,
+  account: string,
+  steps?: Steps<ConfirmOutcome>,
+): Promise<ConfirmOutcome> =>
+  retrying(async () => {
+    const proposed = await propose(database, actor, account)
+    return asClient(database, actor, tx => tie(tx, actor, { account, groups: certainOf(proposed), proposed, steps }))
+  })
+
+/** The same; null, with nothing done, where they are more than `most`. */
+export const confirmFewCertain = (
+  database: Database,
+  actor: Actor,
+  account: string,
+  most: number,
+): Promise<ConfirmOutcome | null> =>
+  retrying(async () => {
+    const proposed = await propose(database, actor, account)
+    const groups = certainOf(proposed)
+    if (groups.length > most) return null
+    return asClient(database, actor, tx => tie(tx, actor, { account, groups, proposed, steps: undefined }))
+  })
 
 const groupOf = (row: PairingRow): WantedGroup => ({
   transfers: row.transfers.map(transfer => transfer.id),
@@ -57,11 +77,16 @@ const groupOf = (row: PairingRow): WantedGroup => ({
 const tie = async (
   tx: Transaction,
   actor: Actor,
-  wanted: { account: string; groups: readonly WantedGroup[]; proposals: readonly PairingRow[] },
+  wanted: {
+    readonly account: string
+    readonly groups: readonly WantedGroup[]
+    readonly proposed: Proposed
+    readonly steps: Steps<ConfirmOutcome> | undefined
+  },
 ): Promise<ConfirmOutcome> => {
   const client = await loadSetup(tx)
   const members = await loadMembers(tx, wanted, false)
-  const proposed = new Map(wanted.proposals.map(row => [keyOf(groupOf(row)), row]))
+  const proposed = new Map(wanted.proposed.proposals.map(row => [keyOf(groupOf(row)), row]))
   const used = new Set<string>()
   const refused: ConfirmOutcome['refused'] = []
   const decisions: Decision[] = []
@@ -74,15 +99,21 @@ const tie = async (
       decisions.push(decision)
     }
   }
-  const entries = decisions.filter(decision => decision.entry !== null).length
+  const outcome = {
+    confirmed: decisions.length,
+    entries: decisions.filter(decision => decision.entry !== null).length,
+    refused,
+  }
   if (decisions.length > 0) {
     const note = `${decisions.length} ${decisions.length === 1 ? 'deposit' : 'deposits'}`
-    await storeDecisions(tx, { account: wanted.account, decisions, fiscalStart: client.fiscalStart }, () =>
-      recordAct(tx, actor, { sort: 'confirm_pairings', note }),
-    )
+    await storeDecisions(tx, { account: wanted.account, decisions, fiscalStart: client.fiscalStart }, async () => {
+      await refuseMoved(tx, wanted.account, wanted.proposed)
+      return recordAct(tx, actor, { sort: 'confirm_pairings', note })
+    })
+    await wanted.steps?.note(tx, wanted.groups.length, outcome)
     await markStages(tx, ['bank', 'clearing', 'books'])
   }
-  return { confirmed: decisions.length, entries, refused }
+  return outcome
 }
 
 const draftFaults = {

@@ -1,21 +1,26 @@
-import { pairOpenItems } from '@culvert/contract'
 import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { together, type Waiting, type WaitingIn } from '../course/stages.ts'
+import { type Look, together, type Waiting, type WaitingIn } from '../course/stages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
-import { loadOpenItems } from './openItems.ts'
+import { loadOpenItems, type OpenItems } from './openItems.ts'
+import { pairBeside } from './pairBeside.ts'
 
 /** Open items up to which an account is paired to be counted; beyond it items of one amount are taken for one thing. */
 const mostPaired = 400
 
 /** What is to pair, in base; the note says how many bank lines there are. */
-export const countWaiting = async (tx: Transaction): Promise<Waiting> =>
-  together(await countToPair(tx), await loadInBase(tx))
+export const countWaiting = async (look: Look): Promise<Waiting> => {
+  const { counted, few, inBase } = await look(async tx => ({ ...(await loadToPair(tx)), inBase: await loadInBase(tx) }))
+  for (const { currency, open } of few) counted.push(await byPairing(currency, open))
+  return together(counted, inBase)
+}
 
-/** What is to pair: payouts and deposits that belong together are one thing to decide, and one sum of money. */
-export const countToPair = async (tx: Transaction): Promise<WaitingIn[]> => {
+/** What is to pair: payouts and deposits that belong together are one thing to decide, and one sum of money. Accounts with few items are yet to be paired. */
+const loadToPair = async (
+  tx: Transaction,
+): Promise<{ counted: WaitingIn[]; few: readonly { currency: string; open: OpenItems }[] }> => {
   const accounts = await rowsOf(
     tx,
     { account: is.text, currency: is.text, items: is.whole },
@@ -31,13 +36,14 @@ export const countToPair = async (tx: Transaction): Promise<WaitingIn[]> => {
     tx,
     accounts.filter(on => !few.includes(on)).map(on => on.account),
   )
-  for (const { account, currency } of few) counted.push(await byPairing(tx, account, currency))
-  return counted
+  const toPair: { currency: string; open: OpenItems }[] = []
+  for (const { account, currency } of few) toPair.push({ currency, open: await loadOpenItems(tx, account) })
+  return { counted, few: toPair }
 }
 
-const byPairing = async (tx: Transaction, account: string, currency: string): Promise<WaitingIn> => {
-  const open = await loadOpenItems(tx, account)
-  const { proposals } = pairOpenItems(open)
+const byPairing = async (currency: string, open: OpenItems): Promise<WaitingIn> => {
+  const { transfers, lines, facts } = open
+  const { proposals } = await pairBeside({ transfers, lines, facts })
   const tied = {
     transfers: new Set(proposals.flatMap(({ transfers }) => transfers.map(transfer => transfer.id))),
     lines: new Set(proposals.flatMap(({ bankLines }) => bankLines.map(line => line.id))),

@@ -51,7 +51,8 @@ const openTransfers = (tx: Transaction, account: string) =>
       entry: is.text,
     },
     sql`SELECT ${transferColumns} FROM transfer t
-    WHERE t.client_id = current_client() AND t.bank_account = ${account} AND NOT t.paired AND NOT t.reversed ORDER BY t.date`,
+    WHERE t.client_id = current_client() AND t.bank_account = ${account} AND NOT t.paired AND NOT t.reversed
+    ORDER BY t.date, t.source, t.payout_line, t.generation`,
   )
 
 const openLines = (tx: Transaction, account: string) =>

@@ -3,11 +3,12 @@ import { sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { refuseOn } from '../access/fileRefused.ts'
 import { outsideService, ServiceUnreachable } from '../activity/outsideService.ts'
-import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from '../activity/pullLog.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import type { JobData } from '../jobs/boss.ts'
+import { endJob, JobCancelled, takeUpJob, tellProgress, untilCancelled } from '../jobs/jobLog.ts'
 import { loadGrant } from './bankGrant.ts'
 import { importBankLines, noteReach } from './importBankLines.ts'
 
@@ -21,19 +22,19 @@ const mostIdlePages = 20
 const mostLines = 200_000
 
 /** Brings new lines of a bank account over from the bank that granted it. Lines that are there already are left alone. */
-export const pullBank = async (
-  database: Database,
-  actor: Actor,
-  job: { pullId: string; source: string },
-): Promise<void> => {
-  if (!(await takeUpPull(database, actor, job.pullId))) return
+export const pullBank = async (database: Database, data: JobData): Promise<void> => {
+  const { jobId, ...actor } = data
+  const taken = await takeUpJob(database, actor, jobId)
+  if (!taken) return
   try {
-    await untilCancelled(database, actor, job.pullId, signal => pull(database, actor, { ...job, signal }))
+    await untilCancelled(database, actor, { jobId }, signal =>
+      pull(database, actor, { jobId, account: taken.subject, signal }),
+    )
   } catch (error) {
     if (isUnreachable(error)) throw error
-    const cancelled = error instanceof PullCancelled
+    const cancelled = error instanceof JobCancelled
     await asClient(database, actor, tx =>
-      endPull(tx, job.pullId, {
+      endJob(tx, jobId, {
         state: cancelled ? 'cancelled' : 'failed',
         message: cancelled ? '' : error instanceof Error ? error.message : 'failed',
       }),
@@ -44,7 +45,7 @@ export const pullBank = async (
 const pull = async (
   database: Database,
   actor: Actor,
-  job: { pullId: string; source: string; signal: AbortSignal },
+  job: { readonly jobId: string; readonly account: string; readonly signal: AbortSignal },
 ): Promise<void> => {
   const { account, grant } = await asClient(database, actor, async tx => ({
     account: await oneRow(
@@ -53,27 +54,21 @@ const pull = async (
       sql`
       SELECT a.code, a.bank_number, (SELECT max(date)::text FROM bank_line b WHERE b.client_id = a.client_id AND b.bank_account = a.code) AS latest,
         (clock_now() AT TIME ZONE c.time_zone)::date::text AS today
-      FROM account a JOIN client c ON c.client_id = a.client_id WHERE a.client_id = current_client() AND a.code = ${job.source}`,
+      FROM account a JOIN client c ON c.client_id = a.client_id WHERE a.client_id = current_client() AND a.code = ${job.account}`,
     ),
-    grant: await loadGrant(tx, job.source),
+    grant: await loadGrant(tx, job.account),
   }))
   if (grant === null)
     throw new ServiceUnreachable(
       'No bank has granted this client access to the account; a grant that was shared by all clients has ended. Bring in statements as files, or connect the account anew with a key that the bank gives for this client.',
     )
   const { get } = outsideService({ name: 'the bank', ...grant, signal: job.signal })
-  const lines = await fetchLines(get, account, done =>
-    notePullProgress(database, actor, { pullId: job.pullId, done, total: null }),
-  )
+  const lines = await fetchLines(get, account, done => tellProgress(database, actor, job.jobId, { done, total: null }))
   await retrying(() =>
     asClient(database, actor, async tx => {
-      const outcome = await importBankLines(tx, lines, { pullId: job.pullId, faults: new FaultList() })
+      const outcome = await importBankLines(tx, lines, { pullId: job.jobId, faults: new FaultList() })
       await noteReach(tx, account.code, account.today)
-      await endPull(tx, job.pullId, {
-        state: 'done',
-        message: '',
-        counts: { added: outcome.added, revised: 0, same: outcome.same },
-      })
+      await endJob(tx, job.jobId, { state: 'done', message: '', outcome: { added: outcome.added, same: outcome.same } })
     }),
   )
 }

@@ -1,20 +1,20 @@
-import { randomUUID } from 'node:crypto'
 import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
-import { withFile } from '../access/receiveFile.ts'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
-import { endDeadPulls } from '../activity/deadPulls.ts'
-import { beginPull } from '../activity/pullLog.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
+import { endDeadJobs } from '../jobs/deadJobs.ts'
+import { fileOrJob } from '../jobs/readFile.ts'
+import { atOnceOrJob, startJob } from '../jobs/startJob.ts'
 import { saveGrant } from './bankGrant.ts'
 import { codeLine } from './codeLine.ts'
-import { confirmCertain, confirmPairings } from './confirmPairings.ts'
+import { mostAtOnce } from './confirmMany.ts'
+import { confirmFewCertain, confirmPairings } from './confirmPairings.ts'
 import { loadBankPage } from './loadBank.ts'
-import { loadProposals } from './proposals.ts'
+import { propose } from './proposals.ts'
 import { setAsideItems } from './setAsideItems.ts'
 import { undoPairings } from './undoPairings.ts'
 import { uploadStatement } from './uploadStatement.ts'
@@ -47,17 +47,14 @@ const loadAccounts = (tx: Transaction) =>
 
 const startPull = (database: Database, jobs: Jobs, actor: Actor, account: string): Promise<string> =>
   asClient(database, actor, async tx => {
-    const pullId = randomUUID()
     const [row] = await rowsOf(
       tx,
       {},
       sql`SELECT FROM account WHERE client_id = current_client() AND code = ${account} AND type IN ('bank', 'card')`,
     )
     found(row, 'bank account')
-    await endDeadPulls(tx)
-    await beginPull(tx, actor, { pullId, sort: 'bank_pull', source: account, state: 'waiting', message: '' })
-    await jobs.enqueue(tx, 'pull_bank', { ...actor, pullId, source: account })
-    return pullId
+    await endDeadJobs(tx)
+    return startJob(tx, jobs, actor, { sort: 'bank_pull', subject: account })
   })
 
 /** Bank accounts, statements and pairing. */
@@ -67,7 +64,9 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
     accounts: await asClient(database, actor, loadAccounts),
   }))
   serve(router, endpoints.uploadStatement, ({ actor, query: { name }, request }) =>
-    withFile(request, body => uploadStatement(database, actor, { name, body })),
+    fileOrJob({ database, jobs, actor, request }, { sort: 'statement', subject: 'bank', name }, body =>
+      uploadStatement(database, actor, { name, body }),
+    ),
   )
   serve(router, endpoints.grantBank, async ({ actor, params, body }) => {
     await saveGrant(database, actor, params.account, body)
@@ -84,9 +83,7 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
       'bank account',
     ),
   )
-  serve(router, endpoints.proposals, ({ actor, params }) =>
-    asClient(database, actor, tx => loadProposals(tx, params.account)),
-  )
+  serve(router, endpoints.proposals, ({ actor, params }) => propose(database, actor, params.account))
   serve(router, endpoints.code, async ({ actor, params, body: { account: to, ...body } }) => {
     await codeLine(database, actor, { ...body, to, account: params.account })
     return { changed: 1 }
@@ -95,10 +92,21 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
     changed: await setAsideItems(database, actor, { ...body, account: params.account }),
   }))
   serve(router, endpoints.pullBank, async ({ actor, params }) => ({
-    pullId: await startPull(database, jobs, actor, params.account),
+    job: await startPull(database, jobs, actor, params.account),
   }))
-  serve(router, endpoints.confirm, ({ actor, body }) => confirmPairings(database, actor, body))
-  serve(router, endpoints.confirmCertain, ({ actor, params }) => confirmCertain(database, actor, params.account))
+  serve(router, endpoints.confirm, ({ actor, body }) =>
+    atOnceOrJob(database, jobs, actor, {
+      small: body.groups.length <= mostAtOnce,
+      act: () => confirmPairings(database, actor, body),
+      job: { sort: 'confirm', subject: body.account, asked: body, total: body.groups.length },
+    }),
+  )
+  serve(router, endpoints.confirmCertain, async ({ actor, params: { account } }) => {
+    const few = await confirmFewCertain(database, actor, account, mostAtOnce)
+    if (few) return few
+    const job = { sort: 'confirm_certain', subject: account, asked: { account } } as const
+    return { job: await asClient(database, actor, tx => startJob(tx, jobs, actor, job)) }
+  })
   serve(router, endpoints.undoPairings, async ({ actor, body }) => ({
     changed: await undoPairings(database, actor, body.pairings),
   }))

@@ -1,6 +1,5 @@
-import { randomUUID } from 'node:crypto'
 import { Readable } from 'node:stream'
-import type { StatementOutcome } from '@culvert/contract'
+import { type StatementOutcome, statementOutcome } from '@culvert/contract'
 import {
   type BankColumn,
   type BankLine,
@@ -15,46 +14,43 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { SaxesParser } from 'saxes'
-import { refusalOf, refuseOn } from '../access/fileRefused.ts'
-import { holdUpload } from '../activity/deadPulls.ts'
-import { beginPull, endPull, noteRefusal } from '../activity/pullLog.ts'
+import { refuseOn } from '../access/fileRefused.ts'
 import { maxRecordBytes, readTable } from '../activity/readTable.ts'
 import { SeenIds } from '../activity/seenIds.ts'
-import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { readAsJob, readAtOnce } from '../jobs/readFile.ts'
+import type { JobWork } from '../jobs/runJob.ts'
 import { noteReach, storeStaged } from './importBankLines.ts'
 import { openBankStage } from './stageBankLines.ts'
 
 /** Brings in a bank statement, camt.053 or CSV, whole or not at all. @throws FileRefused with every fault found. */
-export const uploadStatement = async (
+export const uploadStatement = (
   database: Database,
   actor: Actor,
-  upload: { readonly name: string; readonly body: Readable },
-): Promise<StatementOutcome> => {
-  const pullId = randomUUID()
-  await asClient(database, actor, tx =>
-    beginPull(tx, actor, { pullId, sort: 'statement', source: 'bank', state: 'running', message: upload.name }),
+  { name, body }: { readonly name: string; readonly body: Readable },
+): Promise<StatementOutcome> =>
+  readAtOnce(database, actor, { sort: 'statement', subject: 'bank', name }, (tx, jobId) =>
+    storeStatement(tx, body, jobId),
   )
-  try {
-    return await asClient(database, actor, async tx => {
-      await holdUpload(tx, pullId)
-      const faults = new FaultList()
-      const stage = openBankStage(tx)
-      const reaches = await readStatement(upload.body, faults, (line, row) =>
-        faults.count === 0 ? stage.add(line, row) : undefined,
-      )
-      refuseOn(faults)
-      const outcome = await storeStaged(tx, stage, { pullId, faults })
-      await noteReaches(tx, reaches)
-      const counts = { added: outcome.added, revised: 0, same: outcome.same }
-      await endPull(tx, pullId, { state: 'done', message: upload.name, counts })
-      return outcome
-    })
-  } catch (caught) {
-    const error = refusalOf(caught) ?? caught
-    await noteRefusal(database, actor, { pullId, name: upload.name, error })
-    throw error
-  }
+
+/** The same of a statement that is kept for a job. */
+export const uploadKeptStatement: JobWork = (database, actor, job) =>
+  readAsJob(database, actor, job, {
+    work: (tx, body) => storeStatement(tx, body, job.jobId),
+    read: kept => statementOutcome.parse(kept),
+  })
+
+const storeStatement = async (tx: Transaction, body: Readable, jobId: string): Promise<StatementOutcome> => {
+  const faults = new FaultList()
+  const stage = openBankStage(tx)
+  const reaches = await readStatement(body, faults, (line, row) =>
+    faults.count === 0 ? stage.add(line, row) : undefined,
+  )
+  refuseOn(faults)
+  const outcome = await storeStaged(tx, stage, { pullId: jobId, faults })
+  await noteReaches(tx, reaches)
+  return outcome
 }
 
 const noteReaches = async (tx: Transaction, reaches: readonly StatementReach[]): Promise<void> => {

@@ -1,6 +1,7 @@
 import { checkRate, type ExchangeRate, type RateFault } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { composeLater } from '../composing/composeAnew.ts'
 import { follow } from '../composing/follow.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
@@ -31,7 +32,7 @@ export const saveRates = async (database: Database, actor: Actor, rates: readonl
     const fault = checkRate(rate)
     if (fault) throw new Refused(422, faultText(fault, rate))
   }
-  await retrying(() =>
+  const later = await retrying(() =>
     asClient(database, actor, async tx => {
       await holdSetup(tx)
       await tx.execute(sql`
@@ -42,9 +43,10 @@ export const saveRates = async (database: Database, actor: Actor, rates: readonl
         ON CONFLICT (client_id, date, "from", "to") DO UPDATE SET rate = excluded.rate`)
       await countSave(tx)
       await recordAct(tx, actor, { sort: 'save_rates', note: `${rates.length} rates` })
+      return composeLater(tx, database, actor)
     }),
   )
-  await follow(database, actor)
+  if (!later) await follow(database, actor)
   await retrying(() => asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'clearing', 'bank'])))
   return rates.length
 }

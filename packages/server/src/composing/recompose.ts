@@ -114,15 +114,26 @@ type Lane = 'first' | 'last'
  * a pull, finds what the other left: neither has to wait for the other's whole work. Two batches are in hand at once, from both ends: while the
  * lines of one are added up in the database, the other is composed.
  */
-export const recomposeOutdated = async (database: Database, actor: Actor): Promise<void> => {
-  const lanes = await Promise.allSettled((['first', 'last'] as const).map(lane => recomposeLane(database, actor, lane)))
+export const recomposeOutdated = async (
+  database: Database,
+  actor: Actor,
+  tell: (composed: number) => void = () => undefined,
+): Promise<void> => {
+  const lanes = await Promise.allSettled(
+    (['first', 'last'] as const).map(lane => recomposeLane(database, actor, lane, tell)),
+  )
   const failed = lanes.find(one => one.status === 'rejected')
   if (failed) throw failed.reason
   if (lanes.some(one => one.status === 'fulfilled' && one.value > 0))
     await retrying(() => asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'clearing'])))
 }
 
-const recomposeLane = async (database: Database, actor: Actor, lane: Lane): Promise<number> => {
+const recomposeLane = async (
+  database: Database,
+  actor: Actor,
+  lane: Lane,
+  tell: (composed: number) => void,
+): Promise<number> => {
   for (let all = 0; ; ) {
     const found = await retrying(() =>
       asClient(database, actor, async tx => {
@@ -133,6 +144,7 @@ const recomposeLane = async (database: Database, actor: Actor, lane: Lane): Prom
     )
     if (found === 0) return all
     all += found
+    tell(found)
   }
 }
 

@@ -4,6 +4,7 @@ import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { type ActSort, recordAct } from '../ledger/recordAct.ts'
 import { conflictText, saveMapVersion } from '../setup/versions.ts'
+import { composeLater } from './composeAnew.ts'
 import { follow } from './follow.ts'
 
 /** The version of the map that a save was made from; undefined where whatever stands is to be changed. */
@@ -20,7 +21,7 @@ interface MapSave<Result> {
 }
 
 /**
- * Saves a part of the map as its next version; then composes anew what is not posted, batch by batch, before it answers. Whoever saved in between is told
+ * Saves a part of the map as its next version; then composes anew what is not posted, batch by batch, before it answers or, where that is much, as a job. Whoever saved in between is told
  * apart: a save that was made from an older version changes nothing. @throws Conflict
  */
 export const saveMap = async <Result>(
@@ -37,9 +38,9 @@ export const saveMap = async <Result>(
       const version = await saveMapVersion(tx, actor)
       await save.after?.(tx, version)
       await recordAct(tx, actor, { sort: save.act, note: save.note })
-      return { version, result }
+      return { version, result, later: await composeLater(tx, database, actor) }
     }),
   )
-  await follow(database, actor)
+  if (!saved.later) await follow(database, actor)
   return saved
 }

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { type Counters, type Stage, stages } from './stages.ts'
+import { type Counters, type Look, type Stage, stages } from './stages.ts'
 
 interface Mark {
   readonly stage: Stage
@@ -27,20 +27,21 @@ export const countStale = async (database: Database, actor: Actor, counters: Cou
   for (let round = 0; round < mostRounds; round++) {
     const stale = await asClient(database, actor, loadStale)
     if (stale.length === 0) return
-    await Promise.all(
-      stale.map(mark => retrying(() => asClient(database, actor, tx => countStage(tx, mark, counters)))),
-    )
+    const look: Look = read => asClient(database, actor, read)
+    await Promise.all(stale.map(mark => retrying(() => countStage(look, mark, counters))))
   }
 }
 
 /** The same in a transaction that is open already. */
 export const countStaleIn = async (tx: Transaction, counters: Counters): Promise<void> => {
-  for (const mark of await loadStale(tx)) await countStage(tx, mark, counters)
+  for (const mark of await loadStale(tx)) await countStage(read => read(tx), mark, counters)
 }
 
-const countStage = async (tx: Transaction, { stage, marks }: Mark, counters: Counters): Promise<void> => {
+const countStage = async (look: Look, { stage, marks }: Mark, counters: Counters): Promise<void> => {
   if (!stages.includes(stage)) return
-  const { waiting, amount, note } = await counters[stage](tx)
-  await tx.execute(sql`UPDATE client_summary SET waiting = ${waiting}, amount = ${amount}, note = ${note}, stale = false, at = now()
-    WHERE client_id = current_client() AND stage = ${stage} AND marks = ${marks}`)
+  const { waiting, amount, note } = await counters[stage](look)
+  await look(tx =>
+    tx.execute(sql`UPDATE client_summary SET waiting = ${waiting}, amount = ${amount}, note = ${note}, stale = false, at = now()
+    WHERE client_id = current_client() AND stage = ${stage} AND marks = ${marks}`),
+  )
 }

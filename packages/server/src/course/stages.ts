@@ -20,8 +20,17 @@ export interface WaitingIn {
   readonly note: number
 }
 
-/** Each stage counts for itself; the course is given the eight, and knows none of them. */
-export type Counters = Record<Stage, (tx: Transaction) => Promise<Waiting>>
+/** Reads in one transaction, or in one that is open already. */
+export type Look = <Seen>(read: (tx: Transaction) => Promise<Seen>) => Promise<Seen>
+
+/** Each stage counts for itself; the course is given the eight, and knows none of them. What takes long is worked out beside every transaction. */
+export type Counters = Record<Stage, (look: Look) => Promise<Waiting>>
+
+/** The counter of a stage that needs nothing but the database. */
+export const reading =
+  (count: (tx: Transaction) => Promise<Waiting>) =>
+  (look: Look): Promise<Waiting> =>
+    look(count)
 
 /** Adds up what waits in each currency; `convert` brings minor units of a currency into base. */
 export const together = (

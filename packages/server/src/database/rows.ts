@@ -79,6 +79,7 @@ export const is = {
     accountTypes.some(type => type === value),
   ),
   /** JSON that is only kept, or handed on as it came. */
+  bytes: typed('bytes', (value): value is Buffer => Buffer.isBuffer(value)),
   anything: (value: unknown): unknown => value,
   oneOf: <const Values extends readonly string[]>(...values: Values): Reader<Values[number]> =>
     typed<Values[number]>(values.join(' or '), (value): value is Values[number] => values.some(one => one === value)),

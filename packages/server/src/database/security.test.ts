@@ -1,7 +1,11 @@
+import { Readable } from 'node:stream'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { beginJob } from '../jobs/jobLog.ts'
+import { keepFile } from '../jobs/keptFile.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { takeBack } from '../settlements/takeBack.ts'
 import { makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
 import { type Actor, asClient, rowsOf } from './connect.ts'
 import { is } from './rows.ts'
@@ -81,9 +85,12 @@ describe('the catalogue', () => {
         const reached = await asClient(database, second, async tx => (await tx.execute(statement)).rowCount).catch(
           (error: Error) => error,
         )
-        // What is withdrawn and never removed may be updated, and is deleted by nobody.
+        // What is withdrawn and never removed may be updated, and is deleted by nobody; a kept file is never changed.
         if (reached instanceof Error)
-          expect([...appendOnly, 'tax_filing', 'dispute_decision'], `${name}: ${reached.message}`).toContain(name)
+          expect(
+            [...appendOnly, 'tax_filing', 'dispute_decision', 'received_part'],
+            `${name}: ${reached.message}`,
+          ).toContain(name)
         else expect(reached, `${name} reached`).toBe(0)
       }
     }
@@ -116,6 +123,41 @@ describe('the catalogue', () => {
           name,
         ).rejects.toMatchObject({ cause: { code: '42501' } })
     }
+  })
+})
+
+describe('a client that is removed', () => {
+  it('leaves nothing in any table, and nothing of another is touched', async () => {
+    const made = await makeClientWithWeeks(database, 'Gone again', 4, 3)
+    await postSettlements(database, made.actor, made.keys)
+    await takeBack(database, made.actor, made.keys.slice(0, 2))
+    await postSettlements(database, made.actor, made.keys.slice(0, 1))
+    await asClient(database, made.actor, async tx => {
+      const jobId = await beginJob(tx, made.actor, 'waiting', { sort: 'upload', subject: 'openhall' })
+      await keepFile(tx, jobId, Readable.from([Buffer.from('line_id')]))
+    })
+    const owner = new pg.Client({ connectionString: process.env.DATABASE_URL })
+    await owner.connect()
+    const tables = (await clientTables()).map(table => table.name)
+    const counts = async (clientId: number) => {
+      const rows: Record<string, number> = {}
+      for (const name of tables) {
+        const { rows: counted } = await owner.query<{ count: number }>(
+          `SELECT count(*)::int AS count FROM ${owner.escapeIdentifier(name)} WHERE client_id = $1`,
+          [clientId],
+        )
+        rows[name] = counted[0]?.count ?? 0
+      }
+      return rows
+    }
+    const before = await counts(first.clientId)
+    expect(Object.values(await counts(made.actor.clientId)).filter(count => count > 0).length).toBeGreaterThan(15)
+    await owner.query('SET ROLE culvert_owner')
+    await owner.query('SELECT remove_client($1)', [made.actor.clientId])
+    await owner.query('RESET ROLE')
+    expect(Object.entries(await counts(made.actor.clientId)).filter(([, count]) => count > 0)).toEqual([])
+    expect(await counts(first.clientId)).toEqual(before)
+    await owner.end()
   })
 })
 

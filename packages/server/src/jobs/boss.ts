@@ -5,14 +5,14 @@ import { type Actor, asClient, type Database, type Report, rowsOf, type Transact
 import type { QueueName } from '../database/queues.ts'
 import { isUnreachable, untilReachable } from '../database/reachable.ts'
 import { is } from '../database/rows.ts'
+import { endJob } from './jobLog.ts'
 
-/** What a job carries: who asked for it, for which client, and the entry of the pull log it reports to. */
+/** What a job carries: who asked for it, for which client, and its entry of the log, which says what it is to do. */
 export interface JobData extends Actor {
-  readonly pullId: string
-  readonly source: string
+  readonly jobId: string
 }
 
-const readJob = is.record({ userId: is.whole, clientId: is.whole, pullId: is.text, source: is.text })
+const readJob = is.record({ userId: is.whole, clientId: is.whole, jobId: is.text })
 
 export interface Jobs {
   /** Enqueues in the caller's transaction: no job for what was rolled back. */
@@ -22,6 +22,12 @@ export interface Jobs {
   stop(): Promise<void>
 }
 
+// A process that has no queues does what it is asked to do itself, however long it takes.
+const jobsOf = new WeakMap<Database, Jobs>()
+
+/** The queues that this process reaches over a database; undefined where it reaches none. */
+export const jobsOn = (database: Database): Jobs | undefined => jobsOf.get(database)
+
 /** Jobs of one queue that run side by side in a process, and of these at most so many of one client: no other has to wait for all of its. */
 const workers = 6
 const mostOfOneClient = 3
@@ -29,7 +35,7 @@ const mostOfOneClient = 3
 /** A job whose worker died is taken up so many times before it is given up. */
 const retryLimit = 5
 
-/** How often jobs are looked for whose worker is gone, and pulls whose job is. */
+/** How often jobs are looked for whose worker is gone, and entries of the log whose job is. */
 const watchMs = 5000
 
 /** Connects to the job queues, which the owner has made. */
@@ -41,7 +47,7 @@ export const startJobs = async (url: string, database: Database, report: Report)
   const loops: Promise<void>[] = []
   let stopping = false
   const isStopping = () => stopping
-  return {
+  const jobs: Jobs = {
     enqueue: async (tx, queue, data) => {
       const db = { executeSql: (text: string, values: unknown[]) => tx.$client.query(text, values) }
       await boss.send(queue, data, { db, ...jobOptions })
@@ -70,6 +76,8 @@ export const startJobs = async (url: string, database: Database, report: Report)
       await boss.stop({ graceful: false })
     },
   }
+  jobsOf.set(database, jobs)
+  return jobs
 }
 
 const jobOptions = { retryLimit, retryDelay: 1, expireInHours: 6 }
@@ -195,21 +203,23 @@ const endGivenUp = async (database: Database, queue: QueueName): Promise<void> =
     { data: readJob },
     sql`
     SELECT j.data FROM pgboss.job j WHERE j.name = ${queue} AND j.state = 'failed' AND j.completed_on > now() - interval '1 day'
-      AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'pullId' = j.data->>'pullId')`,
+      AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'jobId' = j.data->>'jobId')`,
   )
   for (const { data } of rows)
     await asClient(database, data, tx =>
-      tx.execute(sql`UPDATE pull SET state = CASE WHEN state = 'cancelling' THEN 'cancelled' ELSE 'failed' END, ended_at = now(),
-          message = 'It was broken off again and again. What came in until then is kept; start it again to go on from there.'
-        WHERE client_id = current_client() AND pull_id = ${data.pullId} AND state IN ('waiting', 'running', 'cancelling')`),
+      endJob(tx, data.jobId, {
+        state: 'failed',
+        message:
+          'It was broken off again and again. What was done until then is kept; start it again to go on from there.',
+      }),
     )
 }
 
-/** Pulls whose job is waiting, running, or will be taken up again; any other is over, whatever its row says. */
-export const livePulls = (tx: Transaction, pullIds: readonly string[]): Promise<{ pullId: string }[]> =>
+/** Jobs that wait, run, or will be taken up again; any other that was enqueued is over, whatever its row says. */
+export const liveJobs = (tx: Transaction, jobIds: readonly string[]): Promise<{ jobId: string }[]> =>
   rowsOf(
     tx,
-    { pullId: is.text },
-    sql`SELECT DISTINCT data->>'pullId' AS "pullId" FROM pgboss.job
-      WHERE state < 'completed' AND data->>'pullId' = ANY(${sql.param([...pullIds])}::text[])`,
+    { jobId: is.text },
+    sql`SELECT DISTINCT data->>'jobId' AS "jobId" FROM pgboss.job
+      WHERE state < 'completed' AND data->>'jobId' = ANY(${sql.param([...jobIds])}::text[])`,
   )

@@ -1,5 +1,7 @@
-import { type Block, type Composed, composeSettlement, monthOf, sumMinor } from '@culvert/core'
+import type { BlockRow } from '@culvert/contract'
+import { type Composed, composeSettlement, monthOf, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import type { Readonlike } from '../access/serve.ts'
 import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from '../activity/settlementKey.ts'
 import { blockAwaiting } from '../composing/awaitsChannel.ts'
 import { blockDoubles } from '../composing/likelyDoubles.ts'
@@ -10,6 +12,7 @@ import { shiftSummary } from '../course/shiftSummary.ts'
 import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import type { Steps } from '../jobs/runJob.ts'
 import { holdMonths, lockedMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import {
@@ -27,7 +30,7 @@ import { carryTransfers } from './carryTransfers.ts'
 export type NotPosted =
   | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' }
   | { readonly key: SettlementKey; readonly reason: 'locked'; readonly months: readonly string[] }
-  | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Block[] }
+  | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Readonlike<BlockRow>[] }
 
 export interface PostOutcome {
   readonly posted: readonly SettlementKey[]
@@ -36,6 +39,8 @@ export interface PostOutcome {
   /** What was not tried any more after something went wrong in the midst: what was posted before stays posted. */
   readonly brokenOff: { readonly left: number } | null
 }
+
+const nothingYet: PostOutcome = { posted: [], entries: 0, notPosted: [], brokenOff: null }
 
 /** Settlements per transaction: with a journal and a transfer each, below 500 entries. */
 const batchSize = 200
@@ -55,53 +60,69 @@ interface Prepared {
 
 /**
  * Posts settlements: each once, whatever else runs at the same time. Asking again for what is posted changes nothing.
- * Those that cannot be posted are named with their reasons and keep nobody else from it.
+ * Those that cannot be posted are named with their reasons and keep nobody else from it. As a job, each batch is told of by the transaction that posts it,
+ * and what breaks one off is the job's to tell.
  */
 export const postSettlements = async (
   database: Database,
   actor: Actor,
   keys: readonly SettlementKey[],
+  steps?: Steps<PostOutcome>,
 ): Promise<PostOutcome> => {
   const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
-  const outcomes: BatchOutcome[] = []
+  let outcome = steps?.outcome ?? nothingYet
   let nextLook = manyPosted
-  let left = 0
-  for (let start = 0; start < unique.length; start += batchSize) {
+  for (let start = steps?.start ?? 0; start < unique.length; start += batchSize) {
+    const batch = unique.slice(start, start + batchSize)
     try {
-      outcomes.push(await retrying(() => postBatch(database, actor, unique.slice(start, start + batchSize))))
+      outcome = await retrying(() =>
+        postBatch(database, actor, batch, async (tx, posted) => {
+          const now = together(outcome, posted)
+          await steps?.note(tx, start + batch.length, now)
+          return now
+        }),
+      )
     } catch (error) {
       // What is done in batches says what was done; where nothing was, the error says it all.
-      if (outcomes.every(outcome => outcome.posted.length === 0)) throw error
-      left = unique.length - start
+      if (steps || outcome.posted.length === 0) throw error
+      outcome = { ...outcome, brokenOff: { left: unique.length - start } }
       break
     }
     if (start + batchSize < nextLook) continue
     await refreshStatistics(database, actor)
     nextLook *= 4
   }
-  const refused = outcomes.flatMap(outcome => outcome.notPosted.filter(one => one.reason === 'blocked'))
+  const refused = outcome.notPosted.filter(one => one.reason === 'blocked').map(one => one.key)
   // What is posted is posted: whether the others say so at once changes nothing about it.
-  await recomposeProposed(
-    database,
-    actor,
-    refused.map(one => one.key),
-  ).catch(() => undefined)
-  return {
-    posted: outcomes.flatMap(outcome => outcome.posted),
-    entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
-    notPosted: outcomes.flatMap(outcome => outcome.notPosted),
-    brokenOff: left > 0 ? { left } : null,
-  }
+  await recomposeProposed(database, actor, refused).catch(() => undefined)
+  return outcome
 }
+
+const together = (before: PostOutcome, batch: BatchOutcome): PostOutcome => ({
+  posted: [...before.posted, ...batch.posted],
+  entries: before.entries + batch.entries,
+  notPosted: [...before.notPosted, ...batch.notPosted],
+  brokenOff: null,
+})
 
 // Composing happens before any lock is taken; the writing transaction then checks that nothing it rests on has changed.
 type BatchOutcome = Omit<PostOutcome, 'brokenOff'>
 
-const postBatch = async (database: Database, actor: Actor, keys: readonly SettlementKey[]): Promise<BatchOutcome> => {
+const postBatch = async <Told>(
+  database: Database,
+  actor: Actor,
+  keys: readonly SettlementKey[],
+  tell: (tx: Transaction, outcome: BatchOutcome) => Promise<Told>,
+): Promise<Told> => {
   const prepared = await asClient(database, actor, tx => prepareBatch(tx, keys))
-  if (prepared.ready.length === 0) return { posted: [], entries: 0, notPosted: prepared.notPosted }
-  const entries = await asClient(database, actor, tx => writeBatch(tx, actor, prepared))
-  return { posted: prepared.ready.map(({ loaded }) => loaded.key), entries, notPosted: prepared.notPosted }
+  const { notPosted, ready } = prepared
+  return asClient(database, actor, tx =>
+    ready.length === 0
+      ? tell(tx, { posted: [], entries: 0, notPosted })
+      : writeBatch(tx, actor, prepared, entries =>
+          tell(tx, { posted: ready.map(({ loaded }) => loaded.key), entries, notPosted }),
+        ),
+  )
 }
 
 const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {
@@ -162,7 +183,12 @@ const newEntries = ({ ready }: Prepared): NewEntry[] =>
 const orderOf = (entry: NewEntry): string =>
   [entry.date, entry.key, entry.document, entry.source, entry.currency, entry.payoutLine ?? ''].join('\u0000')
 
-const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Promise<number> => {
+const writeBatch = async <Told>(
+  tx: Transaction,
+  actor: Actor,
+  prepared: Prepared,
+  tell: (entries: number) => Promise<Told>,
+): Promise<Told> => {
   const { client, ready } = prepared
   const composed = newEntries(prepared)
   const firsts = await takeNumbers(tx, countByFiscalYear(composed, client.fiscalStart))
@@ -176,9 +202,10 @@ const writeBatch = async (tx: Transaction, actor: Actor, prepared: Prepared): Pr
   const transfers = transferRows(numbered, prepared)
   await insertTransfers(tx, transfers)
   await markPosted(tx, prepared)
+  const told = await tell(entries.length)
   const disputed = ready.some(({ loaded }) => loaded.activity.lines.some(line => line.kind === 'chargeback'))
   await moveSummary(tx, client, { held, transfers, entries: entries.length, disputed })
-  return entries.length
+  return told
 }
 
 // Asked again once the number counters are held: who posts the like at the same time has done so by now, or waits.

@@ -271,7 +271,7 @@ describe('files', () => {
         tx,
         { lines: is.whole, failed: is.whole },
         sql`
-      SELECT (SELECT count(*)::int FROM activity_line) AS lines, (SELECT count(*)::int FROM pull WHERE state = 'failed') AS failed`,
+      SELECT (SELECT count(*)::int FROM activity_line) AS lines, (SELECT count(*)::int FROM job WHERE state = 'failed') AS failed`,
       ),
     )
     expect(stored).toEqual([{ lines: 0, failed: 1 }])

@@ -3,10 +3,14 @@ import { Router } from 'express'
 import { found, Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { listLines } from '../activity/activityLines.ts'
+import type { SettlementKey } from '../activity/settlementKey.ts'
 import { asClient, type Database } from '../database/connect.ts'
+import type { Jobs } from '../jobs/boss.ts'
+import { atOnceOrJob } from '../jobs/startJob.ts'
 import { bookCorrection, type CorrectionOutcome } from './bookCorrection.ts'
 import { listSettlements } from './listSettlements.ts'
 import { loadSettlement } from './loadSettlement.ts'
+import { mostAtOnce } from './manyAtOnce.ts'
 import { postSettlements } from './postSettlements.ts'
 import { sayNoDouble, setAside, takeUp } from './setAside.ts'
 import { takeBack } from './takeBack.ts'
@@ -24,8 +28,13 @@ const correctionText = (reason: Extract<CorrectionOutcome, { ok: false }>['reaso
   }
 }
 
+const many = (sort: 'post' | 'take_back', keys: readonly SettlementKey[]) => ({
+  small: keys.length <= mostAtOnce,
+  job: { sort, subject: '', asked: { keys }, total: keys.length },
+})
+
 /** Settlements: list, one, post, take back, set aside, corrections. */
-export const settlementRoutes = (database: Database): Router => {
+export const settlementRoutes = (database: Database, jobs: Jobs): Router => {
   const router = Router()
   serve(router, endpoints.settlements, ({ actor, query: { state, source, from, to, offset, limit } }) =>
     asClient(database, actor, tx =>
@@ -47,8 +56,18 @@ export const settlementRoutes = (database: Database): Router => {
     const key = settlementKey.parse(params)
     return asClient(database, actor, tx => listLines(tx, key, query))
   })
-  serve(router, endpoints.post, ({ actor, body }) => postSettlements(database, actor, body.keys))
-  serve(router, endpoints.takeBack, ({ actor, body }) => takeBack(database, actor, body.keys))
+  serve(router, endpoints.post, ({ actor, body }) =>
+    atOnceOrJob(database, jobs, actor, {
+      ...many('post', body.keys),
+      act: () => postSettlements(database, actor, body.keys),
+    }),
+  )
+  serve(router, endpoints.takeBack, ({ actor, body }) =>
+    atOnceOrJob(database, jobs, actor, {
+      ...many('take_back', body.keys),
+      act: () => takeBack(database, actor, body.keys),
+    }),
+  )
   serve(router, endpoints.setAside, async ({ actor, body }) => ({
     changed: await setAside(database, actor, body.keys, body.reason),
   }))

@@ -7,6 +7,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources, inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import type { Steps } from '../jobs/runJob.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
@@ -26,41 +27,59 @@ type BatchOutcome = Omit<TakeBackOutcome, 'brokenOff'>
 
 const batchSize = 200
 
-/** Takes posted settlements back: mirror entries, nothing deleted; they are proposed, or blocked, again. */
+const nothingYet: TakeBackOutcome = { takenBack: [], entries: 0, refused: [], brokenOff: null }
+
+/**
+ * Takes posted settlements back: mirror entries, nothing deleted; they are proposed, or blocked, again. As a job, each batch is told of by its own
+ * transaction, and what breaks one off is the job's to tell.
+ */
 export const takeBack = async (
   database: Database,
   actor: Actor,
   keys: readonly SettlementKey[],
+  steps?: Steps<TakeBackOutcome>,
 ): Promise<TakeBackOutcome> => {
   const unique = [...new Map(keys.map(key => [textOfKey(key), key])).values()]
-  const outcomes: BatchOutcome[] = []
-  let left = 0
-  for (let start = 0; start < unique.length; start += batchSize)
+  let outcome = steps?.outcome ?? nothingYet
+  for (let start = steps?.start ?? 0; start < unique.length; start += batchSize) {
+    const batch = unique.slice(start, start + batchSize)
     try {
-      outcomes.push(await retrying(() => takeBackBatch(database, actor, unique.slice(start, start + batchSize))))
+      outcome = await retrying(() =>
+        takeBackBatch(database, actor, batch, async (tx, done) => {
+          const now = together(outcome, done)
+          await steps?.note(tx, start + batch.length, now)
+          return now
+        }),
+      )
     } catch (error) {
-      if (outcomes.every(outcome => outcome.takenBack.length === 0)) throw error
-      left = unique.length - start
+      if (steps || outcome.takenBack.length === 0) throw error
+      outcome = { ...outcome, brokenOff: { left: unique.length - start } }
       break
     }
-  // What was held up as the double of what is now taken back is none any more.
-  if (outcomes.some(outcome => outcome.takenBack.length > 0)) await recomposeHeldBy(database, actor, 'likely_double')
-  return {
-    takenBack: outcomes.flatMap(outcome => outcome.takenBack),
-    entries: outcomes.reduce((sum, outcome) => sum + outcome.entries, 0),
-    refused: outcomes.flatMap(outcome => outcome.refused),
-    brokenOff: left > 0 ? { left } : null,
   }
+  // What was held up as the double of what is now taken back is none any more.
+  if (outcome.takenBack.length > 0) await recomposeHeldBy(database, actor, 'likely_double')
+  return outcome
 }
 
-const takeBackBatch = async (
+const together = (before: TakeBackOutcome, batch: BatchOutcome): TakeBackOutcome => ({
+  takenBack: [...before.takenBack, ...batch.takenBack],
+  entries: before.entries + batch.entries,
+  refused: [...before.refused, ...batch.refused],
+  brokenOff: null,
+})
+
+const takeBackBatch = async <Told>(
   database: Database,
   actor: Actor,
   keys: readonly SettlementKey[],
-): Promise<BatchOutcome> => {
+  tell: (tx: Transaction, outcome: BatchOutcome) => Promise<Told>,
+): Promise<Told> => {
   const prepared = await asClient(database, actor, tx => prepare(tx, keys))
-  if (prepared.ready.length > 0) await asClient(database, actor, tx => reverse(tx, actor, prepared))
-  return { takenBack: prepared.ready, entries: prepared.reversals.length, refused: prepared.refused }
+  const outcome = { takenBack: prepared.ready, entries: prepared.reversals.length, refused: prepared.refused }
+  return asClient(database, actor, tx =>
+    prepared.ready.length === 0 ? tell(tx, outcome) : reverse(tx, actor, prepared, () => tell(tx, outcome)),
+  )
 }
 
 interface Prepared {
@@ -136,7 +155,12 @@ const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
     ORDER BY e.date, e.fiscal_year, e.number`,
   )
 
-const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals }: Prepared): Promise<void> => {
+const reverse = async <Told>(
+  tx: Transaction,
+  actor: Actor,
+  { client, ready, reversals }: Prepared,
+  tell: () => Promise<Told>,
+): Promise<Told> => {
   const firsts = await takeNumbers(tx, countByFiscalYear(reversals, client.fiscalStart))
   await holdSources(
     tx,
@@ -166,7 +190,9 @@ const reverse = async (tx: Transaction, actor: Actor, { client, ready, reversals
     FROM jsonb_to_recordset(${rows}::jsonb) AS r(source text, key text, currency char(3))
     WHERE s.client_id = current_client() AND s.source = r.source AND s.key = r.key AND s.currency = r.currency`)
   await recompose(tx, ready)
+  const told = await tell()
   await markStages(tx, ['settlements', 'mapping', 'payments', 'bank', 'clearing', 'books'])
+  return told
 }
 
 const holdPosted = async (tx: Transaction, ready: Prepared['ready']): Promise<void> => {

@@ -10,6 +10,6 @@ export const countWaiting = (tx: Transaction): Promise<Waiting> =>
     { waiting: is.whole, amount: is.minor, note: is.text },
     sql`
     SELECT count(*) FILTER (WHERE failed)::int AS waiting, 0::bigint AS amount, count(*)::text AS note
-    FROM (SELECT (SELECT p.state FROM pull p WHERE p.client_id = s.client_id AND p.source = s.source
+    FROM (SELECT (SELECT p.state FROM job p WHERE p.client_id = s.client_id AND p.subject = s.source AND p.sort IN ('pull', 'upload')
       ORDER BY p.started_at DESC LIMIT 1) = 'failed' AS failed FROM source s WHERE s.client_id = current_client()) x`,
   )

@@ -1,11 +1,21 @@
-import type { PullRow, SourceRow } from '@culvert/contract'
+import { type PullRow, pullSorts, type SourceRow } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { jobShape } from '../jobs/loadJobs.ts'
 
-const pullJson = sql`json_build_object('pullId', p.pull_id, 'sort', p.sort, 'source', p.source, 'state', p.state, 'startedAt', p.started_at,
+const pullJson = sql`json_build_object('jobId', p.job_id, 'sort', p.sort, 'subject', p.subject, 'state', p.state, 'startedAt', p.started_at,
   'endedAt', p.ended_at, 'by', u.name, 'done', p.done, 'total', p.total, 'added', p.added, 'revised', p.revised, 'same', p.same,
   'message', p.message)`
+
+const readPull = is.record({
+  ...jobShape,
+  sort: is.oneOf(...pullSorts),
+  added: is.whole,
+  revised: is.whole,
+  same: is.whole,
+})
+const isPull = sql`p.sort = ANY(${sql.param([...pullSorts])}::text[])`
 
 /** All sources with how far they are known and what their last pull did. */
 export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
@@ -21,23 +31,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       lines: is.whole,
       settlements: is.whole,
       clearing: is.list(is.record({ currency: is.text, account: is.text })),
-      lastPull: is.maybe(
-        is.record({
-          pullId: is.text,
-          sort: is.oneOf('pull', 'upload', 'statement', 'bank_pull'),
-          source: is.text,
-          state: is.oneOf('waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled'),
-          startedAt: is.text,
-          endedAt: is.maybe(is.text),
-          by: is.text,
-          done: is.whole,
-          total: is.maybe(is.whole),
-          added: is.whole,
-          revised: is.whole,
-          same: is.whole,
-          message: is.text,
-        }),
-      ),
+      lastPull: is.maybe(readPull),
       corrections: is.whole,
     },
     sql`
@@ -48,7 +42,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       (SELECT coalesce(sum(corrections), 0)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source AND k.state = 'posted') AS corrections,
       (SELECT coalesce(json_agg(json_build_object('currency', c.currency, 'account', c.account)), '[]') FROM source_clearing c
         WHERE c.client_id = s.client_id AND c.source = s.source) AS clearing,
-      (SELECT ${pullJson} FROM pull p JOIN app_user u ON u.user_id = p."by" WHERE p.client_id = s.client_id AND p.source = s.source
+      (SELECT ${pullJson} FROM job p JOIN app_user u ON u.user_id = p."by" WHERE p.client_id = s.client_id AND p.subject = s.source AND p.sort IN ('pull', 'upload')
         ORDER BY p.started_at DESC LIMIT 1) AS "lastPull"
     FROM source s WHERE s.client_id = current_client() ORDER BY s.name`,
   )
@@ -58,25 +52,11 @@ export const loadPulls = async (tx: Transaction, source: string | null): Promise
   const rows = await rowsOf(
     tx,
     {
-      pull: is.record({
-        pullId: is.text,
-        sort: is.oneOf('pull', 'upload', 'statement', 'bank_pull'),
-        source: is.text,
-        state: is.oneOf('waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled'),
-        startedAt: is.text,
-        endedAt: is.maybe(is.text),
-        by: is.text,
-        done: is.whole,
-        total: is.maybe(is.whole),
-        added: is.whole,
-        revised: is.whole,
-        same: is.whole,
-        message: is.text,
-      }),
+      pull: readPull,
     },
     sql`
-    SELECT ${pullJson} AS pull FROM pull p JOIN app_user u ON u.user_id = p."by"
-    WHERE p.client_id = current_client() ${source === null ? sql`` : sql`AND p.source = ${source}`}
+    SELECT ${pullJson} AS pull FROM job p JOIN app_user u ON u.user_id = p."by"
+    WHERE p.client_id = current_client() AND ${isPull} ${source === null ? sql`` : sql`AND p.subject = ${source}`}
     ORDER BY p.started_at DESC LIMIT 50`,
   )
   return rows.map(row => row.pull)

@@ -4,7 +4,6 @@ import { FileRefused } from '../access/fileRefused.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
 import { credentialsSchema, ServiceUnreachable } from '../activity/outsideService.ts'
-import { endPull, notePullProgress, PullCancelled, takeUpPull, untilCancelled } from '../activity/pullLog.ts'
 import { copyRecord } from '../activity/stageActivity.ts'
 import { follow } from '../composing/follow.ts'
 import { recomposeHeldBy } from '../composing/recompose.ts'
@@ -17,6 +16,8 @@ import { holdSources } from '../database/locks.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import type { JobData } from '../jobs/boss.ts'
+import { endJob, JobCancelled, takeUpJob, tellProgress, untilCancelled } from '../jobs/jobLog.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type ActivityPage, httpSourceClient, type SourceClient } from './sourceClient.ts'
 
@@ -27,24 +28,24 @@ const linesPerStep = 2000
  * Pulls what is new at a source. Every step stores whole pages together with the cursor, so that a pull that ends
  * anywhere goes on from its last step, and a cancel leaves nothing half done. A database that goes away is the caller's to wait for.
  */
-export const pullSource = async (
-  database: Database,
-  actor: Actor,
-  job: { pullId: string; source: string },
-): Promise<void> => {
-  if (!(await takeUpPull(database, actor, job.pullId))) return
+export const pullSource = async (database: Database, data: JobData): Promise<void> => {
+  const { jobId, ...actor } = data
+  const taken = await takeUpJob(database, actor, jobId)
+  if (!taken) return
   const counts = { added: 0, revised: 0, same: 0 }
   try {
-    await untilCancelled(database, actor, job.pullId, signal => pull(database, actor, { ...job, counts, signal }))
+    await untilCancelled(database, actor, { jobId }, signal =>
+      pull(database, actor, { jobId, source: taken.subject, counts, signal }),
+    )
   } catch (error) {
     if (isUnreachable(error)) throw error
     await retrying(() =>
       asClient(database, actor, async tx => {
-        const cancelled = error instanceof PullCancelled
-        await endPull(tx, job.pullId, {
+        const cancelled = error instanceof JobCancelled
+        await endJob(tx, jobId, {
           state: cancelled ? 'cancelled' : 'failed',
           message: cancelled ? '' : messageOf(error),
-          counts,
+          outcome: counts,
         })
         await markStages(tx, ['sources'])
       }),
@@ -55,7 +56,7 @@ export const pullSource = async (
 }
 
 interface Pull {
-  readonly pullId: string
+  readonly jobId: string
   readonly source: string
   readonly counts: { added: number; revised: number; same: number }
   readonly signal: AbortSignal
@@ -75,7 +76,7 @@ const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> 
       // Asked up to the moment at which it began, however quiet the source was.
       await tx.execute(sql`UPDATE source SET read_to = greatest(read_to, ${now}::timestamptz)
         WHERE client_id = current_client() AND source = ${job.source}`)
-      await endPull(tx, job.pullId, { state: 'done', message: '', counts: job.counts })
+      await endJob(tx, job.jobId, { state: 'done', message: '', outcome: job.counts })
       await markStages(tx, ['sources', 'clearing'])
     }),
   )
@@ -152,11 +153,7 @@ const pullActivity = async (
     cursor = pages.at(-1)?.cursor ?? cursor
     await storeStep(database, actor, { ...pull, pages, cursor })
     done += lines
-    await notePullProgress(database, actor, {
-      pullId: pull.pullId,
-      done,
-      total: total === null ? null : Math.max(total, done),
-    })
+    await tellProgress(database, actor, pull.jobId, { done, total: total === null ? null : Math.max(total, done) })
     if (next === null) return
   }
 }

@@ -1,15 +1,14 @@
-import { randomUUID } from 'node:crypto'
 import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
-import { withFile } from '../access/receiveFile.ts'
 import { found, Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
-import { endDeadPulls } from '../activity/deadPulls.ts'
-import { beginPull } from '../activity/pullLog.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
+import { endDeadJobs } from '../jobs/deadJobs.ts'
+import { fileOrJob } from '../jobs/readFile.ts'
+import { startJob } from '../jobs/startJob.ts'
 import { createSource } from './createSource.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { askBasis, loadOptions, saveOptions } from './sourceOptions.ts'
@@ -28,19 +27,16 @@ const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string)
     )
     if (found(row, 'source').address === null)
       throw new Refused(409, 'This source is not connected; bring its activity in as files.')
-    await endDeadPulls(tx)
+    await endDeadJobs(tx)
     const [running] = await rowsOf(
       tx,
       { id: is.text },
-      sql`SELECT pull_id AS id FROM pull WHERE client_id = current_client()
-      AND source = ${source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
+      sql`SELECT job_id AS id FROM job WHERE client_id = current_client()
+      AND subject = ${source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
     )
     // A second press joins the pull that is under way.
     if (running) return running.id
-    const pullId = randomUUID()
-    await beginPull(tx, actor, { pullId, sort: 'pull', source, state: 'waiting', message: '' })
-    await jobs.enqueue(tx, 'pull_source', { ...actor, pullId, source })
-    return pullId
+    return startJob(tx, jobs, actor, { sort: 'pull', subject: source })
   })
 
 /** Sources, their options, pulls and uploads. */
@@ -48,7 +44,7 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   const router = Router()
   serve(router, endpoints.sources, async ({ actor }) => ({
     sources: await asClient(database, actor, async tx => {
-      await endDeadPulls(tx)
+      await endDeadJobs(tx)
       return loadSources(tx)
     }),
   }))
@@ -68,21 +64,13 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   )
   serve(router, endpoints.pulls, async ({ actor, query }) => ({
     pulls: await asClient(database, actor, async tx => {
-      await endDeadPulls(tx)
+      await endDeadJobs(tx)
       return loadPulls(tx, query.source ?? null)
     }),
   }))
   serve(router, endpoints.pull, async ({ actor, params }) => ({
-    pullId: await startPull(database, jobs, actor, params.source),
+    job: await startPull(database, jobs, actor, params.source),
   }))
-  serve(router, endpoints.cancelPull, async ({ actor, params }) => {
-    await asClient(database, actor, async tx => {
-      await tx.execute(sql`UPDATE pull SET state = 'cancelling'
-        WHERE client_id = current_client() AND pull_id = ${params.pull} AND state IN ('waiting', 'running')`)
-      await endDeadPulls(tx)
-    })
-    return {}
-  })
   serve(router, endpoints.upload, async ({ actor, params: { source }, query: { name }, request }) => {
     await asClient(database, actor, async tx => {
       const [row] = await rowsOf(
@@ -92,7 +80,9 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
       )
       found(row, 'source')
     })
-    return withFile(request, body => uploadFile(database, actor, { source, name, body }))
+    return fileOrJob({ database, jobs, actor, request }, { sort: 'upload', subject: source, name }, body =>
+      uploadFile(database, actor, { source, name, body }),
+    )
   })
   return router
 }

@@ -1,5 +1,5 @@
-import { randomUUID } from 'node:crypto'
 import type { Readable } from 'node:stream'
+import { type UploadOutcome, uploadOutcome } from '@culvert/contract'
 import {
   type ActivityColumn,
   activityColumns,
@@ -18,11 +18,9 @@ import {
   type SettlementHead,
   settlementColumns,
 } from '@culvert/core'
-import { refusalOf, refuseOn } from '../access/fileRefused.ts'
-import { holdUpload } from '../activity/deadPulls.ts'
+import { refuseOn } from '../access/fileRefused.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
-import { beginPull, endPull, noteRefusal, type PullCounts } from '../activity/pullLog.ts'
 import { readTable, type TableReader } from '../activity/readTable.ts'
 import { SeenIds } from '../activity/seenIds.ts'
 import { copyRecord } from '../activity/stageActivity.ts'
@@ -33,13 +31,9 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
+import { readAsJob, readAtOnce } from '../jobs/readFile.ts'
+import type { JobWork } from '../jobs/runJob.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
-
-export interface UploadOutcome extends PullCounts {
-  readonly sort: 'activity' | 'settlements' | 'balances'
-  /** Columns that Culvert does not know; kept with the lines. */
-  readonly unknownColumns: readonly string[]
-}
 
 /**
  * Brings in activity.csv, settlements.csv or balances.csv, told apart by their headers. The file comes in whole or not
@@ -48,29 +42,28 @@ export interface UploadOutcome extends PullCounts {
 export const uploadFile = async (
   database: Database,
   actor: Actor,
-  upload: { readonly source: string; readonly name: string; readonly body: Readable },
+  { source, name, body }: { readonly source: string; readonly name: string; readonly body: Readable },
 ): Promise<UploadOutcome> => {
-  const pullId = randomUUID()
-  // Its entry stands before anything is read: a process that is killed in the midst of it leaves one that can be told from what still runs.
-  await asClient(database, actor, tx =>
-    beginPull(tx, actor, { pullId, sort: 'upload', source: upload.source, state: 'running', message: upload.name }),
+  const outcome = await readAtOnce(database, actor, { sort: 'upload', subject: source, name }, tx =>
+    readUpload(tx, { source, body }),
   )
-  try {
-    const stored = await asClient(database, actor, async tx => {
-      await holdUpload(tx, pullId)
-      const outcome = await readUpload(tx, upload)
-      await endPull(tx, pullId, { state: 'done', message: upload.name, counts: outcome })
-      await markStages(tx, ['sources'])
-      return outcome
-    })
-    if (stored.sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
-    await follow(database, actor)
-    return stored
-  } catch (caught) {
-    const error = refusalOf(caught) ?? caught
-    await noteRefusal(database, actor, { pullId, name: upload.name, error })
-    throw error
-  }
+  await followUpload(database, actor, outcome)
+  return outcome
+}
+
+/** The same of a file that is kept for a job. */
+export const uploadKept: JobWork = async (database, actor, job) => {
+  const outcome = await readAsJob(database, actor, job, {
+    work: (tx, body) => readUpload(tx, { source: job.subject, body }),
+    read: kept => uploadOutcome.parse(kept),
+  })
+  await followUpload(database, actor, outcome)
+  return outcome
+}
+
+const followUpload = async (database: Database, actor: Actor, { sort }: UploadOutcome): Promise<void> => {
+  if (sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
+  await follow(database, actor)
 }
 
 type Target =

@@ -4,6 +4,7 @@ import { ClientsPage } from '../clients/ClientsPage.tsx'
 import { Frame } from './Frame.tsx'
 
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
+const JobsPage = lazy(() => import('./JobsPage.tsx').then(file => ({ default: file.JobsPage })))
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
 const OptionsPage = lazy(() => import('../sources/OptionsPage.tsx').then(file => ({ default: file.OptionsPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
@@ -70,6 +71,7 @@ export const App = () => (
           <Route path="books/register/:account" element={<RegisterPage />} />
           <Route path="books/opening" element={<OpeningPage />} />
           <Route path="books/rates" element={<RatesPage />} />
+          <Route path="jobs" element={<JobsPage />} />
           <Route path="close" element={<ClosePage />} />
         </Route>
         <Route path="/programs" element={<ApiPage />} />

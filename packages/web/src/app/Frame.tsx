@@ -8,6 +8,7 @@ import { TraceContext } from '../context/TraceContext.tsx'
 import { useKey } from '../ui/keys.ts'
 import { courseQuery } from './appQueries.ts'
 import { CourseBar } from './CourseBar.tsx'
+import { JobsProvider } from './JobsProvider.tsx'
 import { KeysDialog } from './KeysDialog.tsx'
 import { TopBar } from './TopBar.tsx'
 import { TracePanel } from './TracePanel.tsx'
@@ -27,9 +28,11 @@ export const Frame = () => {
   if (!data) return null
   return (
     <ClientProvider value={{ ...data.client, latest: data.latest }}>
-      <TraceContext.Provider value={trace}>
-        <FramedPage course={data} />
-      </TraceContext.Provider>
+      <JobsProvider key={clientId} clientId={clientId}>
+        <TraceContext.Provider value={trace}>
+          <FramedPage course={data} />
+        </TraceContext.Provider>
+      </JobsProvider>
     </ClientProvider>
   )
 }

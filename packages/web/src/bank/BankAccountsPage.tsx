@@ -8,7 +8,8 @@ import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { bankAccountsQuery, useBankActs, wordingsQuery } from './bankQueries.ts'
-import { BankLinks, statementText } from './TidePage.tsx'
+import { statementText } from './statementText.ts'
+import { BankLinks } from './TidePage.tsx'
 
 /** Bank accounts with how far their statements reach, and what was brought in. */
 export const BankAccountsPage = () => {
@@ -21,7 +22,10 @@ export const BankAccountsPage = () => {
   const statements = (log?.pulls ?? []).filter(pull => pull.sort === 'statement' || pull.sort === 'bank_pull')
   const take = async (files: readonly File[]) => {
     try {
-      for (const file of files) notice.say(statementText(file.name, await upload.mutateAsync(file)))
+      for (const file of files) {
+        const outcome = await upload.mutateAsync(file)
+        if (outcome) notice.say(statementText(file.name, outcome))
+      }
     } catch (error) {
       notice.refuse(error)
     }
@@ -93,7 +97,7 @@ export const BankAccountsPage = () => {
         </thead>
         <tbody>
           {statements.map(pull => (
-            <tr key={pull.pullId}>
+            <tr key={pull.jobId}>
               <td>{momentText(pull.startedAt, timeZone)}</td>
               <td>{pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message}</td>
               <td className="right">{pull.added}</td>

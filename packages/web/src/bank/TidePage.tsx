@@ -1,4 +1,4 @@
-import type { BankPage, ProposalList, StatementOutcome } from '@culvert/contract'
+import type { BankPage, ProposalList } from '@culvert/contract'
 import { addDays } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
@@ -7,7 +7,7 @@ import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
-import { countText, dateText, rangeText } from '../ui/formats.ts'
+import { countText, dateText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
@@ -16,6 +16,7 @@ import { arrangeTide, type Tide, type TideGroup } from './arrangeTide.ts'
 import { bankAccountsQuery, tideQuery, useBankActs } from './bankQueries.ts'
 import { PickedBar } from './PickedBar.tsx'
 import { SelectionBar } from './SelectionBar.tsx'
+import { statementText } from './statementText.ts'
 import { TideTable } from './TideTable.tsx'
 import { useBankSelection } from './useBankSelection.ts'
 import { usePairings } from './usePairings.ts'
@@ -33,9 +34,6 @@ export const BankLinks = ({ here }: { readonly here: 'pairing' | 'accounts' }) =
     </>
   )
 }
-
-export const statementText = (name: string, outcome: StatementOutcome): string =>
-  `${name}: ${countText(outcome.added, 'bank line')} new, ${outcome.same} known already${outcome.from ? `, ${rangeText(outcome.from, outcome.to)}` : ''}.`
 
 /** Pairing on one bank account. */
 export const TidePage = () => {
@@ -94,8 +92,11 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
   const takeFiles = async (files: readonly File[]) => {
     try {
       const said: string[] = []
-      for (const file of files) said.push(statementText(file.name, await acts.upload.mutateAsync(file)))
-      notice.say(said.join(' '))
+      for (const file of files) {
+        const outcome = await acts.upload.mutateAsync(file)
+        if (outcome) said.push(statementText(file.name, outcome))
+      }
+      if (said.length > 0) notice.say(said.join(' '))
     } catch (caught) {
       notice.refuse(caught)
     }
@@ -109,7 +110,7 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
   const confirmAll = () =>
     acts.confirmCertain.mutate(page.account.code, {
       onError: notice.refuse,
-      onSuccess: outcome => notice.say(`Confirmed ${countText(outcome.confirmed, 'pairing')}.`),
+      onSuccess: outcome => outcome && notice.say(`Confirmed ${countText(outcome.confirmed, 'pairing')}.`),
     })
   return (
     <Page

@@ -1,5 +1,6 @@
 import { bankEndpoints as at } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import { useJobs } from '../context/JobsContext.tsx'
 import { call } from '../context/request.ts'
 
 export const bankAccountsQuery = (clientId: number) =>
@@ -30,13 +31,14 @@ export const wordingsQuery = (clientId: number) =>
 
 export const useBankActs = (clientId: number) => {
   const queries = useQueryClient()
+  const through = useJobs()
   // Not waited for: a component that goes away with the fresh data would never hear that it was done.
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
   return {
     upload: useMutation({
-      mutationFn: (file: File) => call(at.uploadStatement, { client: clientId, query: { name: file.name }, file }),
+      mutationFn: (file: File) => through(at.uploadStatement, { client: clientId, query: { name: file.name }, file }),
       onSettled,
     }),
     pull: useMutation({
@@ -44,11 +46,11 @@ export const useBankActs = (clientId: number) => {
       onSettled,
     }),
     confirm: useMutation({
-      mutationFn: (body: { account: string; groups: Group[] }) => call(at.confirm, { client: clientId, body }),
+      mutationFn: (body: { account: string; groups: Group[] }) => through(at.confirm, { client: clientId, body }),
       onSettled,
     }),
     confirmCertain: useMutation({
-      mutationFn: (account: string) => call(at.confirmCertain, { client: clientId, params: { account } }),
+      mutationFn: (account: string) => through(at.confirmCertain, { client: clientId, params: { account } }),
       onSettled,
     }),
     code: useMutation({

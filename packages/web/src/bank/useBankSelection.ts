@@ -81,6 +81,7 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
       {
         onError: notice.refuse,
         onSuccess: outcome => {
+          if (!outcome) return
           if (outcome.refused.length > 0)
             notice.refuse(new Error(`Not confirmed: ${outcome.refused.map(one => one.reason).join('; ')}.`))
           else {

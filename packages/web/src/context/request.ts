@@ -14,7 +14,7 @@ export class RequestRefused extends Error {
   }
 }
 
-interface Asked<Path extends string, Body extends z.ZodType> {
+export interface Asked<Path extends string, Body extends z.ZodType> {
   /** Of an endpoint within a client. */
   readonly client?: number
   readonly params?: ParamsOf<Path>

@@ -1,6 +1,7 @@
 import {
   bookEndpoints as books,
   clientEndpoints as clients,
+  isUnderWay,
   mappingEndpoints as map,
   type NewAccount,
   type RateRow,
@@ -14,21 +15,19 @@ import { call } from './request.ts'
 
 export const sessionQuery = queryOptions({ queryKey: ['session'], queryFn: () => call(clients.session) })
 
-const underWay = new Set(['waiting', 'running', 'cancelling'])
-
 export const sourcesQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'sources'],
     queryFn: () => call(sources.sources, { client: clientId }),
     refetchInterval: query =>
-      query.state.data?.sources.some(source => source.lastPull && underWay.has(source.lastPull.state)) ? 400 : false,
+      query.state.data?.sources.some(source => source.lastPull && isUnderWay(source.lastPull.state)) ? 400 : false,
   })
 
 export const pullsQuery = (clientId: number, source: string | null) =>
   queryOptions({
     queryKey: ['client', clientId, 'pulls', source],
     queryFn: () => call(sources.pulls, { client: clientId, query: { source } }),
-    refetchInterval: query => (query.state.data?.pulls.some(pull => underWay.has(pull.state)) ? 400 : false),
+    refetchInterval: query => (query.state.data?.pulls.some(pull => isUnderWay(pull.state)) ? 400 : false),
   })
 
 export const mappingQuery = (clientId: number, source: string) =>

@@ -65,6 +65,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
       acts.post.mutate([key], {
         onError: notice.refuse,
         onSuccess: outcome => {
+          if (!outcome) return
           notice.say(postedText(outcome))
           if (outcome.posted.length > 0 && next) go(next)
         },
@@ -72,7 +73,10 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   }
   const back = () => {
     if (page.state === 'posted' && !busy)
-      acts.takeBack.mutate([key], { onSuccess: outcome => notice.say(takenBackText(outcome)), onError: notice.refuse })
+      acts.takeBack.mutate([key], {
+        onSuccess: outcome => outcome && notice.say(takenBackText(outcome)),
+        onError: notice.refuse,
+      })
   }
   useKey('p', post)
   useKey('b', back)

@@ -110,7 +110,7 @@ export const SettlementsPage = () => {
     if (toPost.length > 0 && !busy)
       acts.post.mutate(toPost.map(bodyOf), {
         onSuccess: outcome => {
-          notice.say(postedText(outcome))
+          if (outcome) notice.say(postedText(outcome))
           after()
         },
         onError: notice.refuse,
@@ -120,7 +120,7 @@ export const SettlementsPage = () => {
     if (toTakeBack.length > 0 && !busy)
       acts.takeBack.mutate(toTakeBack.map(bodyOf), {
         onSuccess: outcome => {
-          notice.say(takenBackText(outcome))
+          if (outcome) notice.say(takenBackText(outcome))
           after()
         },
         onError: notice.refuse,

@@ -6,9 +6,9 @@ import { reasonText } from '../ui/words.ts'
 export const postedText = (outcome: PostOutcome): string => {
   const posted = `Posted ${countText(outcome.posted.length, 'settlement')}, ${countText(outcome.entries, 'entry', 'entries')}.`
   const left = outcome.notPosted.map(one => {
-    if (one.reason === 'locked') return `${one.key.key}: ${(one.months ?? []).map(monthText).join(', ')} is locked`
+    if (one.reason === 'locked') return `${one.key.key}: ${one.months.map(monthText).join(', ')} is locked`
     if (one.reason === 'blocked')
-      return `${one.key.key}: ${(one.blocks ?? []).map(block => reasonText(block.reason)).join(', ')}`
+      return `${one.key.key}: ${one.blocks.map(block => reasonText(block.reason)).join(', ')}`
     return `${one.key.key}: ${one.reason === 'posted' ? 'posted already' : one.reason.replace('_', ' ')}`
   })
   return `${posted}${left.length === 0 ? '' : ` Left out: ${left.join('; ')}.`}${leftText(outcome.brokenOff)}`

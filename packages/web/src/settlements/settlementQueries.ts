@@ -1,5 +1,6 @@
 import { settlementEndpoints as at, type SettlementKeyBody } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import { useJobs } from '../context/JobsContext.tsx'
 import { call } from '../context/request.ts'
 
 export interface ListFilter {
@@ -36,17 +37,18 @@ export const activityQuery = (
 /** What can be done to settlements; after each, everything of the client is asked for again. */
 export const useSettlementActs = (clientId: number) => {
   const queries = useQueryClient()
+  const through = useJobs()
   // Not waited for: a component that goes away with the fresh data would never hear that it was done.
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
   return {
     post: useMutation({
-      mutationFn: (keys: SettlementKeyBody[]) => call(at.post, { client: clientId, body: { keys } }),
+      mutationFn: (keys: SettlementKeyBody[]) => through(at.post, { client: clientId, body: { keys } }),
       onSettled,
     }),
     takeBack: useMutation({
-      mutationFn: (keys: SettlementKeyBody[]) => call(at.takeBack, { client: clientId, body: { keys } }),
+      mutationFn: (keys: SettlementKeyBody[]) => through(at.takeBack, { client: clientId, body: { keys } }),
       onSettled,
     }),
     setAside: useMutation({

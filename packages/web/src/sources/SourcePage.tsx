@@ -1,5 +1,5 @@
 import { Box, Flex } from '@chakra-ui/react'
-import type { PullRow, UploadOutcome } from '@culvert/contract'
+import type { PullRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -10,7 +10,8 @@ import { countText, dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
-import { isUnderWay, PullProgress, pullText } from './PullProgress.tsx'
+import { uploadedText } from './outcomeText.ts'
+import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
 const sorts: Record<PullRow['sort'], string> = {
@@ -19,11 +20,6 @@ const sorts: Record<PullRow['sort'], string> = {
   statement: 'bank statement',
   bank_pull: 'bank',
 }
-
-const uploadedText = (name: string, outcome: UploadOutcome): string =>
-  `${name}: ${countText(outcome.added, 'row')} new, ${outcome.revised} corrected, ${outcome.same} known already.${
-    outcome.unknownColumns.length > 0 ? ` Columns kept without being used: ${outcome.unknownColumns.join(', ')}.` : ''
-  }`
 
 /** One source: pull it, bring in files, look back in the log. */
 export const SourcePage = () => {
@@ -45,8 +41,11 @@ export const SourcePage = () => {
   const takeFiles = async (files: readonly File[]) => {
     const said: string[] = []
     try {
-      for (const file of files) said.push(uploadedText(file.name, await upload.mutateAsync({ source, file })))
-      notice.say(said.join(' '))
+      for (const file of files) {
+        const outcome = await upload.mutateAsync({ source, file })
+        if (outcome) said.push(uploadedText(file.name, outcome))
+      }
+      if (said.length > 0) notice.say(said.join(' '))
     } catch (error) {
       notice.refuse(error)
     }
@@ -137,7 +136,7 @@ export const SourcePage = () => {
           {row.connected ? (
             <Button
               look="main"
-              disabled={isUnderWay(row.lastPull)}
+              disabled={isPulling(row.lastPull)}
               onClick={() => pull.mutate(source, { onError: notice.refuse })}
             >
               Pull new activity
@@ -164,7 +163,7 @@ export const SourcePage = () => {
         label="Pull log"
         columns={columns}
         rows={log?.pulls ?? []}
-        rowKey={one => one.pullId}
+        rowKey={one => one.jobId}
         empty="Nothing was pulled yet."
       />
       <Box className="muted small" mt="8px">

@@ -8,7 +8,7 @@ import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
-import { isUnderWay, PullProgress, pullText } from './PullProgress.tsx'
+import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
 const shapes: Record<SourceRow['shape'], string> = { combined: 'marketplace', channel: 'channel', gateway: 'gateway' }
@@ -77,7 +77,7 @@ export const SourcesPage = () => {
       id: 'last',
       head: 'Last pull',
       cell: row =>
-        isUnderWay(row.lastPull) ? (
+        isPulling(row.lastPull) ? (
           <PullProgress pull={row.lastPull} />
         ) : row.lastPull ? (
           <span className={row.lastPull.state === 'failed' ? 'crimson' : 'muted'}>
@@ -96,7 +96,7 @@ export const SourcesPage = () => {
         row.connected ? (
           <Button
             h="26px"
-            disabled={isUnderWay(row.lastPull)}
+            disabled={isPulling(row.lastPull)}
             onClick={event => {
               event.stopPropagation()
               pull.mutate(row.source, { onError: notice.refuse })

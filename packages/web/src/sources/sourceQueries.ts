@@ -1,25 +1,32 @@
 import { sourceEndpoints as at, type SourceOptionsBody } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import { useContext } from 'react'
+import { JobsContext, stopJob, useJobs } from '../context/JobsContext.tsx'
 import { call } from '../context/request.ts'
 
 export const useSourceActs = (clientId: number) => {
   const queries = useQueryClient()
+  const through = useJobs()
+  const { follow } = useContext(JobsContext)
   // Not waited for: a component that goes away with the fresh data would never hear that it was done.
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
   return {
     pull: useMutation({
-      mutationFn: (source: string) => call(at.pull, { client: clientId, params: { source } }),
+      mutationFn: async (source: string) => {
+        const { job } = await call(at.pull, { client: clientId, params: { source } })
+        follow(job)
+      },
       onSettled,
     }),
     cancel: useMutation({
-      mutationFn: (pullId: string) => call(at.cancelPull, { client: clientId, params: { pull: pullId } }),
+      mutationFn: (jobId: string) => stopJob(clientId, 'pull', jobId),
       onSettled,
     }),
     upload: useMutation({
       mutationFn: (upload: { source: string; file: File }) =>
-        call(at.upload, {
+        through(at.upload, {
           client: clientId,
           params: { source: upload.source },
           query: { name: upload.file.name },

@@ -65,35 +65,6 @@ export const sourceBank = pgTable(
   ],
 )
 
-/** The pull log: pulls, uploads and bank statements, with progress while they run. */
-export const pull = pgTable(
-  'pull',
-  {
-    clientId: clientId().references(() => client.clientId),
-    pullId: text('pull_id').notNull(),
-    /** pull, upload, statement or bank_pull. */
-    sort: text('sort').notNull(),
-    source: text('source').notNull(),
-    state: text('state').notNull(),
-    startedAt: moment('started_at').notNull().defaultNow(),
-    endedAt: moment('ended_at'),
-    by: integer('by').notNull(),
-    done: integer('done').notNull().default(0),
-    total: integer('total'),
-    added: integer('added').notNull().default(0),
-    revised: integer('revised').notNull().default(0),
-    same: integer('same').notNull().default(0),
-    message: text('message').notNull().default(''),
-    detail: jsonb('detail').notNull().default({}),
-  },
-  table => [
-    primaryKey({ columns: [table.clientId, table.pullId] }),
-    check('pull_sort', sql`sort IN ('pull', 'upload', 'statement', 'bank_pull')`),
-    check('pull_state', sql`state IN ('waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled')`),
-    index('pull_by_source').on(table.clientId, table.source, table.startedAt),
-  ],
-)
-
 /** Append-only. A line that came back changed is the next revision; `activity_superseded` names the ones before. */
 export const activityLine = pgTable(
   'activity_line',

@@ -1,0 +1,61 @@
+import { sql } from 'drizzle-orm'
+import { check, customType, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { client } from './clients.ts'
+import { clientId, moment } from './columns.ts'
+
+// What is done beside the requests that asked for it.
+
+/** The log of jobs: pulls, files and acts on many things at once, with how far each is while it runs. */
+export const job = pgTable(
+  'job',
+  {
+    clientId: clientId().references(() => client.clientId),
+    jobId: text('job_id').notNull(),
+    sort: text('sort').notNull(),
+    /** The source or the bank account that it is about; empty where it is about neither. */
+    subject: text('subject').notNull(),
+    state: text('state').notNull(),
+    startedAt: moment('started_at').notNull().defaultNow(),
+    endedAt: moment('ended_at'),
+    by: integer('by').notNull(),
+    done: integer('done').notNull().default(0),
+    total: integer('total'),
+    added: integer('added').notNull().default(0),
+    revised: integer('revised').notNull().default(0),
+    same: integer('same').notNull().default(0),
+    message: text('message').notNull().default(''),
+    /** What it was asked to do, while it is not over. */
+    asked: jsonb('asked'),
+    /** What has come of it so far, written by the transactions that it tells of. */
+    outcome: jsonb('outcome'),
+    /** Why it was refused, as a request would be answered. */
+    refusal: jsonb('refusal'),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.jobId] }),
+    check(
+      'job_sort',
+      sql`sort IN ('pull', 'upload', 'statement', 'bank_pull', 'post', 'take_back', 'confirm', 'confirm_certain', 'compose')`,
+    ),
+    check('job_state', sql`state IN ('waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled')`),
+    index('job_by_subject').on(table.clientId, table.subject, table.startedAt),
+    index('job_under_way').on(table.clientId).where(sql`state IN ('waiting', 'running', 'cancelling')`),
+  ],
+)
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
+
+/** A file that a job is to read, as it came, compressed, in parts; gone when the job is over. */
+export const receivedPart = pgTable(
+  'received_part',
+  {
+    clientId: clientId(),
+    jobId: text('job_id').notNull(),
+    part: integer('part').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.jobId, table.part] }),
+    foreignKey({ columns: [table.clientId, table.jobId], foreignColumns: [job.clientId, job.jobId] }),
+  ],
+)

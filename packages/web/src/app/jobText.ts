@@ -1,0 +1,78 @@
+import {
+  bankEndpoints,
+  type JobRow,
+  outcomeIn,
+  settlementEndpoints,
+  sourceEndpoints,
+  type WholeJob,
+} from '@culvert/contract'
+import { statementText } from '../bank/statementText.ts'
+import { postedText, takenBackText } from '../settlements/outcomeText.ts'
+import { pulledText, uploadedText } from '../sources/outcomeText.ts'
+import { countText } from '../ui/formats.ts'
+
+export const jobNames: Readonly<Record<JobRow['sort'], string>> = {
+  pull: 'Pull',
+  bank_pull: 'Pull from the bank',
+  upload: 'File',
+  statement: 'Bank statement',
+  post: 'Posting',
+  take_back: 'Taking back',
+  confirm: 'Confirming',
+  confirm_certain: 'Confirming what is certain',
+  compose: 'Composing anew',
+}
+
+const megabytes = (bytes: number): string => (bytes / 1_000_000).toLocaleString('en-IE', { maximumFractionDigits: 1 })
+const counted = (job: JobRow): string => {
+  if (job.sort === 'upload' || job.sort === 'statement')
+    return job.total === null ? '' : `${megabytes(job.done)} of ${megabytes(job.total)} MB`
+  const units = job.sort === 'pull' || job.sort === 'bank_pull' ? ' lines' : ''
+  if (job.total === null) return job.done === 0 ? '' : `${job.done.toLocaleString('en-IE')}${units}`
+  return `${job.done.toLocaleString('en-IE')} of ${job.total.toLocaleString('en-IE')}${units}`
+}
+
+/** How far a job is that is not over. */
+export const progressText = (job: JobRow): string =>
+  job.state === 'waiting' ? 'waiting to start' : job.state === 'cancelling' ? 'stopping' : counted(job)
+
+const said = (job: WholeJob): string | null => {
+  const { sort, outcome, message } = job
+  switch (sort) {
+    case 'upload': {
+      const upload = outcomeIn(sourceEndpoints.upload, outcome)
+      return upload && uploadedText(message, upload)
+    }
+    case 'statement': {
+      const statement = outcomeIn(bankEndpoints.uploadStatement, outcome)
+      return statement && statementText(message, statement)
+    }
+    case 'post': {
+      const posted = outcomeIn(settlementEndpoints.post, outcome)
+      return posted && postedText(posted)
+    }
+    case 'take_back': {
+      const back = outcomeIn(settlementEndpoints.takeBack, outcome)
+      return back && takenBackText(back)
+    }
+    case 'confirm':
+    case 'confirm_certain': {
+      const confirmed = outcomeIn(bankEndpoints.confirm, outcome)
+      return confirmed && `Confirmed ${countText(confirmed.confirmed, 'pairing')}.`
+    }
+    case 'compose':
+      return null
+    default:
+      return pulledText(outcome)
+  }
+}
+
+/** What a job that is over has come to, in words; null where there is nothing to say. */
+export const overText = (job: WholeJob): string | null => {
+  const sofar = said(job)
+  if (job.state === 'done') return sofar
+  if (job.state === 'cancelled') return `Stopped. ${sofar ?? 'Nothing was done.'}`
+  return `${jobNames[job.sort]}: ${job.message === '' ? (job.refusal?.error ?? 'it failed.') : job.message}${
+    sofar === null || job.sort === 'pull' || job.sort === 'bank_pull' ? '' : ` Until then: ${sofar}`
+  }`
+}
