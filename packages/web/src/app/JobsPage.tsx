@@ -1,11 +1,14 @@
 import { isUnderWay, type JobRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
-import { jobLogQuery } from '../context/JobsContext.tsx'
+import { jobLogQuery, loadJob } from '../context/JobsContext.tsx'
+import { doneText, jobNames } from '../context/jobProgress.ts'
+import { RequestRefused } from '../context/request.ts'
 import { momentText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
-import { jobNames, progressText } from './jobText.ts'
+import { overText } from './jobText.ts'
 
 const states: Readonly<Record<JobRow['state'], string>> = {
   waiting: 'waiting',
@@ -20,6 +23,17 @@ const states: Readonly<Record<JobRow['state'], string>> = {
 export const JobsPage = () => {
   const { clientId, timeZone } = useClient()
   const { data, error } = useQuery(jobLogQuery(clientId))
+  const notice = useNotice()
+  const tell = async (jobId: string) => {
+    try {
+      const job = await loadJob(clientId, jobId)
+      const text = overText(job)
+      if (job.state === 'failed') notice.refuse(new RequestRefused(422, { ...job.refusal, error: text ?? job.message }))
+      else notice.say(text ?? `${jobNames[job.sort]}: ${doneText(job)}.`)
+    } catch (caught) {
+      notice.refuse(caught)
+    }
+  }
   const columns: readonly SheetColumn<JobRow>[] = [
     {
       id: 'at',
@@ -42,7 +56,7 @@ export const JobsPage = () => {
       head: 'How far',
       right: true,
       width: '170px',
-      cell: job => progressText({ ...job, state: isUnderWay(job.state) ? job.state : 'running' }),
+      cell: job => doneText(job),
       value: job => job.done,
     },
     {
@@ -58,6 +72,17 @@ export const JobsPage = () => {
       head: 'File, or what it said',
       cell: job => <span className={job.state === 'failed' ? 'crimson' : 'muted'}>{job.message}</span>,
       value: job => job.message,
+    },
+    {
+      id: 'came',
+      head: '',
+      width: '130px',
+      cell: job =>
+        isUnderWay(job.state) ? null : (
+          <button type="button" className="linklike small" onClick={() => void tell(job.jobId)}>
+            What came of it
+          </button>
+        ),
     },
   ]
   return (

@@ -1,4 +1,4 @@
-import { isUnderWay, type JobRow } from '@culvert/contract'
+import { isUnderWay } from '@culvert/contract'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import { JobsContext, loadJob, underWayQuery } from '../context/JobsContext.tsx'
@@ -39,6 +39,3 @@ export const JobsProvider = ({ clientId, children }: { readonly clientId: number
   }, [data, dataUpdatedAt, waited, clientId, notice, queries])
   return <JobsContext.Provider value={value}>{children}</JobsContext.Provider>
 }
-
-/** The part of a job that is done, of one; null where nobody can say. */
-export const shareOf = ({ done, total }: JobRow): number | null => (total ? Math.min(1, done / total) : null)

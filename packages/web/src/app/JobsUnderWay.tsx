@@ -1,14 +1,18 @@
-import { Flex, Progress } from '@chakra-ui/react'
+import { Flex } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { canStop, stopJob, underWayQuery } from '../context/JobsContext.tsx'
+import { jobNames, progressText, shareOf } from '../context/jobProgress.ts'
 import { useNotice } from '../ui/Notice.tsx'
-import { shareOf } from './JobsProvider.tsx'
-import { jobNames, progressText } from './jobText.ts'
+import { ProgressBar } from '../ui/ProgressBar.tsx'
 
-/** The job that is under way, how far it is, and a way to stop it; of several the one that began first, and how many more there are. */
-export const JobsUnderWay = () => {
+/**
+ * The job that is under way, how far it is, and a way to stop it; of several the one that began first, and how many more there are. While
+ * there is none, the way to the log, and what else is to stand in its place.
+ */
+export const JobsUnderWay = ({ children }: { readonly children: ReactNode }) => {
   const { clientId } = useClient()
   const href = useHref()
   const queries = useQueryClient()
@@ -22,37 +26,28 @@ export const JobsUnderWay = () => {
     },
   })
   const job = data?.jobs.at(-1)
-  if (!job) return null
+  if (!job)
+    return (
+      <>
+        <Link to={href('/jobs')} className="small">
+          Jobs
+        </Link>
+        {children}
+      </>
+    )
   const more = (data?.jobs.length ?? 1) - 1
-  const share = shareOf(job)
   const { sort, jobId } = job
   return (
-    <Flex align="center" gap="8px" className="small" minW="0">
-      <Link to={href('/jobs')} className="nowrap">
-        {jobNames[sort]}
-      </Link>
-      <Progress.Root
-        value={share === null ? null : Math.round(share * 100)}
-        size="xs"
-        w="90px"
-        aria-label={jobNames[sort]}
-        flexShrink={0}
-      >
-        <Progress.Track bg="var(--hairline)" borderRadius="0">
-          <Progress.Range bg="var(--plum)" />
-        </Progress.Track>
-      </Progress.Root>
-      <span className="muted nowrap hide-narrow">{progressText(job)}</span>
+    <Flex align="center" gap="10px" className="small" whiteSpace="nowrap">
+      <Link to={href('/jobs')}>{jobNames[sort]}</Link>
+      <ProgressBar share={shareOf(job)} label={jobNames[sort]} width="90px" />
+      <span className="muted hide-narrow">{progressText(job)}</span>
       {canStop(sort) && job.state !== 'cancelling' ? (
         <button type="button" className="linklike small" onClick={() => stop.mutate({ sort, jobId })}>
           Stop
         </button>
       ) : null}
-      {more > 0 ? (
-        <Link to={href('/jobs')} className="nowrap">
-          and {more} more
-        </Link>
-      ) : null}
+      {more > 0 ? <Link to={href('/jobs')}>and {more} more</Link> : null}
     </Flex>
   )
 }

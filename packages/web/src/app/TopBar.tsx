@@ -2,8 +2,8 @@ import { Flex } from '@chakra-ui/react'
 import { dateOfDay, dayNumber } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
-import { Link, useNavigate, useSearchParams } from 'react-router'
-import { useClient, useHref } from '../context/ClientContext.tsx'
+import { useNavigate, useSearchParams } from 'react-router'
+import { useClient } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { momentText, monthText } from '../ui/formats.ts'
@@ -27,7 +27,6 @@ const monthsBack = (latest: string | null): string[] => {
 export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null; readonly onKeys: () => void }) => {
   const { data: session } = useQuery(sessionQuery)
   const client = useClient()
-  const href = useHref()
   const navigate = useNavigate()
   const [search, setSearch] = useSearchParams()
   const { resolvedTheme, setTheme } = useTheme()
@@ -86,13 +85,11 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
       </Select>
       <FindBox />
       <Flex flex="1" />
-      <JobsUnderWay />
-      <Link to={href('/jobs')} className="small">
-        Jobs
-      </Link>
-      <span className="muted small hide-narrow">
-        {pulledTo ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
-      </span>
+      <JobsUnderWay>
+        <span className="muted small hide-narrow">
+          {pulledTo ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
+        </span>
+      </JobsUnderWay>
       <Button
         look="quiet"
         color="var(--muted)"

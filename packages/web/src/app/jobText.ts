@@ -1,40 +1,9 @@
-import {
-  bankEndpoints,
-  type JobRow,
-  outcomeIn,
-  settlementEndpoints,
-  sourceEndpoints,
-  type WholeJob,
-} from '@culvert/contract'
+import { bankEndpoints, outcomeIn, settlementEndpoints, sourceEndpoints, type WholeJob } from '@culvert/contract'
 import { statementText } from '../bank/statementText.ts'
+import { jobNames } from '../context/jobProgress.ts'
 import { postedText, takenBackText } from '../settlements/outcomeText.ts'
 import { pulledText, uploadedText } from '../sources/outcomeText.ts'
 import { countText } from '../ui/formats.ts'
-
-export const jobNames: Readonly<Record<JobRow['sort'], string>> = {
-  pull: 'Pull',
-  bank_pull: 'Pull from the bank',
-  upload: 'File',
-  statement: 'Bank statement',
-  post: 'Posting',
-  take_back: 'Taking back',
-  confirm: 'Confirming',
-  confirm_certain: 'Confirming what is certain',
-  compose: 'Composing anew',
-}
-
-const megabytes = (bytes: number): string => (bytes / 1_000_000).toLocaleString('en-IE', { maximumFractionDigits: 1 })
-const counted = (job: JobRow): string => {
-  if (job.sort === 'upload' || job.sort === 'statement')
-    return job.total === null ? '' : `${megabytes(job.done)} of ${megabytes(job.total)} MB`
-  const units = job.sort === 'pull' || job.sort === 'bank_pull' ? ' lines' : ''
-  if (job.total === null) return job.done === 0 ? '' : `${job.done.toLocaleString('en-IE')}${units}`
-  return `${job.done.toLocaleString('en-IE')} of ${job.total.toLocaleString('en-IE')}${units}`
-}
-
-/** How far a job is that is not over. */
-export const progressText = (job: JobRow): string =>
-  job.state === 'waiting' ? 'waiting to start' : job.state === 'cancelling' ? 'stopping' : counted(job)
 
 const said = (job: WholeJob): string | null => {
   const { sort, outcome, message } = job

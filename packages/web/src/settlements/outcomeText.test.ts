@@ -25,6 +25,13 @@ it('posting says what was done, what was left out and why, and what was not trie
   )
 })
 
+it('of many that are left for one reason a few are named, and all counted', () => {
+  const notPosted = Array.from({ length: 1200 }, (_, index) => ({ key: key(`S${index}`), reason: 'posted' as const }))
+  expect(postedText({ posted: [], entries: 0, notPosted, brokenOff: null })).toBe(
+    'Posted 0 settlements, 0 entries. Left out: S0, S1, S2 and 1,197 more: posted already.',
+  )
+})
+
 it('taking back says what keeps a settlement from it', () => {
   expect(
     takenBackText({

@@ -2,16 +2,31 @@ import type { PostOutcome, TakeBackOutcome } from '@culvert/contract'
 import { countText, monthText } from '../ui/formats.ts'
 import { reasonText } from '../ui/words.ts'
 
+/** Names told of those that were left for one reason; of more it is said how many. */
+const mostNamed = 3
+
+/** Why things were left, each reason once with what it left: a few are named, many counted. */
+const leftFor = (left: readonly { readonly name: string; readonly why: string }[]): string =>
+  [...new Set(left.map(one => one.why))]
+    .map(why => {
+      const ones = left.filter(one => one.why === why)
+      const named = ones.slice(0, mostNamed).map(one => one.name)
+      const more = ones.length - named.length
+      return `${named.join(', ')}${more > 0 ? ` and ${more.toLocaleString('en-IE')} more` : ''}: ${why}`
+    })
+    .join('; ')
+
+const whyNotPosted = (one: PostOutcome['notPosted'][number]): string => {
+  if (one.reason === 'locked') return `${one.months.map(monthText).join(', ')} is locked`
+  if (one.reason === 'blocked') return one.blocks.map(block => reasonText(block.reason)).join(', ')
+  return one.reason === 'posted' ? 'posted already' : one.reason.replace('_', ' ')
+}
+
 /** What posting came to, in a sentence or two. */
 export const postedText = (outcome: PostOutcome): string => {
   const posted = `Posted ${countText(outcome.posted.length, 'settlement')}, ${countText(outcome.entries, 'entry', 'entries')}.`
-  const left = outcome.notPosted.map(one => {
-    if (one.reason === 'locked') return `${one.key.key}: ${one.months.map(monthText).join(', ')} is locked`
-    if (one.reason === 'blocked')
-      return `${one.key.key}: ${one.blocks.map(block => reasonText(block.reason)).join(', ')}`
-    return `${one.key.key}: ${one.reason === 'posted' ? 'posted already' : one.reason.replace('_', ' ')}`
-  })
-  return `${posted}${left.length === 0 ? '' : ` Left out: ${left.join('; ')}.`}${leftText(outcome.brokenOff)}`
+  const left = leftFor(outcome.notPosted.map(one => ({ name: one.key.key, why: whyNotPosted(one) })))
+  return `${posted}${left === '' ? '' : ` Left out: ${left}.`}${leftText(outcome.brokenOff)}`
 }
 
 /** What was left after something went wrong in the midst. */
@@ -22,9 +37,11 @@ const leftText = (brokenOff: { left: number } | null): string =>
 
 export const takenBackText = (outcome: TakeBackOutcome): string => {
   const done = `Took back ${countText(outcome.takenBack.length, 'settlement')} by ${countText(outcome.entries, 'reversal')}.`
-  const left = outcome.refused.map(
-    one =>
-      `${one.key.key}: ${one.reason === 'paired' ? 'its deposit is confirmed; take that apart on the Bank page first' : 'not posted'}`,
+  const left = leftFor(
+    outcome.refused.map(one => ({
+      name: one.key.key,
+      why: one.reason === 'paired' ? 'its deposit is confirmed; take that apart on the Bank page first' : 'not posted',
+    })),
   )
-  return `${done}${left.length === 0 ? '' : ` Left: ${left.join('; ')}.`}${leftText(outcome.brokenOff)}`
+  return `${done}${left === '' ? '' : ` Left: ${left}.`}${leftText(outcome.brokenOff)}`
 }

@@ -63,7 +63,7 @@ export const SourcePage = () => {
       id: 'name',
       head: 'File',
       width: '230px',
-      cell: one => (one.sort === 'upload' && one.state === 'done' ? one.message : ''),
+      cell: one => (one.sort === 'upload' && one.state !== 'failed' ? one.message : ''),
       value: one => one.message,
     },
     {
