@@ -4,7 +4,8 @@ import { Agent, createServer, request } from 'node:http'
 
 const [port, ...servers] = process.argv.slice(2).map(Number)
 if (port === undefined || servers.length < 2) throw new Error('alternating.ts PORT SERVER_PORT SERVER_PORT …')
-const agent = new Agent({ keepAlive: true })
+// A connection for each request: one that is kept may just be closed by its server when the next is sent.
+const agent = new Agent({ keepAlive: false })
 let turn = 0
 
 createServer((asked, answer) => {

@@ -25,6 +25,7 @@ export {
   type Kind,
   kindNames,
   kinds,
+  namesGoods,
   type StatementPart,
   supplyKinds,
 } from './activity/kinds.ts'

@@ -158,6 +158,9 @@ export const supplyKinds: ReadonlySet<Kind> = new Set([
   'tax_withheld',
 ])
 
+/** Whether what a line of the kind says of itself names goods; of any other it is free text, and may name a person. */
+export const namesGoods = (name: Kind): boolean => supplyKinds.has(name)
+
 /** Lines that are tax and nothing else once a tax code serves them. */
 export const isTaxKind = (name: Kind): boolean => name === 'tax' || name === 'tax_refund' || name === 'tax_withheld'
 

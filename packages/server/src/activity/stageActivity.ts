@@ -1,9 +1,9 @@
 import { hash } from 'node:crypto'
-import { finished } from 'node:stream/promises'
-import type { ActivityLine, Zone } from '@culvert/core'
+import { type ActivityLine, namesGoods, type Zone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { from as copyFrom } from 'pg-copy-streams'
 import type { Transaction } from '../database/connect.ts'
+import { copyRecords, field, type RecordBytes } from './copyRecords.ts'
+import { knownOf, type Persons } from './persons.ts'
 import { dayKey } from './settlementKey.ts'
 
 /** Columns of the staging table, in the order in which rows are written. */
@@ -26,9 +26,7 @@ const columns = [
   'unit_price',
   'location',
   'region',
-  'customer',
-  'email',
-  'ship_to',
+  'person_id',
   'amount',
   'tax_amount',
   'tax_label',
@@ -49,84 +47,54 @@ export const makeStage = (tx: Transaction) =>
     sql`CREATE TEMPORARY TABLE incoming ON COMMIT DROP AS SELECT ${stagedColumns} FROM activity_line WHERE false`,
   )
 
-const escaped = /[\\\t\n\r]/
-const escapes: Record<string, string> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' }
-/** A text as a field of COPY’s text format. */
-export const field = (value: string | null): string => {
-  if (value === null) return '\\N'
-  return escaped.test(value) ? value.replace(/[\\\t\n\r]/g, mark => escapes[mark] as string) : value
-}
 const figure = (value: number | null): string => (value === null ? '\\N' : String(value))
 
-/** A line as a record of COPY's text format, with the dates and digest that are made at import; `digest` where it is known already. */
-export const copyRecord = (line: ActivityLine, zone: Zone, cutOffMinutes: number, digest?: number): string => {
+/** How lines become records: the client's zone and cut-off, minutes after midnight, and the ids of its source's persons. */
+export interface RecordedBy {
+  readonly zone: Zone
+  readonly cutOff: number
+  readonly persons: Persons
+}
+
+/** What is known of a line that is stored already, and stays: the digest of what its source said, and whom it tells of. */
+export interface KeptOfLine {
+  readonly digest: number
+  readonly person: string | null
+}
+
+/** A line as a record of COPY's text format, with the dates and digest that are made at import. */
+export const copyRecord = (line: ActivityLine, { zone, cutOff, persons }: RecordedBy, kept?: KeptOfLine): string => {
   // What the source said, in the columns' order, escaped once: it is written as it is, and digested. Spelt out, not
   // mapped over a list: that took three times as long.
   const order = `${line.kind}\t${field(line.orderId)}\t${field(line.gateway)}\t${field(line.method)}`
-  const item = `${field(line.category)}\t${field(line.sku)}\t${field(line.description)}\t${field(line.quantity)}\t${figure(line.unitPrice)}`
-  const customer = `${field(line.location)}\t${field(line.region)}\t${field(line.customer)}\t${field(line.email)}\t${field(line.shipTo)}`
+  const goods = namesGoods(line.kind) ? line.description : null
+  const item = `${field(line.category)}\t${field(line.sku)}\t${field(goods)}\t${field(line.quantity)}\t${figure(line.unitPrice)}`
+  const person = kept === undefined ? persons.idOf(line) : kept.person
+  const place = `${field(line.location)}\t${field(line.region)}\t${person ?? '\\N'}`
   const money = `${line.amount}\t${figure(line.taxAmount)}\t${field(line.taxLabel)}\t${field(line.relatedId)}`
   const rest = `${field(line.availableAt)}\t${field(line.url)}`
-  const body = `${order}\t${item}\t${customer}\t${money}`
-  const extra = extraOf(line.extra)
-  const said = `${body}\t${line.held ? 'available' : line.status}\t${rest}\t${field(extra)}`
+  const body = `${order}\t${item}\t${place}\t${money}`
+  const told = knownOf(line.extra)
+  const said = `${body}\t${line.held ? 'available' : line.status}\t${rest}`
   const id = field(line.lineId)
   const settlement = field(line.settlementId)
-  // The digest is of what the source said: by what its lines count is ours to say, and to change.
-  const hash = digest ?? contentHash(`${id}\t${settlement}\t${line.currency}\t${line.occurredAt}\t${said}`)
+  // The digest is of what the source said: by what its lines count is ours to say, and to change. Of persons it holds their id alone.
+  const digest =
+    kept?.digest ??
+    contentHash(
+      `${id}\t${settlement}\t${line.currency}\t${line.occurredAt}\t${said}\t${field(told?.paid_at ?? null)}\t${field(told?.sent_at ?? null)}`,
+    )
   const stored = line.held
-    ? `${body}\tpending\t${rest}\t${field(extraOf({ ...line.extra, status: 'available' }))}`
-    : said
+    ? `${body}\tpending\t${rest}\t${field(JSON.stringify({ ...told, status: 'available' }))}`
+    : `${said}\t${field(told === null ? null : JSON.stringify(told))}`
   const localDate = zone.localDate(line.instant)
-  const key = line.settlementId === null ? dayKey(zone.businessDay(line.instant, cutOffMinutes)) : settlement
-  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.countsAt ?? line.occurredAt}\t${line.occurredAt}\t${localDate}\t${stored}\t${hash}\n`
+  const key = line.settlementId === null ? dayKey(zone.businessDay(line.instant, cutOff)) : settlement
+  return `${id}\t${settlement}\t${key}\t${line.currency}\t${line.countsAt ?? line.occurredAt}\t${line.occurredAt}\t${localDate}\t${stored}\t${digest}\n`
 }
 
-const extraOf = (extra: ActivityLine['extra']): string | null => {
-  for (const _ in extra) return JSON.stringify(extra)
-  return null
-}
-
-/** First 52 bits of a SHA-1 digest: whole and safe in a number. */
-export const contentHash = (text: string): number => Number.parseInt(hash('sha1', text).slice(0, 13), 16)
-
-/** Gathers records as bytes, outside the heap: thousands of texts that wait for their turn keep the collector busy. */
-export class RecordBytes {
-  lines = 0
-  length = 0
-  private readonly blocks: Buffer[] = []
-  private texts: string[] = []
-  private textLength = 0
-
-  add(record: string): void {
-    this.texts.push(record)
-    this.textLength += record.length
-    this.lines++
-    if (this.textLength > blockLength) this.pack()
-  }
-  /** All blocks, in order. */
-  taken(): readonly Buffer[] {
-    this.pack()
-    return this.blocks
-  }
-  private pack(): void {
-    const block = Buffer.from(this.texts.join(''))
-    this.texts = []
-    this.textLength = 0
-    this.length += block.length
-    this.blocks.push(block)
-  }
-}
-const blockLength = 65_536
+/** First 52 bits of a SHA-256 digest: whole and safe in a number. */
+export const contentHash = (text: string): number => Number.parseInt(hash('sha256', text).slice(0, 13), 16)
 
 /** Copies records into the staging table of activity. */
 export const copyToStage = (tx: Transaction, records: RecordBytes): Promise<void> =>
   copyRecords(tx, `incoming (${columns.map(name => `"${name}"`).join(', ')})`, records)
-
-/** Copies records into a table and its columns, as COPY names them. */
-export const copyRecords = async (tx: Transaction, into: string, records: RecordBytes): Promise<void> => {
-  const stream = tx.$client.query(copyFrom(`COPY ${into} FROM STDIN`))
-  for (const block of records.taken()) stream.write(block)
-  stream.end()
-  await finished(stream)
-}

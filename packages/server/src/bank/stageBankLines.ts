@@ -1,6 +1,6 @@
 import { type BankLine, type FaultList, maxMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { copyRecords, field, RecordBytes } from '../activity/stageActivity.ts'
+import { copyRecords, field, RecordBytes } from '../activity/copyRecords.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 

@@ -1,6 +1,5 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, expect, it } from 'vitest'
-import { copyRecord } from '../activity/stageActivity.ts'
 import { loadMonthState } from '../close/loadMonthState.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { saveLabels } from '../payments/saveLabels.ts'
@@ -104,9 +103,8 @@ it('a month is not ready while lines of it are stored and not settled yet, and w
   // A step of a pull stores; then its process is gone.
   const step = (rows: readonly Row[]) =>
     asClient(database, actor, async tx => {
-      const { zone, cutOff } = await loadSetup(tx)
-      const store = openStore(tx, 'openhall', 'order')
-      for (const line of linesOf(rows, 'order')) await store.add(copyRecord(line, zone, cutOff))
+      const store = openStore(tx, { source: 'openhall', basis: 'order', client: await loadSetup(tx) })
+      for (const line of linesOf(rows, 'order')) await store.add(line)
       return store.finish('later')
     })
   const sale = weeks.lines.find(line => line.kind === 'sale') as Row

@@ -1,20 +1,22 @@
-import type { DateBasis } from '@culvert/core'
+import type { ActivityLine, DateBasis } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { RecordBytes } from '../activity/copyRecords.ts'
 import { beginMerge, endMerge, type Merged, type MergePull, mergeStaged } from '../activity/mergeActivity.ts'
+import { Persons, storePersons } from '../activity/persons.ts'
 import { keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
-import { copyToStage, makeStage, RecordBytes } from '../activity/stageActivity.ts'
+import { copyRecord, copyToStage, type KeptOfLine, makeStage } from '../activity/stageActivity.ts'
 import { markStages } from '../course/markStages.ts'
 import type { Transaction } from '../database/connect.ts'
 import { refreshStatistics } from '../database/statistics.ts'
-import { loadSetup } from '../setup/loadSetup.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { countCorrections } from './countCorrections.ts'
 import { settlementsTaxedBy } from './movedTax.ts'
 import { recompose } from './recompose.ts'
 
-/** Takes records of lines; stores one chunk while the next is read. */
+/** Takes lines; stores one chunk while the next is read. */
 export interface ActivityStore {
-  /** Adds a record of `copyRecord`; waits where the database is slower than the file. */
-  add(record: string): void | Promise<void>
+  /** Adds a line, with what is kept of one that is stored already; waits where the database is slower than the file. */
+  add(line: ActivityLine, kept?: KeptOfLine): void | Promise<void>
   /**
    * Stores the rest and brings all that rests on it up to date: settlements, corrections, the course; or marks only what is to be brought up to date by
    * `settleMarked`, once for all that a pull's steps have stored.
@@ -32,18 +34,24 @@ const chunkBytes = 8_000_000
  * Opens the way for lines of `source` into the activity. Nothing else may be asked on the transaction until `finish` or
  * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read. The lines were read by `basis`.
  */
-export const openStore = (tx: Transaction, source: string, basis: DateBasis): ActivityStore => {
+export const openStore = (
+  tx: Transaction,
+  { source, basis, client }: { readonly source: string; readonly basis: DateBasis; readonly client: ClientSetup },
+): ActivityStore => {
+  const persons = new Persons(client.personKey, source)
+  const by = { zone: client.zone, cutOff: client.cutOff, persons }
   let records = new RecordBytes()
   let pull: MergePull | null = null
   let storing: Promise<void> = Promise.resolve()
   const total = { added: 0, revised: 0, same: 0 }
   const touched = new Map<string, SettlementKey>()
 
-  const storeChunk = async (chunk: RecordBytes): Promise<void> => {
+  const storeChunk = async (chunk: RecordBytes, met: RecordBytes): Promise<void> => {
     if (pull === null) {
       await makeStage(tx)
       pull = await beginMerge(tx, source, basis)
     }
+    await storePersons(tx, met)
     await copyToStage(tx, chunk)
     const merged = await mergeStaged(tx, pull)
     total.added += merged.added
@@ -53,15 +61,16 @@ export const openStore = (tx: Transaction, source: string, basis: DateBasis): Ac
   }
   const next = async (): Promise<void> => {
     const chunk = records
+    const met = persons.take()
     records = new RecordBytes()
     await storing
-    storing = storeChunk(chunk)
+    storing = storeChunk(chunk, met)
     // Whoever waits for it next meets the failure; until then it must not count as unhandled.
     storing.catch(() => undefined)
   }
   return {
-    add: record => {
-      records.add(record)
+    add: (line, kept) => {
+      records.add(copyRecord(line, by, kept))
       if (records.lines >= chunkLines || records.length >= chunkBytes) return next()
     },
     finish: async (settle = 'now') => {

@@ -15,7 +15,7 @@ import { loadSettlement } from '../settlements/loadSettlement.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { takeBack } from '../settlements/takeBack.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
-import { booksOf } from '../testing/madeClient.ts'
+import { booksOf, upload } from '../testing/madeClient.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from './connect.ts'
 import { applicationUrl, prepareDatabase } from './prepare.ts'
 
@@ -208,3 +208,109 @@ it('an owner who is no superuser, but may make roles, makes a database ready and
     await prepareDatabase(url)
   }
 })
+
+it('lines of before persons had ids are known again when their source tells them anew', async () => {
+  const before = await emptyDatabase('culvert_persons')
+  await prepareDatabase(before, upTo('0023_document_sorts'))
+  const awkward = 'a\tb\\c\nd “é” 𐐀'
+  await withClient(before, async old => {
+    await old.query(`
+      INSERT INTO app_user (email, name) VALUES ('orla.quill@ternandtally.example', 'Orla Quill');
+      INSERT INTO client (client_id, name, base, time_zone) VALUES (7, 'Kiln Lane Ceramics', 'EUR', 'Europe/Dublin');
+      INSERT INTO membership (client_id, user_id, role) SELECT 7, user_id, 'bookkeeper' FROM app_user;
+      INSERT INTO source (client_id, source, name, shape, last_pull) VALUES (7, 'openhall', 'Openhall', 'combined', 1)`)
+    const line = (id: string, values: Record<string, unknown>) => {
+      const all: Record<string, unknown> = {
+        client_id: 7,
+        source: 'openhall',
+        line_id: id,
+        revision: 1,
+        pull_no: 1,
+        settlement_id: 'S1',
+        settlement_key: 'S1',
+        currency: 'EUR',
+        occurred_at: '2026-03-02T10:00:00Z',
+        occurred_text: '2026-03-02T10:00:00Z',
+        local_date: '2026-03-02',
+        kind: 'sale',
+        amount: 2460,
+        status: 'available',
+        content_hash: 1,
+        ...values,
+      }
+      const names = Object.keys(all)
+      return old.query(
+        `INSERT INTO activity_line (${names.join(', ')}) VALUES (${names.map((_, index) => `$${index + 1}`).join(', ')})`,
+        Object.values(all),
+      )
+    }
+    await line('plain', {})
+    await line('sold', {
+      customer: 'Tomas Brae',
+      email: 't@mail.example',
+      ship_to: awkward,
+      description: 'Large bowl',
+      sku: 'B',
+      order_id: 'O1',
+      quantity: '1',
+      unit_price: 2460,
+      region: 'IE',
+      tax_amount: 460,
+      tax_label: awkward,
+      url: 'https://x.example/\\',
+    })
+    await line('fee', {
+      kind: 'selling_fee',
+      amount: -100,
+      description: awkward,
+      extra: JSON.stringify({ zeta: 'z', alpha: awkward, paid_at: '2026-03-01T10:00:00Z' }),
+    })
+    await line('held', {
+      status: 'pending',
+      extra: JSON.stringify({ status: 'available', sent_at: '2026-09-01T10:00:00Z' }),
+    })
+  })
+  await prepareDatabase(before)
+  const database = connect(applicationUrl(before), 4)
+  const actor = { userId: 1, clientId: 7 }
+  const shown = await asClient(database, actor, tx =>
+    rowsOf(
+      tx,
+      {},
+      sql`SELECT line_id, customer, ship_to, description, rest, extra FROM line_as_of WHERE client_id = 7 ORDER BY line_id COLLATE "C"`,
+    ),
+  )
+  expect(shown).toEqual([
+    {
+      line_id: 'fee',
+      customer: null,
+      ship_to: null,
+      description: awkward,
+      rest: { zeta: 'z', alpha: awkward },
+      extra: { paid_at: '2026-03-01T10:00:00Z' },
+    },
+    {
+      line_id: 'held',
+      customer: null,
+      ship_to: null,
+      description: null,
+      rest: null,
+      extra: { status: 'available', sent_at: '2026-09-01T10:00:00Z' },
+    },
+    { line_id: 'plain', customer: null, ship_to: null, description: null, rest: null, extra: null },
+    { line_id: 'sold', customer: 'Tomas Brae', ship_to: awkward, description: 'Large bowl', rest: null, extra: null },
+  ])
+  const quoted = (text: string) => `"${text}"`
+  const at = '2026-03-02T10:00:00Z'
+  const file = [
+    'line_id,settlement_id,occurred_at,kind,order_id,sku,description,quantity,unit_price,region,customer,email,ship_to,currency,amount,tax_amount,tax_label,url,paid_at,sent_at,zeta,alpha',
+    `plain,S1,${at},sale,,,,,,,,,,EUR,24.60,,,,,,,`,
+    `sold,S1,${at},sale,O1,B,Large bowl,1,24.60,IE,Tomas Brae,t@mail.example,${quoted(awkward)},EUR,24.60,4.60,${quoted(awkward)},https://x.example/\\,,,,`,
+    `fee,S1,${at},selling_fee,,,${quoted(awkward)},,,,,,,EUR,-1.00,,,,2026-03-01T10:00:00Z,,z,${quoted(awkward)}`,
+    `held,S1,${at},sale,,,,,,,,,,EUR,24.60,,,,,2026-09-01T10:00:00Z,,`,
+  ].join('\n')
+  const { same, added, revised } = await upload(database, actor, `${file}\n`)
+  // What waits for its dispatch counts by it no longer, since this source counts by the order: that alone is told anew.
+  expect({ same, added, revised }).toEqual({ same: 3, added: 0, revised: 1 })
+  await database.$client.end()
+}, 60_000)

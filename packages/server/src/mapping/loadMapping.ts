@@ -134,7 +134,7 @@ const loadSamples = async (tx: Transaction, source: string, from: string | null)
     SELECT w.kind, w.category, l.line_id AS "lineId", coalesce(l.description, '') AS description, l.amount
     FROM (SELECT kind, category, max(week) AS week FROM activity_week WHERE client_id = current_client()
       AND source = ${source} AND week >= date_trunc('week', ${from}::date)::date AND lines > 0 GROUP BY 1, 2) w
-    CROSS JOIN LATERAL (SELECT line_id, description, amount FROM activity_line l
+    CROSS JOIN LATERAL (SELECT line_id, description, amount FROM line_as_of l
       WHERE l.client_id = current_client() AND l.source = ${source}
         AND l.local_date BETWEEN w.week AND w.week + 6 AND l.kind = w.kind
         AND coalesce(l.category, '') = w.category LIMIT 1) l`,

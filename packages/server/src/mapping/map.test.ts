@@ -116,7 +116,7 @@ describe('rules', () => {
         sql`SELECT count(*) FILTER (WHERE kind = 'sale' AND customer ILIKE '%quill%')::int AS quill,
           (sum(amount) FILTER (WHERE kind = 'sale' AND customer ILIKE '%quill%'))::bigint AS amount,
           count(*) FILTER (WHERE amount BETWEEN 2000 AND 9000 AND local_date < '2026-01-15'
-            AND (description ILIKE '%glaze%' OR lower(sku) = 'mug'))::int AS glazed FROM activity_line`,
+            AND (description ILIKE '%glaze%' OR lower(sku) = 'mug'))::int AS glazed FROM line_as_of`,
       ),
     )
     const [quill, glazed] = page.touched

@@ -26,6 +26,8 @@ export interface ClientSetup {
   readonly setupVersion: number
   readonly zone: Zone
   readonly cutOff: number
+  /** From which the ids of persons are made. */
+  readonly personKey: string
   readonly fiscalStart: number
   /** Takes what transfers out of foreign balances realise; null: they are booked at the rate of their day alone. */
   readonly exchangeDifference: string | null
@@ -37,6 +39,7 @@ const setupShape = {
   client_id: is.whole,
   written: is.text,
   setup_version: is.whole,
+  person_key: is.text,
   ...factsShape,
   accounts: is.list(is.record(accountShape)),
   sources: is.list(is.record(sourceShape)),
@@ -71,7 +74,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
     tx,
     setupShape,
     sql`
-    SELECT c.client_id, c.xmin::text AS written, c.setup_version, c.base, c.time_zone, c.cut_off, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
+    SELECT c.client_id, c.xmin::text AS written, c.setup_version, c.base, c.time_zone, c.cut_off, c.person_key, c.exchange_rounding, c.exchange_difference, c.fiscal_start,
       ${accountsJson} AS accounts, ${sourcesJson(options)} AS sources, ${clearingJson} AS clearing, ${banksJson} AS banks,
       (SELECT json_build_object('version', m.version, 'routes', m.routes, 'taxCodes', m.tax_codes, 'rules', m.rules,
         'items', m.items, 'labels', m.labels, 'taxRows', m.tax_rows, 'classes', m.classes,
@@ -101,6 +104,7 @@ export const loadSetup = async (tx: Transaction, mapVersion: number | null = nul
     setupVersion: row.setup_version,
     zone: zoneOf(row.time_zone),
     cutOff: cutOffMinutes(row.cut_off),
+    personKey: row.person_key,
     fiscalStart: row.fiscal_start,
     exchangeDifference: row.exchange_difference,
     base: row.base,

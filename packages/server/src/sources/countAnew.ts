@@ -9,12 +9,10 @@ import {
   type Zone,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { copyRecord } from '../activity/stageActivity.ts'
 import { revisionAsOf } from '../activity/storedLines.ts'
 import type { ActivityStore } from '../composing/storeActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import type { ClientSetup } from '../setup/loadSetup.ts'
 
 // What a source has told of its lines is counted by another of their moments. All that it takes is stored with them.
 
@@ -26,6 +24,8 @@ interface StoredRow extends Omit<ActivityLine, 'instant' | 'status' | 'extra' | 
   readonly settlementKey: string
   readonly posted: boolean
   readonly digest: number
+  readonly person: string | null
+  readonly rest: Readonly<Record<string, string>> | null
 }
 
 const batchLines = 10_000
@@ -42,6 +42,8 @@ const readLines = (tx: Transaction, source: string, after: string): Promise<Stor
       settlementKey: is.text,
       posted: is.yes,
       digest: is.whole,
+      person: is.maybe(is.text),
+      rest: is.maybe(is.dict(is.text)),
       gateway: is.maybe(is.text),
       category: is.maybe(is.text),
       sku: is.maybe(is.text),
@@ -71,7 +73,7 @@ const readLines = (tx: Transaction, source: string, after: string): Promise<Stor
       floor(extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
       l.description, l.quantity, l.unit_price AS "unitPrice", l.location, l.region, l.customer, l.email, l.ship_to AS "shipTo", l.currency,
       l.amount, l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.related_id AS "relatedId", l.status, l.available_at AS "availableAt", l.url,
-      l.extra, l.content_hash AS digest, EXISTS (SELECT FROM settlement s WHERE s.client_id = l.client_id AND s.source = l.source
+      l.extra, l.rest, l.person_id AS person, l.content_hash AS digest, EXISTS (SELECT FROM settlement s WHERE s.client_id = l.client_id AND s.source = l.source
         AND s.key = l.settlement_key AND s.currency = l.currency AND s.state = 'posted') AS posted
     FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id > ${after} AND ${revisionAsOf('now')}
     ORDER BY l.line_id LIMIT ${batchLines}`,
@@ -91,12 +93,12 @@ const countAgain = (row: StoredRow, basis: DateBasis): ActivityLine | null => {
   // A line that was held back said that it is available: what it waits for is kept with it.
   const { counts, status, held } = countedBy(basis, { ...told, status: waits === undefined ? row.status : 'available' })
   if (counts.instant === row.counts && status === row.status) return null
-  const { counts: _, settlementKey: __, posted: ___, digest: ____, ...line } = row
+  const { counts: _, settlementKey: __, posted: ___, digest: ____, person: _____, rest, ...line } = row
   return {
     ...line,
     instant: counts.instant,
     status,
-    extra,
+    extra: { ...rest, ...extra },
     ...(counts === occurred ? {} : { countsAt: counts.text }),
     ...(held && { held: true as const }),
   }
@@ -142,6 +144,5 @@ export const effectOf = async (
 export const countAnew = (
   reader: Transaction,
   store: ActivityStore,
-  { zone, cutOff }: Pick<ClientSetup, 'zone' | 'cutOff'>,
   of: { readonly source: string; readonly basis: DateBasis },
-): Promise<number> => eachChanged(reader, of, (line, row) => store.add(copyRecord(line, zone, cutOff, row.digest)))
+): Promise<number> => eachChanged(reader, of, (line, { digest, person }) => store.add(line, { digest, person }))

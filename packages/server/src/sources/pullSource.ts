@@ -4,7 +4,6 @@ import { FileRefused } from '../access/fileRefused.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
 import { credentialsSchema, ServiceUnreachable } from '../activity/outsideService.ts'
-import { copyRecord } from '../activity/stageActivity.ts'
 import { follow } from '../composing/follow.ts'
 import { recomposeHeldBy } from '../composing/recompose.ts'
 import { settleMarked } from '../composing/settleMarked.ts'
@@ -174,8 +173,8 @@ const storeStep = async (
   const merged = await retrying(() =>
     asClient(database, actor, async tx => {
       const client = await loadSetup(tx)
-      const store = openStore(tx, step.source, step.dateBasis)
-      for (const line of lines.values()) await store.add(copyRecord(line, client.zone, client.cutOff))
+      const store = openStore(tx, { source: step.source, basis: step.dateBasis, client })
+      for (const line of lines.values()) await store.add(line)
       const stored = await store.finish('later')
       await markPulledTo(tx, step.source, step.cursor)
       return stored

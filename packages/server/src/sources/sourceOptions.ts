@@ -115,9 +115,9 @@ const count = (
   of: { readonly source: string; readonly basis: DateBasis },
 ): Promise<number> =>
   asClient(database, actor, async reader => {
-    const store = openStore(tx, of.source, of.basis)
+    const store = openStore(tx, { ...of, client: await loadSetup(reader) })
     try {
-      await countAnew(reader, store, await loadSetup(reader), of)
+      await countAnew(reader, store, of)
     } catch (error) {
       await store.abandon()
       throw error

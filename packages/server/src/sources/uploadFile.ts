@@ -23,7 +23,6 @@ import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
 import { readTable, type TableReader } from '../activity/readTable.ts'
 import { SeenIds } from '../activity/seenIds.ts'
-import { copyRecord } from '../activity/stageActivity.ts'
 import { follow } from '../composing/follow.ts'
 import { type ActivityStore, markPulledTo, openStore, settleTouched } from '../composing/storeActivity.ts'
 import { tieOut } from '../composing/tieOut.ts'
@@ -90,7 +89,7 @@ const readUpload = async (
     header: header => {
       target = chooseTarget(header, { faults, tx, source, client })
     },
-    row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults, client })),
+    row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults })),
   }
   try {
     await readTable(body, reader, faults)
@@ -118,7 +117,7 @@ const chooseTarget = (
     sort: 'activity',
     columns: readColumns(header, activityColumns, faults),
     dateBasis,
-    store: openStore(tx, source, dateBasis),
+    store: openStore(tx, { source, basis: dateBasis, client }),
     ids: new SeenIds(),
     sizes: new Map(),
   }
@@ -127,9 +126,9 @@ const chooseTarget = (
 const takeRow = (
   target: Target,
   record: readonly string[],
-  context: { row: number; source: string; faults: FaultList; client: Awaited<ReturnType<typeof loadSetup>> },
+  context: { row: number; source: string; faults: FaultList },
 ): void | Promise<void> => {
-  const { faults, client, row } = context
+  const { faults, row } = context
   if (target.sort === 'settlements') {
     const head = readSettlementRow(record, { ...context, columns: target.columns })
     if (head) target.heads.push(head)
@@ -149,7 +148,7 @@ const takeRow = (
   // Beyond it no sum of them could be told exactly; the one that leads beyond is named.
   if (size > maxMinor) faults.add({ row, column: 'amount', value: String(line.amount), code: 'sum_out_of_range' })
   else target.sizes.set(line.currency, size)
-  if (faults.count === 0) return target.store.add(copyRecord(line, client.zone, client.cutOff))
+  if (faults.count === 0) return target.store.add(line)
 }
 
 /** Rows of heads or balances that a file may have: they are held whole. */

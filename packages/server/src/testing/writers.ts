@@ -2,7 +2,6 @@ import { taxCodeRow, taxRowBody } from '@culvert/contract'
 import { activityColumns, type DateBasis, defaultOptions, FaultList, readActivityRow, readColumns } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { SettlementKey } from '../activity/settlementKey.ts'
-import { copyRecord } from '../activity/stageActivity.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
 import { setAsideItems } from '../bank/setAsideItems.ts'
@@ -92,8 +91,8 @@ export const writers: Readonly<Record<string, Writer>> = {
         asClient(at.database, at.actor, async tx => {
           const client = await loadSetup(tx)
           const basis = client.setup.sources.get('openhall')?.options.dateBasis ?? 'order'
-          const store = openStore(tx, 'openhall', basis)
-          for (const line of linesOf(changed, basis)) await store.add(copyRecord(line, client.zone, client.cutOff))
+          const store = openStore(tx, { source: 'openhall', basis, client })
+          for (const line of linesOf(changed, basis)) await store.add(line)
           return store.finish('later')
         }),
       )

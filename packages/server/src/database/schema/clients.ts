@@ -27,6 +27,10 @@ export const client = pgTable(
     setupVersion: integer('setup_version').notNull().default(0),
     /** What decides the tax code of supplies: `rows`, or, until somebody has decided what rows cannot say, their `routes`. */
     taxBy: text('tax_by').notNull().default('routes'),
+    /** Made at random: from it the ids of persons are made, which tell nothing without it. */
+    personKey: text('person_key')
+      .notNull()
+      .default(sql`replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', '')`),
     createdAt: moment('created_at').notNull().defaultNow(),
   },
   () => [check('client_tax_by', sql`tax_by IN ('routes', 'rows')`)],

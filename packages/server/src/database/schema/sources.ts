@@ -1,5 +1,17 @@
 import { sql } from 'drizzle-orm'
-import { boolean, check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import {
+  boolean,
+  check,
+  date,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import { account } from './books.ts'
 import { client } from './clients.ts'
 import { clientId, currency, minor, moment, safe } from './columns.ts'
@@ -87,14 +99,14 @@ export const activityLine = pgTable(
     method: text('method'),
     category: text('category'),
     sku: text('sku'),
+    /** The goods that it names; any other free text is personal. */
     description: text('description'),
     quantity: text('quantity'),
     unitPrice: minor('unit_price'),
     location: text('location'),
     region: text('region'),
-    customer: text('customer'),
-    email: text('email'),
-    shipTo: text('ship_to'),
+    /** Whom it tells of: a row of `personal`, from which the person may be erased. */
+    personId: uuid('person_id'),
     amount: minor('amount').notNull(),
     taxAmount: minor('tax_amount'),
     taxLabel: text('tax_label'),
@@ -102,8 +114,9 @@ export const activityLine = pgTable(
     status: text('status').notNull(),
     availableAt: text('available_at'),
     url: text('url'),
+    /** What it tells of payment and dispatch, and the status it would have without waiting for them. */
     extra: jsonb('extra'),
-    /** First 63 bits of a digest of everything above that the source said. */
+    /** First 52 bits of a digest of everything above that the source said; of persons it holds the id. */
     contentHash: minor('content_hash').notNull(),
   },
   table => [
@@ -136,6 +149,22 @@ export const activityLine = pgTable(
       .on(table.clientId, table.source)
       .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),
   ],
+)
+
+/** Personal data of activity, beside it: the one part of it that can be erased. An erased row stays, so that no pull brings it back. */
+export const personal = pgTable(
+  'personal',
+  {
+    clientId: clientId(),
+    personId: uuid('person_id').notNull(),
+    customer: text('customer'),
+    email: text('email'),
+    shipTo: text('ship_to'),
+    note: text('note'),
+    rest: jsonb('rest'),
+    erasedAt: moment('erased_at'),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.personId] })],
 )
 
 /** A source's options from a version of the map on; append-only. Version 0: as it was made. What stands now is kept with the source as well. */
