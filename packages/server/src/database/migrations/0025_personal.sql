@@ -85,3 +85,15 @@ CREATE VIEW line_as_of WITH (security_invoker = true) AS
   LEFT JOIN personal p ON p.client_id = l.client_id AND p.person_id = l.person_id;
 --> statement-breakpoint
 GRANT SELECT ON line_as_of TO culvert_app;
+--> statement-breakpoint
+-- Without statistics of them the planner takes persons for few, and looks at all of them for each line.
+CREATE OR REPLACE FUNCTION refresh_activity_statistics() RETURNS void LANGUAGE plpgsql SECURITY DEFINER SET search_path = public AS $$
+BEGIN
+  ANALYZE activity_line (client_id, source, settlement_key, currency, local_date, kind, status);
+  ANALYZE activity_superseded;
+  ANALYZE personal;
+  ANALYZE activity_sum;
+  ANALYZE open_order;
+  ANALYZE open_tie;
+  ANALYZE settlement;
+END $$;
