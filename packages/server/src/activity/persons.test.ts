@@ -44,7 +44,7 @@ const tablesWith = async (actor: Actor, text: string): Promise<string[]> => {
   try {
     const { rows: tables } = await admin.query<{ name: string }>(`SELECT c.relname AS name FROM pg_class c
       JOIN pg_attribute a ON a.attrelid = c.oid AND a.attname = 'client_id'
-      WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') ORDER BY 1`)
+      WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY 1`)
     const found: string[] = []
     for (const { name } of tables) {
       const { rowCount } = await admin.query(

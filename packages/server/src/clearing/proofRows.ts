@@ -113,6 +113,13 @@ export const loadCorrections = async (
   clearing: ClearingAccount,
   side: Side,
 ): Promise<CorrectedLine[]> => {
+  // Most months have none: to be told so takes less than to plan how they would be found.
+  const [corrected] = await rowsOf(
+    tx,
+    {},
+    sql`SELECT FROM settlement WHERE client_id = current_client() AND state = 'posted' AND currency = ${clearing.currency} AND corrections > 0 LIMIT 1`,
+  )
+  if (!corrected) return []
   const rows = await rowsOf(
     tx,
     { date: is.date, amount: is.minor, source: is.text, key: is.text, lineId: is.text },

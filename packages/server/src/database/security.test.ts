@@ -43,7 +43,7 @@ const clientTables = async (): Promise<Table[]> => {
         CROSS JOIN LATERAL unnest(i.indkey) WITH ORDINALITY k(attnum, place)
         JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.attnum WHERE i.indrelid = c.oid AND i.indisprimary) AS key
     FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid AND a.attname = 'client_id' AND NOT a.attisdropped
-    WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') ORDER BY 1`)
+    WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY 1`)
   await admin.end()
   return rows
 }
@@ -64,6 +64,16 @@ describe('the catalogue', () => {
       expect(table.forced, `${table.name} has forced row security`).toBe(true)
       expect(table.key?.[0], `${table.name}'s key begins with client_id`).toBe('client_id')
     }
+  })
+
+  it('gives nobody a right to the parts of a table', async () => {
+    const admin = new pg.Client({ connectionString: process.env.DATABASE_URL })
+    await admin.connect()
+    const { rows } = await admin.query<{ parts: number; reachable: number }>(`
+      SELECT count(*)::int AS parts, count(*) FILTER (WHERE has_table_privilege('culvert_app', oid, 'SELECT, INSERT, UPDATE, DELETE'))::int AS reachable
+      FROM pg_class WHERE relispartition AND relkind = 'r' AND relnamespace = 'public'::regnamespace`)
+    await admin.end()
+    expect(rows).toEqual([{ parts: 32, reachable: 0 }])
   })
 
   it('lets no verb of one client reach a row of another', async () => {

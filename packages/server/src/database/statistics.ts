@@ -19,7 +19,7 @@ export const refreshStatistics = async (tx: Transaction, table: keyof typeof ref
   const { known } = await oneRow(
     tx,
     { known: is.whole },
-    sql`SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = ${table}::regclass`,
+    sql`SELECT greatest(reltuples, 0)::bigint AS known FROM pg_class WHERE oid = part_of(${table}, current_client())`,
   )
   if (added > known / 10) await tx.execute(refresh[table])
 }

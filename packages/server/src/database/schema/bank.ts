@@ -145,6 +145,7 @@ export const pairing = pgTable(
   },
   table => [
     check('pairing_sort', oneOf('sort', ['paired', 'coded', 'set_aside'])),
+    check('pairing_sureness', oneOf('sureness', ['certain', 'likely', 'possible', 'by_hand'])),
     primaryKey({ columns: [table.clientId, table.pairingId] }),
     foreignKey({ columns: [table.clientId, table.actId], foreignColumns: [act.clientId, act.actId] }),
     foreignKey({

@@ -45,7 +45,11 @@ export const membership = pgTable(
       .references(() => appUser.userId),
     role: text('role').notNull(),
   },
-  table => [primaryKey({ columns: [table.clientId, table.userId] }), index('membership_user').on(table.userId)],
+  table => [
+    primaryKey({ columns: [table.clientId, table.userId] }),
+    check('membership_role', sql`role IN ('bookkeeper')`),
+    index('membership_user').on(table.userId),
+  ],
 )
 
 /** What waits at each stage, kept by the transaction that changes it. `amount` in the client's base, minor units. */

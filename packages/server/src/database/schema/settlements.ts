@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { client } from './clients.ts'
-import { clientId, currency, minor, now } from './columns.ts'
+import { clientId, currency, minor, now, oneOf } from './columns.ts'
 import { mapVersion } from './mapping.ts'
 import { source } from './sources.ts'
 
@@ -59,6 +59,39 @@ export const settlement = pgTable(
   ],
 )
 
+/** What can be done that is written down. */
+export const actSorts = [
+  'post',
+  'take_back',
+  'set_aside',
+  'no_double',
+  'take_up',
+  'book_correction',
+  'confirm_pairings',
+  'undo_pairing',
+  'code_line',
+  'set_aside_bank',
+  'grant_bank',
+  'save_wording',
+  'state_balance',
+  'save_routes',
+  'save_rules',
+  'save_items',
+  'save_tax_codes',
+  'save_tax_rows',
+  'save_rates',
+  'save_labels',
+  'save_options',
+  'decide_dispute',
+  'undo_dispute',
+  'file_tax',
+  'withdraw_tax_filing',
+  'post_opening',
+  'undo_opening',
+  'lock_period',
+  'unlock_period',
+] as const
+
 /** Something done in one act: posted, taken back, confirmed. Append-only. */
 export const act = pgTable(
   'act',
@@ -70,7 +103,11 @@ export const act = pgTable(
     by: integer('by').notNull(),
     note: text('note').notNull().default(''),
   },
-  table => [primaryKey({ columns: [table.clientId, table.actId] }), index('act_by_time').on(table.clientId, table.at)],
+  table => [
+    primaryKey({ columns: [table.clientId, table.actId] }),
+    check('act_sort', oneOf('sort', actSorts)),
+    index('act_by_time').on(table.clientId, table.at),
+  ],
 )
 
 /** Append-only. A generation above 1 refers to the reversal of the one before. */

@@ -1,0 +1,3 @@
+ALTER TABLE "pairing" ADD CONSTRAINT "pairing_sureness" CHECK ("sureness" IN ('certain', 'likely', 'possible', 'by_hand'));--> statement-breakpoint
+ALTER TABLE "membership" ADD CONSTRAINT "membership_role" CHECK (role IN ('bookkeeper'));--> statement-breakpoint
+ALTER TABLE "act" ADD CONSTRAINT "act_sort" CHECK ("sort" IN ('post', 'take_back', 'set_aside', 'no_double', 'take_up', 'book_correction', 'confirm_pairings', 'undo_pairing', 'code_line', 'set_aside_bank', 'grant_bank', 'save_wording', 'state_balance', 'save_routes', 'save_rules', 'save_items', 'save_tax_codes', 'save_tax_rows', 'save_rates', 'save_labels', 'save_options', 'decide_dispute', 'undo_dispute', 'file_tax', 'withdraw_tax_filing', 'post_opening', 'undo_opening', 'lock_period', 'unlock_period'));
