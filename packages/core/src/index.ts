@@ -216,13 +216,8 @@ export {
   type OpenTransfer,
   type PairingOptions,
 } from './pairing/pairingItems.ts'
-export {
-  type Pairing,
-  type PairingEvidence,
-  type PairingProposal,
-  proposePairings,
-  type Sureness,
-} from './pairing/proposePairings.ts'
+export type { Pairing, PairingEvidence, Sureness } from './pairing/pairings.ts'
+export { type PairingProposal, proposePairings } from './pairing/proposePairings.ts'
 export { type Applied, applyPayment, refundable } from './payments/applyPayment.ts'
 export {
   type ActEvidence,
@@ -261,22 +256,24 @@ export { ageLimits, ageOpen } from './proof/ageing.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
 export { missingDays, missingNumbers } from './proof/findMissing.ts'
+export type {
+  DatedAmount,
+  DocumentRef,
+  HeadSeries,
+  NamedAmount,
+  ProofInput,
+  ProofMovement,
+  ProofPayout,
+  ProofSettlement,
+} from './proof/proofInput.ts'
 export { type BookedMonth, proofOfBooked } from './proof/proofOfBooked.ts'
 export {
   type Cause,
   type CauseDocument,
   causes,
-  type DatedAmount,
-  type DocumentRef,
-  type HeadSeries,
-  type NamedAmount,
   type Outcome,
   type Proof,
   type ProofCause,
-  type ProofInput,
-  type ProofMovement,
-  type ProofPayout,
-  type ProofSettlement,
   proveClearing,
   toBeMended,
 } from './proof/proveClearing.ts'

@@ -3,7 +3,8 @@ import { expect, it } from 'vitest'
 import { addDays } from '../activity/localDate.ts'
 import { nameOf, pairByBruteForce } from '../testing/pairingOracle.ts'
 import type { OpenBankLine, OpenTransfer, PairingOptions } from './pairingItems.ts'
-import { proposePairings, type Sureness } from './proposePairings.ts'
+import type { Sureness } from './pairings.ts'
+import { proposePairings } from './proposePairings.ts'
 
 const seed = Number(process.env.CULVERT_SEED ?? 20_260_307)
 const dates = fc

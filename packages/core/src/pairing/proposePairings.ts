@@ -1,15 +1,12 @@
-import { addDays, dayNumber, daysBetween } from '../activity/localDate.ts'
-import { assignEqual } from './assignEqual.ts'
+import { addDays, daysBetween } from '../activity/localDate.ts'
 import { type ReadText, readText } from './bankWording.ts'
-import { bestDisjoint, components, type Weighed, weigh } from './bestDisjoint.ts'
 import { Bindings } from './bindings.ts'
-import { type ExactGroupings, exactGroupings, maxComponent } from './exactGroupings.ts'
-import { groupBy } from './groupBy.ts'
+import { chooseLikely, choosePossible, scoreOf } from './choosePairings.ts'
+import { exactGroupings } from './exactGroupings.ts'
 import { OpenAmounts } from './openAmounts.ts'
 import {
   byDateAndId,
   type Grouping,
-  keyed,
   keyOfLine,
   keyOfTransfer,
   keysOf,
@@ -19,34 +16,8 @@ import {
   type PairingOptions,
   textOfLine,
 } from './pairingItems.ts'
+import { type Context, compareGroupings, idOf, type Pairing, type PairingEvidence, type Sureness } from './pairings.ts'
 import { Payers } from './payers.ts'
-
-export type Sureness = 'certain' | 'likely' | 'possible'
-
-export interface PairingEvidence {
-  readonly exactSum: boolean
-  readonly payerNamed: boolean
-  readonly referenceFound: boolean
-  /** Days from the last payout to the last bank line. */
-  readonly lagDays: number
-  /** Within what the source's deposits took so far; null where nothing is known of them. */
-  readonly lagUsual: boolean | null
-  /** Its payouts follow each other at their source; null for 1:1. */
-  readonly consecutive: boolean | null
-}
-
-export interface Pairing extends Grouping {
-  readonly sureness: Sureness
-  /** Deposited less paid out, minor units: zero but for a possible pairing. */
-  readonly difference: number
-  readonly evidence: PairingEvidence
-  /** What the evidence adds up to, in points: an order among what is not certain. */
-  readonly score: number
-  /** Other exact groupings that share a member. */
-  readonly others: readonly Grouping[]
-  /** Certain but for data not yet known: until this date (local) both sides must be pulled. */
-  readonly waitsFor: string | null
-}
 
 export interface PairingProposal {
   readonly pairings: readonly Pairing[]
@@ -56,8 +27,6 @@ export interface PairingProposal {
   readonly tooManyFit: readonly { readonly id: string; readonly count: number }[]
 }
 
-/** Exact groupings of one item beyond which none of them is likely. */
-const maxGroupingsOfItem = 50
 /** Other groupings shown beside a pairing. */
 const maxOthersShown = 20
 
@@ -102,19 +71,6 @@ export const proposePairings = (
   }
 }
 
-const idOf = (key: string): string => key.slice(1)
-
-interface Context {
-  readonly options: PairingOptions
-  readonly exact: ExactGroupings
-  readonly bindings: Bindings
-  readonly payers: Payers
-  readonly open: OpenAmounts
-  readonly byItem: ReadonlyMap<string, readonly Grouping[]>
-  /** Place of each transfer among those of its source, by id. */
-  readonly order: ReadonlyMap<string, number>
-}
-
 const orderBySource = (transfers: readonly OpenTransfer[]): Map<string, number> => {
   const next = new Map<string, number>()
   const order = new Map<string, number>()
@@ -125,20 +81,6 @@ const orderBySource = (transfers: readonly OpenTransfer[]): Map<string, number> 
   }
   return order
 }
-
-const compareLists = (
-  left: readonly { date: string; id: string }[],
-  right: readonly { date: string; id: string }[],
-): number => {
-  for (let at = 0; at < Math.min(left.length, right.length); at++) {
-    const order = byDateAndId(left[at] as { date: string; id: string }, right[at] as { date: string; id: string })
-    if (order !== 0) return order
-  }
-  return left.length - right.length
-}
-/** A grouping is the list of its bank lines, then of its transfers, by (date, id). */
-const compareGroupings = (left: Grouping, right: Grouping): number =>
-  compareLists(left.bankLines, right.bankLines) || compareLists(left.transfers, right.transfers)
 
 const indexByItem = (groupings: readonly Grouping[]): Map<string, Grouping[]> => {
   const byItem = new Map<string, Grouping[]>()
@@ -256,84 +198,4 @@ const evidenceOf = (
         ? null
         : places.every((place, index) => index === 0 || place === (places[index - 1] as number) + 1),
   }
-}
-
-/** Points by which people may sort what is not certain; they never make anything certain. */
-const scoreOf = (evidence: PairingEvidence): number =>
-  (evidence.exactSum ? 4 : 0) +
-  (evidence.referenceFound ? 4 : 0) +
-  (evidence.payerNamed ? 2 : 0) +
-  (evidence.lagUsual ? 1 : 0) +
-  (evidence.consecutive ? 1 : 0)
-
-const isOneToOne = ({ bankLines, transfers }: Grouping): boolean => bankLines.length === 1 && transfers.length === 1
-
-/** Chooses among exact groupings that touch no certain one, or says for which items too many fit. */
-const chooseLikely = (groupings: readonly Grouping[], exact: ExactGroupings, bindings: Bindings) => {
-  const chosen: Grouping[] = []
-  const tooMany = new Set<string>(exact.overfull)
-  for (const component of components(groupings.map(grouping => weigh(grouping, keysOf(grouping).length)))) {
-    const members = component.map(one => one.grouping)
-    if (members.every(isOneToOne)) chosen.push(...assigned(component, bindings))
-    else if (component.length > maxComponent) for (const key of members.flatMap(keysOf)) tooMany.add(key)
-    else {
-      const crowded = new Set(members.flatMap(keysOf).filter(key => (exact.counts.get(key) ?? 0) > maxGroupingsOfItem))
-      for (const key of crowded) tooMany.add(key)
-      const rest = component.filter(one => !keysOf(one.grouping).some(key => crowded.has(key)))
-      for (const part of components(rest)) chosen.push(...solved(part, tooMany, bindings))
-    }
-  }
-  return {
-    chosen,
-    tooManyFit: [...tooMany].sort().map(key => ({
-      id: idOf(key),
-      count: exact.overfull.has(key) ? maxComponent + 1 : (exact.counts.get(key) ?? 0),
-    })),
-  }
-}
-
-/** The best of equal amounts 1:1. What references bind does not keep to the order of dates, and is solved as any other grouping is. */
-const assigned = (component: readonly Weighed[], bindings: Bindings): Grouping[] => {
-  const members = component.map(one => one.grouping)
-  const anyBound = members.some(({ bankLines }) => bankLines.some(line => bindings.isBound(line)))
-  const best = anyBound ? bestDisjoint(component) : null
-  return best?.map(one => one.grouping) ?? assignEqual(members)
-}
-
-const solved = (part: readonly Weighed[], tooMany: Set<string>, bindings: Bindings): Grouping[] => {
-  const members = part.map(one => one.grouping)
-  if (members.every(isOneToOne)) return assigned(part, bindings)
-  const best = bestDisjoint(part)
-  if (best === null) for (const key of members.flatMap(keysOf)) tooMany.add(key)
-  return (best ?? []).map(one => one.grouping)
-}
-
-const choosePossible = (
-  transfers: readonly OpenTransfer[],
-  bankLines: readonly OpenBankLine[],
-  { options, bindings }: Pick<Context, 'options' | 'bindings'>,
-): Grouping[] => {
-  const { bankFeeUpTo, windowDays } = options
-  if (bankFeeUpTo === null) return []
-  const byDay = groupBy(transfers, transfer => dayNumber(transfer.date))
-  const open = new Set(transfers)
-  const isShort = (transfer: OpenTransfer, line: OpenBankLine): boolean => {
-    const short = transfer.amount - line.amount
-    const sameMoney = transfer.bankAccount === line.bankAccount && transfer.currency === line.currency
-    return (
-      sameMoney && line.amount > 0 && short > 0 && short <= bankFeeUpTo && bindings.mayMeet(line, transfer, windowDays)
-    )
-  }
-  const inWindow = (line: OpenBankLine): readonly OpenTransfer[] => {
-    const day = dayNumber(line.date)
-    return Array.from({ length: windowDays + 1 }, (_, lag) => byDay.get(day - lag) ?? []).flat()
-  }
-  const candidates = bankLines.flatMap(line => {
-    const near = bindings.isBound(line) ? bindings.borne(line).filter(transfer => open.has(transfer)) : inWindow(line)
-    return near
-      .filter(transfer => isShort(transfer, line))
-      .map(transfer => weigh(keyed({ bankLines: [line], transfers: [transfer] }), transfer.amount - line.amount))
-  })
-  candidates.sort((left, right) => compareGroupings(left.grouping, right.grouping))
-  return components(candidates).flatMap(component => (bestDisjoint(component) ?? []).map(one => one.grouping))
 }

@@ -1,4 +1,4 @@
-import type { DatedAmount } from './proveClearing.ts'
+import type { DatedAmount } from './proofInput.ts'
 
 /** An entry on the account: by hand, or made from a source's activity. */
 export interface StandingEntry extends DatedAmount {

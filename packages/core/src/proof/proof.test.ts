@@ -4,13 +4,8 @@ import { addDays } from '../activity/localDate.ts'
 import { ageOpen } from './ageing.ts'
 import { findDoubles } from './findDoubles.ts'
 import { missingDays, missingNumbers } from './findMissing.ts'
-import {
-  type DocumentRef,
-  type NamedAmount,
-  type ProofInput,
-  type ProofSettlement,
-  proveClearing,
-} from './proveClearing.ts'
+import type { DocumentRef, NamedAmount, ProofInput, ProofSettlement } from './proofInput.ts'
+import { proveClearing } from './proveClearing.ts'
 
 const base: ProofInput = {
   date: '2026-03-31',

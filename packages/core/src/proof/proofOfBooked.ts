@@ -14,7 +14,7 @@ import { type Resolution, resolveLine, tenderAccount } from '../composing/resolv
 import type { Setup, Source } from '../composing/setup.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'
-import type { DocumentRef, NamedAmount, ProofInput, ProofMovement, ProofSettlement } from './proveClearing.ts'
+import type { DocumentRef, NamedAmount, ProofInput, ProofMovement, ProofSettlement } from './proofInput.ts'
 
 /** Activity that is booked whole, with what else a proof of it looks at. */
 export interface BookedMonth {

@@ -1,6 +1,14 @@
-import type { SettlementHead } from '../activity/activityLine.ts'
 import { compareText } from '../mapping/compareText.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
+import type {
+  DocumentRef,
+  HeadSeries,
+  NamedAmount,
+  ProofInput,
+  ProofMovement,
+  ProofPayout,
+  ProofSettlement,
+} from './proofInput.ts'
 
 /** Causes in the order in which they are told. */
 export const causes = [
@@ -19,94 +27,11 @@ export const causes = [
   'exchange_rounding',
   'unexplained',
 ] as const
+
 export type Cause = (typeof causes)[number]
 
 /** Causes that somebody has to mend; all others are a matter of time, and may stand. */
 export const toBeMended: ReadonlySet<Cause> = new Set(['blocked', 'unposted', 'correction', 'by_hand', 'double', 'gap'])
-
-/** What a document of a proof is, so that it can be found again: never read out of its name. */
-export type DocumentRef =
-  | { readonly of: 'settlement'; readonly source: string; readonly key: string }
-  | { readonly of: 'order'; readonly source: string; readonly order: string }
-  | { readonly of: 'line'; readonly source: string; readonly lineId: string }
-  | { readonly of: 'entry'; readonly fiscalYear: number; readonly number: number }
-  | { readonly of: 'source'; readonly source: string }
-  | { readonly of: 'account'; readonly account: string }
-
-export interface DatedAmount {
-  readonly date: string
-  /** Minor units, plus is a debit of the account. */
-  readonly amount: number
-}
-
-/** An amount with the document that it is of. */
-export interface NamedAmount extends DatedAmount {
-  readonly name: string
-  readonly ref: DocumentRef
-}
-
-/** A line that moves the clearing account, or lines alike in both dates added up. */
-export interface ProofMovement extends DatedAmount {
-  /** Date of the posted entry that holds it; null while its settlement is not posted. */
-  readonly bookedOn: string | null
-}
-
-export interface ProofPayout extends DatedAmount {
-  /** `date` is the line's local date. */
-  readonly lineId: string
-  /** Date of its posted transfer; null while not posted, and where it lacks. */
-  readonly transferDate: string | null
-  /** Date of the last bank line of its certain or likely group. */
-  readonly arrivedOn: string | null
-  /** When the processor's balance drops: as the payout is sent, or once it has arrived. */
-  readonly leaves: 'sent' | 'arrived'
-}
-
-/** What one settlement or business day of a source does to the clearing account. */
-export interface ProofSettlement {
-  readonly name: string
-  readonly ref: DocumentRef
-  readonly state: 'blocked' | 'proposed' | 'posted' | 'set_aside'
-  /** Booked lines, payouts apart. */
-  readonly movements: readonly ProofMovement[]
-  readonly payouts: readonly ProofPayout[]
-}
-
-/** A source's settlement heads, and what the account opened with for it. */
-export interface HeadSeries {
-  readonly source: string
-  readonly heads: readonly SettlementHead[]
-  /** Its opening entries on the account, minor units: what its first settlement should open at. */
-  readonly opened: number
-}
-
-export interface ProofInput {
-  readonly date: string
-  /** Balance in the books at the end of `date`, debit positive. */
-  readonly ledger: number
-  /** What the processors say that they hold, added up; of a channel, what its orders leave open. */
-  readonly reported: number
-  readonly settlements: readonly ProofSettlement[]
-  /** Mirror entries of what was posted once, with the dates of both: taken back only after the date, it still stands in the books. */
-  readonly takenBack?: readonly (NamedAmount & { readonly postedOn: string; readonly payout: boolean })[]
-  /** Reserve lines to be added back, where the processor counts its reserve into the balance. */
-  readonly reserves: readonly NamedAmount[]
-  /** Activity that is not available yet. */
-  readonly pending: readonly NamedAmount[]
-  /** Revisions of posted lines, new less old, not booked. */
-  readonly corrections: readonly NamedAmount[]
-  /** Tenders that the gateway never collected, and what it collected beyond or below a tender: plus is what was tendered. */
-  readonly unpaidOrders?: readonly NamedAmount[]
-  /** Lines of its sources that another document books: the processor holds them, the account never sees them. */
-  readonly elsewhere?: readonly NamedAmount[]
-  /** Entries on the account that no source made; `repeats`: the entry that it is the likely double of. */
-  readonly byHand: readonly (NamedAmount & { readonly repeats?: string | null })[]
-  /** What rounding in another currency left on the account. */
-  readonly rounding?: readonly NamedAmount[]
-  readonly series: readonly HeadSeries[]
-  /** Posted entries whose amount on the account is not that of their lines: entry less lines. No cause; they keep a proof open. */
-  readonly wrongEntries?: readonly NamedAmount[]
-}
 
 export interface CauseDocument {
   readonly name: string
@@ -116,6 +41,7 @@ export interface CauseDocument {
   /** Since when it is open (local date); null where many days stand behind it. */
   readonly date: string | null
 }
+
 export interface ProofCause {
   readonly cause: Cause
   readonly amount: number

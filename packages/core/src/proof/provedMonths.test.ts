@@ -11,8 +11,9 @@ import { currencies, madeSetup } from '../testing/madeSetup.ts'
 import { heldAt, monthOf, zone } from '../testing/provedMonth.ts'
 import { findDoubles } from './findDoubles.ts'
 import { findLeads, type Movement } from './findLeads.ts'
+import type { NamedAmount, ProofInput } from './proofInput.ts'
 import { type BookedMonth, proofOfBooked } from './proofOfBooked.ts'
-import { type NamedAmount, type Proof, type ProofInput, proveClearing } from './proveClearing.ts'
+import { type Proof, proveClearing } from './proveClearing.ts'
 
 const options = fc
   .tuple(

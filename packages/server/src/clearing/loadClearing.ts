@@ -4,19 +4,19 @@ import { sql } from 'drizzle-orm'
 import {
   type ClearingAccount,
   clearingAccounts,
-  countsInOrders,
   holdsMoney,
   lastDay,
   ledgerAt,
-  namesOf,
   sayersOf,
 } from '../activity/clearingAccounts.ts'
-import { documentOf } from '../activity/elsewhereLines.ts'
-import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { type BalanceAccount, balanceAccounts, proveBalance, statedAt } from './balanceProof.ts'
+import { type BalanceAccount, balanceAccounts, statedAt } from './balanceAccounts.ts'
+import { proveBalance } from './balanceProof.ts'
 import { loadLeads, loadMissing } from './loadLeads.ts'
+import { loadOpenOrders } from './loadOpenOrders.ts'
 import { loadProof } from './loadProof.ts'
+import { booksLine, reportedLine, statedLine } from './waterlines.ts'
 
 /** All clearing accounts with their books, what is reported and what stays unexplained; and what else can be proved. */
 export const loadClearingList = async (tx: Transaction): Promise<ClearingList> => {
@@ -165,94 +165,3 @@ const leadsOf = async (
     meant: lead.sort === 'swapped_digits' && 'meant' in lead ? (lead.meant as number) : null,
   }))
 }
-
-/** Orders shown of those that a channel's account leaves open. */
-const mostOrders = 200
-
-/** Orders of an account's channels on which something is open at a date: sales not tendered for, tenders without a sale. */
-const loadOpenOrders = async (
-  tx: Transaction,
-  clearing: ClearingAccount,
-  date: string,
-): Promise<ProofPage['openOrders']> => {
-  const channels = clearing.sources.filter(one => one.shape === 'channel')
-  if (channels.length === 0) return { total: 0, orders: [] }
-  const rows = await rowsOf(
-    tx,
-    { source: is.text, order: is.maybe(is.text), line: is.text, date: is.date, amount: is.minor, total: is.whole },
-    // Open at the date is what is open now, or has lines after it.
-    sql`
-    WITH candidate AS MATERIALIZED (
-      SELECT o.source, o.order_id, o.line_id FROM open_order o
-      WHERE o.client_id = current_client() AND o.source = ANY(${namesOf(channels)}::text[]) AND o.currency = ${clearing.currency}
-      UNION
-      SELECT l.source, coalesce(l.order_id, ''), CASE WHEN l.order_id IS NULL THEN l.line_id ELSE '' END FROM line_as_of l
-      WHERE l.client_id = current_client() AND l.source = ANY(${namesOf(channels)}::text[]) AND l.currency = ${clearing.currency}
-        AND l.local_date > ${date}
-    ), found AS (
-      SELECT l.* FROM candidate c JOIN line_as_of l ON l.order_id = c.order_id AND l.source = c.source
-        WHERE c.order_id <> '' AND l.client_id = current_client()
-      UNION ALL SELECT l.* FROM candidate c JOIN line_as_of l ON l.source = c.source AND l.line_id = c.line_id
-        WHERE c.line_id <> '' AND l.client_id = current_client() AND l.order_id IS NULL
-    )
-    SELECT l.source, l.order_id AS "order", min(l.line_id) AS line, min(l.local_date)::text AS date, sum(l.amount)::bigint AS amount,
-      count(*) OVER ()::int AS total
-    FROM found l
-    WHERE l.currency = ${clearing.currency} AND l.local_date <= ${date} AND ${countsInOrders(channels)}
-    GROUP BY l.source, l.order_id, CASE WHEN l.order_id IS NULL THEN l.line_id END HAVING sum(l.amount) <> 0
-    ORDER BY abs(sum(l.amount)) DESC, 3 LIMIT ${mostOrders}`,
-  )
-  return {
-    total: rows[0]?.total ?? 0,
-    orders: rows.map(row => ({
-      date: row.date,
-      amount: row.amount,
-      ...documentOf({ source: row.source, lineId: row.line, orderId: row.order }),
-    })),
-  }
-}
-
-/** Days of the books shown before the proof's date. */
-const waterlineDays = 120
-
-const booksLine = (tx: Transaction, of: { account: string; currency: string }, date: string) =>
-  rowsOf(
-    tx,
-    { date: is.date, balance: is.minor },
-    sql`
-    SELECT day::text AS date, balance::bigint FROM (
-      SELECT day, sum(sum(debit - credit)) OVER (ORDER BY day) AS balance FROM account_total
-      WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency} AND day <= ${date}
-      GROUP BY day) b
-    WHERE day >= ${date}::date - ${waterlineDays}::int ORDER BY day`,
-  )
-
-// Only days on which all have spoken: a sum of some of them would look like a drop.
-const reportedLine = (tx: Transaction, clearing: ClearingAccount, date: string) => {
-  const processors = clearing.sources.filter(one => one.shape !== 'channel')
-  const withReserve = processors.filter(one => one.reservesStayOnBalance)
-  return rowsOf(
-    tx,
-    { date: is.date, balance: is.minor },
-    sql`
-    SELECT date::text, sum(available + pending + CASE WHEN source = ANY(${namesOf(withReserve)}::text[]) THEN reserve ELSE 0 END)::bigint AS balance
-    FROM reported_balance WHERE client_id = current_client() AND source = ANY(${namesOf(processors)}::text[]) AND currency = ${clearing.currency}
-      AND date <= ${date} AND date >= ${date}::date - ${waterlineDays}::int
-    GROUP BY date HAVING count(*) = ${processors.length} ORDER BY date`,
-  )
-}
-
-const statedLine = (tx: Transaction, of: BalanceAccount, date: string) =>
-  rowsOf(
-    tx,
-    { date: is.date, balance: is.minor },
-    sql`
-    SELECT date::text, max(amount)::bigint AS balance FROM (
-      SELECT date, amount FROM stated_balance WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency}
-      UNION ALL
-      SELECT b.date, sum(b.reserve) FROM reported_balance b WHERE b.client_id = current_client() AND b.currency = ${of.currency}
-        AND EXISTS (SELECT FROM route o WHERE o.client_id = b.client_id AND o.kind = 'reserve_kept' AND o.account = ${of.account}
-          AND coalesce(o.source, b.source) = b.source)
-      GROUP BY 1) said
-    WHERE date <= ${date} AND date >= ${date}::date - ${waterlineDays}::int GROUP BY 1 ORDER BY 1`,
-  )

@@ -17,7 +17,8 @@ import {
   upload,
   type Weeks,
 } from '../testing/madeClient.ts'
-import { balanceAccounts, proveBalance } from './balanceProof.ts'
+import { balanceAccounts } from './balanceAccounts.ts'
+import { proveBalance } from './balanceProof.ts'
 import { loadProof, unclosedNow } from './loadProof.ts'
 
 const database = testDatabase(8)

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { recordAct } from '../ledger/recordAct.ts'
-import { balanceAccounts } from './balanceProof.ts'
+import { balanceAccounts } from './balanceAccounts.ts'
 
 /** Keeps what somebody outside says that an account holds at the end of a day; null takes it away again. @throws Refused */
 export const stateBalance = (

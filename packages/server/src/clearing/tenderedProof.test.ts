@@ -16,7 +16,8 @@ import {
   testDatabase,
   upload,
 } from '../testing/madeClient.ts'
-import { balanceAccounts, proveBalance } from './balanceProof.ts'
+import { balanceAccounts } from './balanceAccounts.ts'
+import { proveBalance } from './balanceProof.ts'
 import { loadProofPage } from './loadClearing.ts'
 import { loadProof } from './loadProof.ts'
 import { stateBalance } from './stateBalance.ts'

@@ -1,5 +1,5 @@
 import type { Actor, Database } from '../database/connect.ts'
-import { recomposeOutdated } from './recompose.ts'
+import { recomposeOutdated } from './recomposeOutdated.ts'
 import { settleMarked } from './settleMarked.ts'
 
 /** Brings up to date whatever was stored or saved and not followed yet, whoever left it so: an act that was broken off is made good by the next. `tell` hears of each batch. */

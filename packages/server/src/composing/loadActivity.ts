@@ -2,16 +2,12 @@ import {
   type BasketPart,
   compareText,
   isSupply,
-  type PayoutLine,
   type RuleText,
   type SettlementActivity,
   type SettlementHead,
-  type StatementFigures,
   splitOverGoods,
-  statementFigures,
   supplyParts,
   type WeightedLine,
-  type Zone,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { dayOfKey, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
@@ -20,6 +16,7 @@ import { type Goods, loadSupplies, readGoods, type Supplies } from '../activity/
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
+import { figuresOf, inputHashOf, isPayout, type LineFigures, lastDateOf, payoutsOf } from './activityFigures.ts'
 import { type GroupRow, loadGroups, ruleColumns, type WantedGroups } from './groupLines.ts'
 
 /** A settlement's activity ready to be composed, and what identifies it. */
@@ -39,13 +36,6 @@ export interface LoadedActivity {
   readonly pullNo: number
   /** Order-free digest of the lines' contents. */
   readonly inputHash: string
-}
-
-/** What all its lines come to, payouts among them. Local dates, null without lines. */
-export interface LineFigures extends StatementFigures {
-  readonly lines: number
-  readonly firstDate: string | null
-  readonly lastDate: string | null
 }
 
 /**
@@ -212,47 +202,6 @@ const headOf = (row: HeadRow): SettlementHead | null =>
         url: row.url,
       }
     : null
-
-const figuresOf = (groups: readonly GroupRow[]): LineFigures => {
-  const first = groups.map(group => group.local_date).sort()[0]
-  const last = groups
-    .map(group => group.last_date)
-    .sort()
-    .at(-1)
-  return {
-    ...statementFigures(groups),
-    lines: groups.reduce((count, group) => count + group.count, 0),
-    firstDate: first ?? null,
-    lastDate: last ?? null,
-  }
-}
-
-const hashRange = 1n << 64n
-// A sum, so that the order of the lines does not matter; with their number, so that lines of nothing are seen.
-const inputHashOf = (groups: readonly GroupRow[]): string => {
-  const sum = groups.reduce((total, group) => total + BigInt(group.hash), 0n)
-  const matched = groups.reduce((count, group) => count + (group.matched ? group.count : 0), 0)
-  const count = groups.reduce((total, group) => total + group.count, 0)
-  return `${sum % hashRange}-${count}${matched > 0 ? `-${matched}` : ''}`
-}
-
-const isPayout = ({ kind }: GroupRow): boolean => kind === 'payout' || kind === 'payout_returned'
-
-/** Local date of the latest line that is no payout. */
-const lastDateOf = (groups: readonly GroupRow[], zone: Zone): string | null => {
-  let latest: number | null = null
-  for (const group of groups) if (!isPayout(group) && (latest === null || group.latest > latest)) latest = group.latest
-  return latest === null ? null : zone.localDate(Math.floor(latest / 1000))
-}
-
-const payoutsOf = (groups: readonly GroupRow[]): PayoutLine[] =>
-  groups
-    .flatMap(({ kind, alone: lineId, named, amount, local_date: localDate }) =>
-      lineId !== null && (kind === 'payout' || kind === 'payout_returned')
-        ? [{ lineId, kind, amount, localDate, region: named.region ?? null }]
-        : [],
-    )
-    .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
 
 const weightedOf = (source: string, row: GroupRow, texts: readonly RuleText[]): WeightedLine => ({
   source,

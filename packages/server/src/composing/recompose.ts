@@ -3,8 +3,6 @@ import { sql } from 'drizzle-orm'
 import {
   compareKeys,
   holdSettlements,
-  inKeyOrder,
-  inKeyOrderDown,
   keyRows,
   keyShape,
   type SettlementKey,
@@ -18,7 +16,8 @@ import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
 
-const batchSize = 200
+/** Settlements that are composed in one transaction. */
+export const batchSize = 200
 
 /** Tax in the composed entries: what they credit to tax accounts, minor units. */
 const taxIn = (entries: readonly DraftEntry[], setup: Setup): number =>
@@ -87,65 +86,6 @@ export const recomposeProposed = async (
       await markStages(tx, ['settlements', 'clearing'])
     }),
   )
-}
-
-/**
- * Settlements that are not posted and were composed under another setup than the one that stands: the first of them, or the last of those that are
- * not among the first.
- */
-const loadOutdated = (tx: Transaction, lane: Lane) => {
-  const outdated = sql`settlement s JOIN client c ON c.client_id = s.client_id
-    WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`
-  const key = sql`SELECT s.source, s.key, s.currency FROM ${outdated}`
-  return rowsOf(
-    tx,
-    keyShape,
-    lane === 'first'
-      ? sql`${key} ORDER BY ${inKeyOrder} LIMIT ${batchSize}`
-      : sql`${key} ORDER BY ${inKeyOrderDown}
-          LIMIT least(${batchSize}, greatest(0, (SELECT count(*) FROM ${outdated}) - ${batchSize}))`,
-  )
-}
-
-type Lane = 'first' | 'last'
-
-/**
- * Composes anew, a batch at a time in transactions of their own, whatever was composed under a setup that is no more. Whoever ends last, a save or
- * a pull, finds what the other left: neither has to wait for the other's whole work. Two batches are in hand at once, from both ends: while the
- * lines of one are added up in the database, the other is composed.
- */
-export const recomposeOutdated = async (
-  database: Database,
-  actor: Actor,
-  tell: (composed: number) => void = () => undefined,
-): Promise<void> => {
-  const lanes = await Promise.allSettled(
-    (['first', 'last'] as const).map(lane => recomposeLane(database, actor, lane, tell)),
-  )
-  const failed = lanes.find(one => one.status === 'rejected')
-  if (failed) throw failed.reason
-  if (lanes.some(one => one.status === 'fulfilled' && one.value > 0))
-    await retrying(() => asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'clearing'])))
-}
-
-const recomposeLane = async (
-  database: Database,
-  actor: Actor,
-  lane: Lane,
-  tell: (composed: number) => void,
-): Promise<number> => {
-  for (let all = 0; ; ) {
-    const found = await retrying(() =>
-      asClient(database, actor, async tx => {
-        const keys = await loadOutdated(tx, lane)
-        await recompose(tx, keys)
-        return keys.length
-      }),
-    )
-    if (found === 0) return all
-    all += found
-    tell(found)
-  }
 }
 
 /** Composes anew what something outside of it held up, in a transaction of its own: they stand anywhere in the order of locks. */

@@ -3,6 +3,7 @@ import type { SQL } from 'drizzle-orm'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { PgDialect } from 'drizzle-orm/pg-core'
 import pg from 'pg'
+import { naming } from './naming.ts'
 import { type RowOf, readRow, type Shape } from './rows.ts'
 
 /** Amounts in the database add up to more than a number can tell exactly. */
@@ -17,9 +18,11 @@ const readSafeInteger = (text: string): number => {
   if (!Number.isSafeInteger(value)) throw new SumOutOfRange(`not a safe integer in the database: ${text}`)
   return value
 }
+
 pg.types.setTypeParser(pg.types.builtins.INT8, readSafeInteger)
 
 export type Database = NodePgDatabase & { $client: pg.Pool }
+
 /** A transaction on a connection of its own, which COPY can use too. */
 export type Transaction = NodePgDatabase & { $client: pg.PoolClient }
 
@@ -62,52 +65,6 @@ export interface Actor {
   readonly userId: number
   readonly clientId: number
 }
-
-interface Named {
-  readonly connection: pg.PoolClient
-  client: string
-}
-// One for each connection, so that what is kept by connection stays with it.
-const namedOf = new WeakMap<pg.PoolClient, Named>()
-
-/**
- * The connection, with the client's number in the place of `current_client()`: of tables that are split by client the planner then looks at one part alone, where
- * of a function's value it could not know before it runs. What is prepared for many clients keeps the function.
- */
-const naming = (connection: pg.PoolClient, client: number): pg.PoolClient => {
-  const known = namedOf.get(connection)
-  if (known) {
-    known.client = String(Math.trunc(client))
-    return known.connection
-  }
-  const ask = connection.query.bind(connection) as (...asked: unknown[]) => unknown
-  const inside = (text: string): string => text.replaceAll('current_client()', named.client)
-  const query = (statement: unknown, ...rest: unknown[]): unknown => {
-    if (typeof statement === 'string') return ask(inside(statement), ...rest)
-    const isOnce = isStatement(statement) && statement.name === undefined
-    return ask(isOnce ? { ...statement, text: inside(statement.text) } : statement, ...rest)
-  }
-  const named: Named = {
-    client: String(Math.trunc(client)),
-    connection: new Proxy(connection, {
-      get: (target, property) => {
-        if (property === 'query') return query
-        const value: unknown = Reflect.get(target, property)
-        return typeof value === 'function' ? value.bind(target) : value
-      },
-    }),
-  }
-  namedOf.set(connection, named)
-  return named.connection
-}
-
-// What is copied is no statement: it sends itself.
-const isStatement = (asked: unknown): asked is { readonly text: string; readonly name?: string } =>
-  typeof asked === 'object' &&
-  asked !== null &&
-  'text' in asked &&
-  typeof asked.text === 'string' &&
-  !('submit' in asked)
 
 const inTransaction = async <Result>(
   database: Database,
@@ -165,8 +122,10 @@ export const rowsOf = async <S extends Shape>(
 ): Promise<RowOf<S>[]> => (await tx.execute(statement)).rows.map(row => readRow(shape, row))
 
 const dialect = new PgDialect()
+
 // As drizzle has them: dates and times stay text.
 const asText = new Set<number>([pg.types.builtins.DATE, pg.types.builtins.TIMESTAMP, pg.types.builtins.TIMESTAMPTZ])
+
 const types: pg.CustomTypesConfig = {
   getTypeParser: (id, format) => (asText.has(id) ? (text: unknown) => text : pg.types.getTypeParser(id, format)),
 }

@@ -5,6 +5,7 @@ import { type Actor, asClient, type Database, type Report, rowsOf, type Transact
 import type { QueueName } from '../database/queues.ts'
 import { isUnreachable, untilReachable } from '../database/reachable.ts'
 import { is } from '../database/rows.ts'
+import { lockOf, whileHeld } from './holding.ts'
 import { endJob } from './jobLog.ts'
 
 /** What a job carries: who asked for it, for which client, and its entry of the log, which says what it is to do. */
@@ -30,6 +31,7 @@ export const jobsOn = (database: Database): Jobs | undefined => jobsOf.get(datab
 
 /** Jobs of one queue that run side by side in a process, and of these at most so many of one client: no other has to wait for all of its. */
 const workers = 6
+
 const mostOfOneClient = 3
 
 /** A job whose worker died is taken up so many times before it is given up. */
@@ -128,52 +130,6 @@ const serveLoop = async (
       else if (job) await boss.fail(queue, job.id).catch(failure => report(failure, `a job of ${queue}`))
       await pause(200)
     }
-  }
-}
-
-const lockOf = (jobId: string) => sql`hashtextextended(${jobId}, 0)`
-
-interface Held {
-  readonly id: string
-  readonly report: Report
-  readonly isStopping: () => boolean
-}
-
-/**
- * Works while a lock says that somebody does: it lives as long as the worker's connection, and whoever can take it knows that the worker is gone.
- * A database that does not answer is waited for, and the work begun again where it was broken off, unless another has taken it up by then.
- */
-const whileHeld = async (database: Database, held: Held, work: () => Promise<void>): Promise<void> => {
-  for (;;) {
-    try {
-      await holding(database, held.id, work)
-      return
-    } catch (error) {
-      if (!isUnreachable(error) || held.isStopping()) throw error
-      held.report(error, `job ${held.id} waits for the database`)
-      await untilReachable(database, held.isStopping)
-      if (held.isStopping()) throw error
-    }
-  }
-}
-
-const holding = async (database: Database, jobId: string, work: () => Promise<void>): Promise<void> => {
-  const connection = await database.$client.connect()
-  let broken: Error | undefined
-  const note = (error: Error): void => {
-    broken = error
-  }
-  connection.on('error', note)
-  try {
-    const { rows } = await connection.query<{ held: boolean }>(
-      'SELECT pg_try_advisory_lock(hashtextextended($1, 0)) AS held',
-      [jobId],
-    )
-    if (rows[0]?.held) await work()
-  } finally {
-    await connection.query('SELECT pg_advisory_unlock_all()').catch(note)
-    connection.off('error', note)
-    connection.release(broken)
   }
 }
 

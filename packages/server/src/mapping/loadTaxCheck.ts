@@ -25,6 +25,7 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { settlementMonths } from '../ledger/settlementMonths.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
+import { PlaceTable, placeKey } from './taxPlaceTable.ts'
 
 /**
  * Checks the tax of all settlements whose entry is dated in `month` (null: the last one that has any): posted ones by the
@@ -103,33 +104,6 @@ const inMonth = <Loaded extends { readonly activity: SettlementActivity }>(
     const lines = places.map(place => one.activity.lines[place] as WeightedLine)
     return lines.length > 0 ? [{ ...one, activity: { ...one.activity, lines } }] : []
   })
-
-const placeKey = (place: Pick<SupplySums, 'currency' | 'region' | 'class' | 'since'>): string =>
-  JSON.stringify([place.currency, place.region, place.class, place.since])
-
-/** Sums by place, of several maps added up. */
-class PlaceTable extends Map<string, SupplySums> {
-  add(sums: readonly SupplySums[]): void {
-    for (const one of sums) {
-      const before = this.get(placeKey(one))
-      this.set(
-        placeKey(one),
-        before
-          ? {
-              ...before,
-              lines: before.lines + one.lines,
-              base: before.base + one.base,
-              tax: before.tax + one.tax,
-              stated: before.stated === null && one.stated === null ? null : (before.stated ?? 0) + (one.stated ?? 0),
-              codes: [...new Set([...before.codes, ...one.codes])].sort(),
-              open: before.open + one.open,
-              foreign: before.foreign + one.foreign,
-            }
-          : one,
-      )
-    }
-  }
-}
 
 /** What was booked of each place beside what the grid says of it today. */
 const heldAgainst = (booked: PlaceTable, byGrid: PlaceTable): NonNullable<TaxCheckPage['places']> =>

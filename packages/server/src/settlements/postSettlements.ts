@@ -1,11 +1,7 @@
-import type { BlockRow } from '@culvert/contract'
-import { type Composed, composeSettlement, monthOf, sumMinor } from '@culvert/core'
+import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import type { Readonlike } from '../access/serve.ts'
 import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from '../activity/settlementKey.ts'
-import { blockAwaiting } from '../composing/awaitsChannel.ts'
 import { blockDoubles } from '../composing/likelyDoubles.ts'
-import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { recomposeProposed } from '../composing/recompose.ts'
 import { markStages } from '../course/markStages.ts'
 import { shiftSummary } from '../course/shiftSummary.ts'
@@ -13,25 +9,15 @@ import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction }
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import type { Steps } from '../jobs/runJob.ts'
-import { holdMonths, lockedMonths } from '../ledger/periods.ts'
+import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
-import {
-  countByFiscalYear,
-  type NewEntry,
-  type NumberedEntry,
-  numberEntries,
-  takeNumbers,
-  writeEntries,
-} from '../ledger/writeEntries.ts'
-import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import type { ClientSetup } from '../setup/loadSetup.ts'
 import { carryTransfers } from './carryTransfers.ts'
+import { insertTransfers, transferRows } from './postTransfers.ts'
+import { type NotPosted, type Prepared, prepareBatch } from './preparePosting.ts'
 
-/** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
-export type NotPosted =
-  | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' }
-  | { readonly key: SettlementKey; readonly reason: 'locked'; readonly months: readonly string[] }
-  | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Readonlike<BlockRow>[] }
-
+/** What posting came to. */
 export interface PostOutcome {
   readonly posted: readonly SettlementKey[]
   readonly entries: number
@@ -51,12 +37,6 @@ const manyPosted = 600
 // A ledger that grows by thousands of entries at once is still empty to the planner: the checks of its keys went through all of them.
 const refreshStatistics = (database: Database, actor: Actor): Promise<unknown> =>
   asClient(database, actor, tx => tx.execute(sql`SELECT refresh_ledger_statistics()`))
-
-interface Prepared {
-  readonly client: ClientSetup
-  readonly ready: readonly { readonly loaded: LoadedActivity; readonly composed: Composed }[]
-  readonly notPosted: readonly NotPosted[]
-}
 
 /**
  * Posts settlements: each once, whatever else runs at the same time. Asking again for what is posted changes nothing.
@@ -123,41 +103,6 @@ const postBatch = async <Told>(
           tell(tx, { posted: ready.map(({ loaded }) => loaded.key), entries, notPosted }),
         ),
   )
-}
-
-const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {
-  const client = await loadSetup(tx)
-  const loaded = await loadActivity(tx, client, { keys })
-  const found = new Set(loaded.map(one => textOfKey(one.key)))
-  const notPosted: NotPosted[] = keys.filter(key => !found.has(textOfKey(key))).map(key => ({ key, reason: 'unknown' }))
-  const free = await blockDoubles(
-    tx,
-    client,
-    loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) })),
-    { among: true },
-  )
-  const composed = await blockAwaiting(tx, client, free)
-  const locked = await lockedMonths(
-    tx,
-    composed.flatMap(one => one.composed.entries.map(entry => entry.date)),
-  )
-  const ready = composed.filter(one => {
-    const reason = refusal(one, locked)
-    if (reason) notPosted.push(reason)
-    return reason === null
-  })
-  return { client, ready, notPosted }
-}
-
-const refusal = (
-  { loaded, composed }: { loaded: LoadedActivity; composed: Composed },
-  locked: ReadonlySet<string>,
-): NotPosted | null => {
-  const { key, state } = loaded
-  if (state === 'posted' || state === 'set_aside') return { key, reason: state }
-  if (composed.blocks.length > 0) return { key, reason: 'blocked', blocks: composed.blocks }
-  const months = [...new Set(composed.entries.map(entry => monthOf(entry.date)))].filter(month => locked.has(month))
-  return months.length > 0 ? { key, reason: 'locked', months } : null
 }
 
 const newEntries = ({ ready }: Prepared): NewEntry[] =>
@@ -307,47 +252,6 @@ const insertPostings = (tx: Transaction, { client, ready }: Prepared, actId: str
     SELECT current_client(), p.source, p.key, p.currency, p.generation, ${actId}, ${client.mapVersion}, p.pull_no, p.input_hash
     FROM jsonb_to_recordset(${rows}::jsonb)
       AS p(source text, key text, currency char(3), generation int, pull_no int, input_hash text)`,
-  )
-}
-
-const transferRows = (entries: readonly NumberedEntry[], { client, ready }: Prepared) => {
-  const references = new Map(
-    ready.map(({ loaded }) => [textOfKey(loaded.key), loaded.activity.head?.payoutReference ?? null]),
-  )
-  return entries.flatMap(entry => {
-    if (entry.document !== 'transfer' || entry.source === null || entry.key === null) return []
-    const clearing = client.setup.sources.get(entry.source)?.clearing[entry.currency]
-    const bank = entry.lines.find(line => line.account !== clearing && line.amount !== 0)
-    if (!bank) return []
-    return [
-      {
-        source: entry.source,
-        payout_line: entry.payoutLine,
-        generation: entry.generation,
-        key: entry.key,
-        currency: entry.currency,
-        bank_account: bank.account,
-        date: entry.date,
-        amount: bank.amount,
-        reference: references.get(textOfKey({ source: entry.source, key: entry.key, currency: entry.currency })),
-        fiscal_year: entry.fiscalYear,
-        number: entry.number,
-      },
-    ]
-  })
-}
-
-const insertTransfers = async (tx: Transaction, rows: ReturnType<typeof transferRows>): Promise<void> => {
-  if (rows.length === 0) return
-  await rowsOfPrepared(
-    tx,
-    {},
-    sql`
-    INSERT INTO transfer (client_id, source, payout_line, generation, key, currency, bank_account, date, amount, reference,
-      fiscal_year, number)
-    SELECT current_client(), t.* FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS t(source text, payout_line text,
-      generation int, key text, currency char(3), bank_account text, date date, amount bigint, reference text,
-      fiscal_year int, number int)`,
   )
 }
 

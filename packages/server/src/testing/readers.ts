@@ -16,7 +16,7 @@ import {
   settlementColumns,
 } from '@culvert/core'
 import { readTable } from '../activity/readTable.ts'
-import { readStatement } from '../bank/uploadStatement.ts'
+import { readStatement } from '../bank/readStatement.ts'
 import { csvOf, makeWeeks } from './madeClient.ts'
 
 /** A reader of one format, and a file of at least 50 rows that it takes in whole. */

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { useUnderWay } from '../context/JobsContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
@@ -79,6 +80,7 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
   const selection = useBankSelection(page, tide)
   const { mark, picked } = selection
   const { data: log } = useQuery(pullsQuery(clientId, page.account.code))
+  const confirming = useUnderWay(clientId, ['confirm', 'confirm_certain'])
   const pulling = log?.pulls[0] !== undefined && ['waiting', 'running'].includes(log.pulls[0].state)
   useKey('j, down', () => selection.step(1))
   useKey('k, up', () => selection.step(-1))
@@ -134,7 +136,11 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
           <Button disabled={pulling} onClick={() => acts.pull.mutate(page.account.code, { onError: notice.refuse })}>
             {pulling ? 'Pulling …' : 'Pull from the bank'}
           </Button>
-          <Button look="main" disabled={certain === 0 || acts.confirmCertain.isPending} onClick={confirmAll}>
+          <Button
+            look="main"
+            disabled={certain === 0 || acts.confirmCertain.isPending || confirming}
+            onClick={confirmAll}
+          >
             Confirm {certain} certain
           </Button>
         </>

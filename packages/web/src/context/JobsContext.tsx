@@ -1,5 +1,5 @@
 import { type Endpoint, jobEndpoints, jobIn, type OutcomeOf, outcomeIn, type WholeJob } from '@culvert/contract'
-import { queryOptions } from '@tanstack/react-query'
+import { queryOptions, useQuery } from '@tanstack/react-query'
 import { createContext, useContext } from 'react'
 import type { z } from 'zod'
 import { type Asked, call } from './request.ts'
@@ -18,6 +18,12 @@ export const underWayQuery = (clientId: number, waited: number) =>
     queryFn: () => call(jobEndpoints.jobs, { client: clientId, query: { state: 'under_way' } }),
     refetchInterval: query => ((query.state.data?.jobs.length ?? 0) + waited > 0 ? 700 : 15_000),
   })
+
+/** Whether any job of these sorts is not over: what it does is not begun again beside it. */
+export const useUnderWay = (clientId: number, sorts: readonly WholeJob['sort'][]): boolean => {
+  const { data } = useQuery(underWayQuery(clientId, 0))
+  return data?.jobs.some(job => sorts.includes(job.sort)) ?? false
+}
 
 /** The log of jobs. */
 export const jobLogQuery = (clientId: number) =>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { useUnderWay } from '../context/JobsContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { Button } from '../ui/Button.tsx'
@@ -104,7 +105,8 @@ export const SettlementsPage = () => {
   const inState = (wanted: SettlementState) => chosen.filter(row => row.state === wanted)
   const toPost = chosen.length > 0 ? inState('proposed') : rows.filter(row => row.state === 'proposed')
   const toTakeBack = inState('posted')
-  const busy = acts.post.isPending || acts.takeBack.isPending
+  const underWay = useUnderWay(client.clientId, ['post', 'take_back'])
+  const busy = acts.post.isPending || acts.takeBack.isPending || underWay
   const after = () => setSelected(new Set())
   const post = () => {
     if (toPost.length > 0 && !busy)

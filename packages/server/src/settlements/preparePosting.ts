@@ -1,0 +1,59 @@
+import type { BlockRow } from '@culvert/contract'
+import { type Composed, composeSettlement, monthOf } from '@culvert/core'
+import type { Readonlike } from '../access/serve.ts'
+import { type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
+import { blockAwaiting } from '../composing/awaitsChannel.ts'
+import { blockDoubles } from '../composing/likelyDoubles.ts'
+import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
+import type { Transaction } from '../database/connect.ts'
+import { lockedMonths } from '../ledger/periods.ts'
+import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
+
+/** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
+export type NotPosted =
+  | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' }
+  | { readonly key: SettlementKey; readonly reason: 'locked'; readonly months: readonly string[] }
+  | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Readonlike<BlockRow>[] }
+
+/** Settlements composed for posting, and those that cannot be posted. */
+export interface Prepared {
+  readonly client: ClientSetup
+  readonly ready: readonly { readonly loaded: LoadedActivity; readonly composed: Composed }[]
+  readonly notPosted: readonly NotPosted[]
+}
+
+/** Composes settlements from what is stored now, before any lock is taken. */
+export const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {
+  const client = await loadSetup(tx)
+  const loaded = await loadActivity(tx, client, { keys })
+  const found = new Set(loaded.map(one => textOfKey(one.key)))
+  const notPosted: NotPosted[] = keys.filter(key => !found.has(textOfKey(key))).map(key => ({ key, reason: 'unknown' }))
+  const free = await blockDoubles(
+    tx,
+    client,
+    loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) })),
+    { among: true },
+  )
+  const composed = await blockAwaiting(tx, client, free)
+  const locked = await lockedMonths(
+    tx,
+    composed.flatMap(one => one.composed.entries.map(entry => entry.date)),
+  )
+  const ready = composed.filter(one => {
+    const reason = refusal(one, locked)
+    if (reason) notPosted.push(reason)
+    return reason === null
+  })
+  return { client, ready, notPosted }
+}
+
+const refusal = (
+  { loaded, composed }: { loaded: LoadedActivity; composed: Composed },
+  locked: ReadonlySet<string>,
+): NotPosted | null => {
+  const { key, state } = loaded
+  if (state === 'posted' || state === 'set_aside') return { key, reason: state }
+  if (composed.blocks.length > 0) return { key, reason: 'blocked', blocks: composed.blocks }
+  const months = [...new Set(composed.entries.map(entry => monthOf(entry.date)))].filter(month => locked.has(month))
+  return months.length > 0 ? { key, reason: 'locked', months } : null
+}
