@@ -144,6 +144,16 @@ export {
 export { checkRules, type RuleFault } from './mapping/checkRules.ts'
 export { compareText } from './mapping/compareText.ts'
 export { type FoundNamed, forgetName, learnName, type NameBook, type Named, nameBook } from './mapping/findNamed.ts'
+export {
+  foldSeen,
+  isUnmapped,
+  type NotedRoute,
+  placeOfWeek,
+  type SeenRow,
+  type SeenWays,
+  type SeenWeek,
+} from './mapping/foldSeen.ts'
+export { type GatewayLabels, gatewayOf } from './mapping/gatewayLabels.ts'
 export { costOn, type Item } from './mapping/item.ts'
 export { type ProductRoute, productRoutes, type SoldProduct } from './mapping/productRoutes.ts'
 export { proposeTaxCode, type TaxProposal } from './mapping/proposeTaxCode.ts'
@@ -331,4 +341,4 @@ export {
 export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
 export { type MatchEvidence, matchEvidence, matchTenders, type TenderMatch } from './tieout/matchTenders.ts'
 export { daysOfGrace, type OneSided, type OneSidedItem, oneSided, type UnknownLabel } from './tieout/oneSided.ts'
-export { type GatewayLabels, gatewayOf, type TieOutLine, tieOutLines } from './tieout/tieOutLine.ts'
+export { type TieOutLine, tieOutLines } from './tieout/tieOutLine.ts'

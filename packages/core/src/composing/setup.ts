@@ -1,5 +1,6 @@
 import type { DateBasis } from '../activity/dateBasis.ts'
 import type { AccountType } from '../activity/kinds.ts'
+import type { GatewayLabels } from '../mapping/gatewayLabels.ts'
 import type { Item } from '../mapping/item.ts'
 import type { RouteBook } from '../mapping/resolveRoute.ts'
 import type { Rule } from '../mapping/rule.ts'
@@ -7,7 +8,6 @@ import type { ExchangeRate } from '../money/exchange.ts'
 import type { ClassBook } from '../tax/productClass.ts'
 import type { TaxCode } from '../tax/taxCode.ts'
 import type { TaxBook } from '../tax/taxRow.ts'
-import type { GatewayLabels } from '../tieout/tieOutLine.ts'
 
 export interface Account {
   readonly code: string

@@ -1,7 +1,8 @@
 import { goesBack, isCollection, isTender } from '../activity/kinds.ts'
 import { foldName } from '../mapping/folded.ts'
+import { type GatewayLabels, gatewayOf } from '../mapping/gatewayLabels.ts'
 import { addMinor } from '../money/minor.ts'
-import { type GatewayLabels, gatewayOf, type TieOutLine } from './tieOutLine.ts'
+import type { TieOutLine } from './tieOutLine.ts'
 
 /** What two lines were matched by, the most telling first. */
 export const matchEvidence = ['order', 'reference', 'amount_day_name'] as const

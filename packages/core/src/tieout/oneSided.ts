@@ -1,8 +1,9 @@
 import { goesBack, isTender } from '../activity/kinds.ts'
 import { addDays } from '../activity/localDate.ts'
+import { type GatewayLabels, gatewayOf } from '../mapping/gatewayLabels.ts'
 import { addMinor } from '../money/minor.ts'
 import type { TenderMatch } from './matchTenders.ts'
-import { type GatewayLabels, gatewayOf, type TieOutLine } from './tieOutLine.ts'
+import type { TieOutLine } from './tieOutLine.ts'
 
 /** What tie-out lists: money that only one side knows of, and matches whose amounts differ. */
 export type OneSided =

@@ -1,34 +1,10 @@
-import {
-  addDays,
-  type GatewayLabels,
-  gatewayOf,
-  isPayout,
-  isTender,
-  type Kind,
-  type Route,
-  type RoutingValues,
-  routeBook,
-} from '@culvert/core'
+import { addDays, type NotedRoute, routeBook, type SeenWays, type SeenWeek } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { isMatched, revisionAsOf } from './storedLines.ts'
-
-/** What a source reported of one kind, category and region (empty: none) in the weeks looked at; amounts in base. */
-export interface WeekRow {
-  readonly kind: Kind
-  readonly category: string
-  readonly region: string
-  /** The means of payment, told apart where it decides; empty: none. */
-  readonly gateway: string
-  readonly method: string
-  /** A collection that a channel's tender has booked. */
-  readonly matched: boolean
-  readonly amount: number
-  readonly lines: number
-}
 
 /** Days looked back from the last line: 13 weeks. */
 const daysBack = 90
@@ -37,7 +13,7 @@ const daysBack = 90
 export const loadWeeks = async (
   tx: Transaction,
   source: string,
-): Promise<{ latest: string | null; from: string | null; weeks: WeekRow[] }> => {
+): Promise<{ latest: string | null; from: string | null; weeks: SeenWeek[] }> => {
   const { latest } = await oneRow(
     tx,
     { latest: is.maybe(is.text) },
@@ -82,10 +58,10 @@ const paid = ['tender', 'tender_returned', 'collected', 'collected_back']
 /** The same weeks with what came in several currencies added up in base. */
 const addCurrencies = async (
   tx: Transaction,
-  weeks: readonly (WeekRow & { readonly currency: string })[],
-): Promise<WeekRow[]> => {
+  weeks: readonly (SeenWeek & { readonly currency: string })[],
+): Promise<SeenWeek[]> => {
   const { convert } = await loadInBase(tx)
-  const added = new Map<string, WeekRow>()
+  const added = new Map<string, SeenWeek>()
   for (const { currency, ...week } of weeks) {
     const key = JSON.stringify([week.kind, week.category, week.region, week.gateway, week.method, week.matched])
     const before = added.get(key)
@@ -98,118 +74,12 @@ const addCurrencies = async (
   return [...added.values()]
 }
 
-/** What needs no route, and who stands behind it: a source's key. */
-export interface ByItself {
-  readonly to: 'gateway' | 'tender'
-  readonly source: string
-}
-
-/** A row of the mapping page: lines of a kind that one route serves, or none does. Amounts in minor units. */
-export interface Seen {
-  readonly kind: Kind
-  readonly category: string | null
-  readonly region: string | null
-  readonly gateway: string | null
-  readonly method: string | null
-  amount: number
-  lines: number
-  readonly route: (Route & { reason: string }) | null
-  readonly byItself: ByItself | null
-  readonly narrow: boolean
-}
-
-type SavedRoute = Route & { readonly reason: string }
-
-/** How lines find their way without a route, or with one. */
-export interface Ways {
-  readonly source: string
-  readonly date: string
-  readonly serve: (line: RoutedAt) => Route | null
-  readonly labels: GatewayLabels
-  /** Sources with a clearing account. */
-  readonly clearing: ReadonlySet<string>
-}
-
-const byItselfOf = (week: WeekRow, ways: Ways): ByItself | null => {
-  if (week.matched) return { to: 'tender', source: ways.source }
-  if (!isTender(week.kind)) return null
-  const gateway = gatewayOf({ gateway: week.gateway || null }, ways.labels)
-  return gateway !== null && gateway !== ways.source && ways.clearing.has(gateway)
-    ? { to: 'gateway', source: gateway }
-    : null
-}
-
-/** What a week's sum is routed by, and the row it is shown in: of a kind, and of what its route names, or of what it could be routed by. */
-export const placeOfWeek = (week: WeekRow, ways: Ways) => {
-  const byItself = byItselfOf(week, ways)
-  const route = byItself
-    ? null
-    : (ways.serve({
-        source: ways.source,
-        kind: week.kind,
-        category: week.category || null,
-        region: week.region || null,
-        sku: null,
-        location: null,
-        gateway: week.gateway || null,
-        method: week.method || null,
-        taxLabel: null,
-        localDate: ways.date,
-      }) as SavedRoute | null)
-  const open = route === null && byItself === null
-  return {
-    kind: week.kind,
-    category: open ? week.category || null : (route?.category ?? null),
-    region: route?.region ?? null,
-    gateway: open && isTender(week.kind) ? week.gateway || null : (route?.gateway ?? null),
-    method: route?.method ?? null,
-    route,
-    byItself,
-  }
-}
-type RoutedAt = RoutingValues & { localDate: string }
-
-/** Folds a source's weeks into the rows of the mapping page, unmapped first, then the heaviest kinds. */
-export const foldSeen = (weeks: readonly WeekRow[], ways: Ways): Seen[] => {
-  const rows = new Map<string, Seen>()
-  for (const week of weeks) {
-    const place = placeOfWeek(week, ways)
-    const key = JSON.stringify([place.kind, place.category, place.region, place.gateway, place.method, place.byItself])
-    const row = rows.get(key) ?? {
-      ...place,
-      amount: 0,
-      lines: 0,
-      narrow: Boolean(
-        place.route?.category || place.route?.region || place.route?.gateway || place.route?.method || place.byItself,
-      ),
-    }
-    rows.set(key, row)
-    row.amount += week.amount
-    row.lines += week.lines
-  }
-  const weight = new Map<Kind, number>()
-  for (const row of rows.values()) weight.set(row.kind, Math.max(weight.get(row.kind) ?? 0, Math.abs(row.amount)))
-  const isOpen = isUnmapped
-  return [...rows.values()].sort(
-    (left, right) =>
-      Number(isOpen(right)) - Number(isOpen(left)) ||
-      (weight.get(right.kind) as number) - (weight.get(left.kind) as number) ||
-      (left.kind < right.kind ? -1 : left.kind > right.kind ? 1 : 0) ||
-      Number(left.narrow) - Number(right.narrow) ||
-      Math.abs(right.amount) - Math.abs(left.amount),
-  )
-}
-
-/** Whether money of a row has nowhere to go. */
-export const isUnmapped = (row: Pick<Seen, 'route' | 'byItself' | 'kind'>): boolean =>
-  row.route === null && row.byItself === null && !isPayout(row.kind)
-
 /** How a source's lines find their way, with and without routes. */
 export const waysOf = (
   client: ClientSetup,
-  routes: readonly SavedRoute[],
+  routes: readonly NotedRoute[],
   at: { readonly source: string; readonly date: string },
-): Ways => ({
+): SeenWays => ({
   ...at,
   serve: routeBook(routes).serve,
   labels: client.setup.labels ?? new Map(),

@@ -50,8 +50,12 @@ export interface TakenJob {
 /** Takes up a job that waits, or that another worker left; null when it is over, whatever ended it. */
 export const takeUpJob = (database: Database, actor: Actor, jobId: string): Promise<TakenJob | null> =>
   asClient(database, actor, async tx => {
-    await tx.execute(sql`UPDATE job SET state = 'cancelled', ended_at = clock_now(), asked = NULL
-      WHERE client_id = current_client() AND job_id = ${jobId} AND state = 'cancelling'`)
+    const stopped = await rowsOf(
+      tx,
+      {},
+      sql`SELECT FROM job WHERE client_id = current_client() AND job_id = ${jobId} AND state = 'cancelling'`,
+    )
+    if (stopped.length > 0) await endJob(tx, jobId, { state: 'cancelled' })
     const [row] = await rowsOf(
       tx,
       {

@@ -208,6 +208,15 @@ describe('a kept file', () => {
     expect(await leftParts(actor)).toEqual({ parts: 0 })
   })
 
+  it('is gone when its job is stopped before anybody took it up', async () => {
+    const actor = await makeClient(database, 'Stopped before it was read')
+    const jobId = await keep(actor, csvOf(makeWeeks(2, 2).lines))
+    await ask(actor, jobId)
+    await run(actor, jobId)
+    expect(await stateOf(actor, jobId)).toMatchObject({ state: 'cancelled', outcome: null })
+    expect(await leftParts(actor)).toEqual({ parts: 0 })
+  })
+
   it('of bank lines comes in the same way', async () => {
     const actor = await makeClient(database, 'Statement as a job')
     const jobId = await keep(

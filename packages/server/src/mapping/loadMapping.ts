@@ -1,7 +1,17 @@
 import type { AccountRow, MappingPage, RouteBody, SeenRow } from '@culvert/contract'
-import { isSupply, kindNames, proposeAccount, proposeTaxCode, type Route, sumMinor } from '@culvert/core'
+import {
+  foldSeen,
+  isSupply,
+  isUnmapped,
+  kindNames,
+  proposeAccount,
+  proposeTaxCode,
+  type Route,
+  type SeenRow as Seen,
+  sumMinor,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { foldSeen, isUnmapped, loadWeeks, type Seen, waysOf } from '../activity/seenRows.ts'
+import { loadWeeks, waysOf } from '../activity/seenRows.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
