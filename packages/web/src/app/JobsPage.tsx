@@ -1,3 +1,4 @@
+import { Box } from '@chakra-ui/react'
 import { isUnderWay, type JobRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
@@ -42,7 +43,7 @@ export const JobsPage = () => {
       cell: job => momentText(job.startedAt, timeZone),
       value: job => job.startedAt,
     },
-    { id: 'sort', head: 'What', width: '190px', cell: job => jobNames[job.sort], value: job => jobNames[job.sort] },
+    { id: 'sort', head: 'What', width: '170px', cell: job => jobNames[job.sort], value: job => jobNames[job.sort] },
     { id: 'subject', head: 'Of', width: '110px', cell: job => job.subject, value: job => job.subject },
     {
       id: 'state',
@@ -55,22 +56,20 @@ export const JobsPage = () => {
       id: 'done',
       head: 'How far',
       right: true,
-      width: '170px',
+      width: '130px',
       cell: job => doneText(job),
       value: job => job.done,
-    },
-    {
-      id: 'ended',
-      head: 'Ended',
-      width: '160px',
-      cell: job => momentText(job.endedAt, timeZone),
-      value: job => job.endedAt,
     },
     { id: 'by', head: 'By', width: '110px', cell: job => job.by, value: job => job.by },
     {
       id: 'said',
       head: 'File, or what it said',
-      cell: job => <span className={job.state === 'failed' ? 'crimson' : 'muted'}>{job.message}</span>,
+      width: '360px',
+      cell: job => (
+        <Box whiteSpace="normal" className={job.state === 'failed' ? 'crimson' : 'muted'}>
+          {job.message}
+        </Box>
+      ),
       value: job => job.message,
     },
     {
