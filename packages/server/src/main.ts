@@ -2,6 +2,7 @@ import { pino } from 'pino'
 import { z } from 'zod'
 import { briefly } from './access/briefly.ts'
 import { createApp } from './app.ts'
+import { startPairing } from './bank/pairBeside.ts'
 import { ensurePerson } from './clients/createClient.ts'
 import { connect, type Report, startClockAt } from './database/connect.ts'
 import { startJobs } from './jobs/boss.ts'
@@ -27,6 +28,7 @@ if (environment.CULVERT_CLOCK) startClockAt(environment.CULVERT_CLOCK)
 const database = connect(environment.APP_DATABASE_URL, 24, report)
 const jobs = await startJobs(environment.APP_DATABASE_URL, database, report)
 await serveQueues(jobs, database, report)
+startPairing()
 const person = {
   userId: await ensurePerson(database, { name: environment.PERSON_NAME, email: environment.PERSON_EMAIL }),
 }

@@ -9,7 +9,7 @@ const source = fileURLToPath(new URL('./pairing.worker.ts', import.meta.url))
 
 let threads: Piscina<OpenItems, ProposalList> | null = null
 
-/** At most so many threads pair side by side in a process; they end when there was nothing to pair for a while. */
+/** At most so many threads pair side by side in a process; all but one end when there was nothing to pair for a while. */
 const mostThreads = 2
 const idleMs = 30_000
 
@@ -18,7 +18,7 @@ const theThreads = (): Piscina<OpenItems, ProposalList> => {
   threads ??= new Piscina<OpenItems, ProposalList>({
     filename: isBuilt ? built : source,
     execArgv: isBuilt ? [] : ['--import', 'tsx'],
-    minThreads: 0,
+    minThreads: 1,
     maxThreads: mostThreads,
     idleTimeout: idleMs,
   })
@@ -28,3 +28,8 @@ const theThreads = (): Piscina<OpenItems, ProposalList> => {
 /** Pairs what is open beside everything else: a large account takes a second, in which the process must answer others, and no transaction may stand open. */
 export const pairBeside = (open: OpenItems, signal?: AbortSignal): Promise<ProposalList> =>
   theThreads().run(open, signal ? { signal } : {})
+
+/** Starts a thread before it is asked for: whoever looks first would wait for its code to be loaded. */
+export const startPairing = (): void => {
+  theThreads()
+}
