@@ -205,13 +205,19 @@ const holdUnchanged = async (
   const pulls = new Map(ready.map(({ loaded }) => [loaded.key.source, loaded.pullNo]))
   const sources = await rowsOfPrepared(
     tx,
-    { source: is.text, last_pull: is.whole, map_version: is.whole },
+    { source: is.text, last_pull: is.whole },
     sql`
-    SELECT source, last_pull, (SELECT coalesce(max(version), 0) FROM map_version) AS map_version FROM source
+    SELECT source, last_pull FROM source
     WHERE client_id = current_client() AND source = ANY(${sql.param([...pulls.keys()])}::text[]) ORDER BY source COLLATE "C" FOR SHARE`,
   )
   if (sources.some(source => pulls.get(source.source) !== source.last_pull)) throw new Stale('new activity was stored')
-  if (sources.some(source => source.map_version !== client.mapVersion)) throw new Stale('the mapping was changed')
+  // Asked once the sources are held: a statement that has waited for them still sees what stood before it waited.
+  const [map] = await rowsOfPrepared(
+    tx,
+    { version: is.whole },
+    sql`SELECT coalesce(max(version), 0) AS version FROM map_version WHERE client_id = current_client()`,
+  )
+  if (map?.version !== client.mapVersion) throw new Stale('the mapping was changed')
   const locked = await holdMonths(
     tx,
     entries.map(entry => entry.date),
