@@ -20,6 +20,9 @@ export const problem = z.object({
     .array(z.object({ row: z.number(), column: z.string().nullable(), value: z.string(), expected: z.string() }))
     .optional(),
   count: z.number().optional(),
+  /** Which refusal it is, where it has a name, and what it is made of. */
+  code: z.string().optional(),
+  figures: z.record(z.string(), z.unknown()).optional(),
   /** What is asked about before it is done. */
   ask: z.string().optional(),
   /** Somebody else saved meanwhile; nothing was changed. */

@@ -11,6 +11,9 @@ import { mapFaultText } from './mapFaultText.ts'
 import { MapRefused } from './mapRefused.ts'
 import { Conflict, Question, Refused } from './refused.ts'
 
+// For a program the code and its figures; for a person the words.
+const saidBy = ({ message, code, figures }: Refused) => ({ error: message, code, figures })
+
 const answerFor = (error: unknown): { status: number; body: Problem } => {
   if (error instanceof FileRefused)
     return {
@@ -27,9 +30,9 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
       },
     }
   if (error instanceof MapRefused) return { status: 422, body: { error: mapFaultText(error.found) } }
-  if (error instanceof Question) return { status: error.status, body: { error: error.message, ask: error.ask } }
-  if (error instanceof Conflict) return { status: error.status, body: { error: error.message, conflict: true } }
-  if (error instanceof Refused) return { status: error.status, body: { error: error.message } }
+  if (error instanceof Question) return { status: error.status, body: { ...saidBy(error), ask: error.code } }
+  if (error instanceof Conflict) return { status: error.status, body: { ...saidBy(error), conflict: true } }
+  if (error instanceof Refused) return { status: error.status, body: saidBy(error) }
   if (error instanceof z.ZodError) return { status: 400, body: { error: z.prettifyError(error) } }
   if (isUnreachable(error))
     return {

@@ -18,9 +18,9 @@ export const establishPerson =
   (person: Person) =>
   (request: Request, response: Response, next: NextFunction): void => {
     const host = (request.headers.host ?? '').replace(/:\d+$/, '')
-    if (!allowedHosts.has(host)) throw new Refused(403, 'this address is not served here')
+    if (!allowedHosts.has(host)) throw new Refused('host_unknown')
     if (request.method !== 'GET' && request.method !== 'HEAD' && request.headers['x-culvert'] === undefined)
-      throw new Refused(403, 'changes are made from Culvert’s own pages')
+      throw new Refused('foreign_page')
     response.locals.userId = person.userId
     next()
   }
@@ -37,7 +37,7 @@ export const establishClient =
             rowsOf(tx, {}, sql`SELECT FROM membership WHERE user_id = ${userId} AND client_id = ${clientId}`),
           )
         : []
-    if (!member) throw new Refused(404, 'no such client')
+    if (!member) throw new Refused('not_found', { what: 'client' })
     response.locals.actor = { userId, clientId } satisfies Actor
     next()
   }

@@ -47,22 +47,13 @@ export const receiveFile = async (request: Request, limits = receiveLimits): Pro
   } catch (error) {
     await dispose()
     if (error instanceof Refused) throw error
-    throw new Refused(
-      slow.signal.aborted ? 408 : 400,
-      slow.signal.aborted
-        ? 'The file came too slowly and was given up. Nothing was changed; try again.'
-        : 'The file did not come whole. Nothing was changed; try again.',
-    )
+    throw new Refused(slow.signal.aborted ? 'file_too_slow' : 'file_not_whole')
   } finally {
     clearInterval(pace)
   }
 }
 
-const tooLarge = (bytes: number): Refused =>
-  new Refused(
-    413,
-    `A file may have at most ${bytes / 1_000_000_000} GB. Nothing was changed; bring it in as several files.`,
-  )
+const tooLarge = (mostBytes: number): Refused => new Refused('file_too_large', { mostBytes })
 
 /** Files read into the database at the same time by one process: others wait their turn, holding nothing. */
 const atOnce = 3

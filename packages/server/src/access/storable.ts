@@ -26,11 +26,11 @@ export const refuseUnstorable = (request: Request, _response: Response, next: Ne
   try {
     address = decodeURIComponent(request.path)
   } catch {
-    throw new Refused(400, 'the address is not readable')
+    throw new Refused('address_unreadable')
   }
   const found = isStorable(address)
     ? (unstorable(request.query, 'query', 0) ?? unstorable(request.body, '', 0))
     : 'the address'
-  if (found !== null) throw new Refused(400, `${found}: holds a sign that cannot be stored, or is nested too deep`)
+  if (found !== null) throw new Refused('text_unstorable', { field: found })
   next()
 }

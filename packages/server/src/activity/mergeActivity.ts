@@ -32,11 +32,7 @@ export const beginMerge = async (tx: Transaction, source: string, readBy: DateBa
     sql`
     SELECT last_pull AS last, coalesce(options->>'dateBasis', 'order') AS basis FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
   )
-  if (basis !== readBy)
-    throw new Refused(
-      409,
-      'By what its lines count was changed while they were read; nothing was stored. Bring them in again.',
-    )
+  if (basis !== readBy) throw new Refused('basis_moved')
   await tx.execute(sql`
     CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean)
     ON COMMIT DROP`)

@@ -38,7 +38,7 @@ export const saveGrant = (
         {},
         sql`SELECT FROM account WHERE client_id = current_client() AND code = ${account} AND type IN ('bank', 'card')`,
       )
-      if (!known) throw new Refused(404, 'no such bank account')
+      if (!known) throw new Refused('not_found', { what: 'bank account' })
       await tx.execute(sql`INSERT INTO bank_grant (client_id, bank_account, address, credentials)
         VALUES (current_client(), ${account}, ${grant.address}, ${JSON.stringify(grant.credentials)}::jsonb)
         ON CONFLICT (client_id, bank_account) DO UPDATE SET address = excluded.address, credentials = excluded.credentials`)

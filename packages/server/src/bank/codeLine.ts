@@ -7,12 +7,6 @@ import { recordAct } from '../ledger/recordAct.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadMembers, type OpenLineRow, refusedMembers, storeDecisions } from './storePairings.ts'
 
-const reasons: Record<string, string> = {
-  account_unusable: 'the account is archived, unknown, or of another currency',
-  tax_code_missing: 'the tax code does not exist, or has no rate on this day',
-  rate_missing: 'no exchange rate is known on or before this day',
-}
-
 /** Books a bank line that is no payout straight to an account, tax taken out by a code. @throws Refused */
 export const codeLine = (
   database: Database,
@@ -25,9 +19,9 @@ export const codeLine = (
       const group = { transfers: [], bankLines: [wanted.bankLine] }
       const members = await loadMembers(tx, { account: wanted.account, groups: [group] }, false)
       const refused = refusedMembers(group, members, new Set())
-      if (refused) throw new Refused(409, 'This bank line is not open any more.')
+      if (refused) throw new Refused('line_not_open')
       const line = members.lines.get(wanted.bankLine) as OpenLineRow
-      if (wanted.to === wanted.account) throw new Refused(422, 'A bank line cannot be coded to its own account.')
+      if (wanted.to === wanted.account) throw new Refused('own_account')
       const { entries, blocks } = composeCoded(
         {
           bankAccount: wanted.account,
@@ -40,9 +34,9 @@ export const codeLine = (
         client.setup,
       )
       const [block] = blocks
-      if (block) throw new Refused(422, `It cannot be booked: ${reasons[block.reason] ?? block.reason}.`)
+      if (block) throw new Refused('line_not_bookable', { reason: block.reason })
       const [entry] = entries
-      if (!entry) throw new Refused(422, 'A bank line of nothing needs no entry; set it aside.')
+      if (!entry) throw new Refused('line_of_nothing')
       const note = wanted.memo || line.description
       await storeDecisions(
         tx,

@@ -20,10 +20,10 @@ export const setAsideItems = (
         ...wanted.bankLines.map(id => ({ transfers: [], bankLines: [id] })),
       ]
       const members = await loadMembers(tx, { account: wanted.account, groups }, false)
-      if (groups.length === 0) throw new Refused(422, 'Nothing is selected.')
+      if (groups.length === 0) throw new Refused('nothing_selected')
       for (const group of groups) {
         const refused = refusedMembers(group, members, new Set())
-        if (refused) throw new Refused(409, `Nothing was set aside: ${refused}.`)
+        if (refused) throw new Refused('not_set_aside', { reason: refused })
       }
       await storeDecisions(
         tx,

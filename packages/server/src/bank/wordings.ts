@@ -38,14 +38,14 @@ export const saveWording = (
       )
       const all = await loadWordings(tx)
       const mine = all.find(one => one.source === source)
-      if (!mine) throw new Refused(404, 'no such source')
+      if (!mine) throw new Refused('not_found', { what: 'source' })
       const other = all.find(
         one =>
           one.source !== source &&
           // One that is part of a longer one is no matter: the longest names the payer.
           [one.source, ...one.wordings].some(words => containsWords(words, wording) && containsWords(wording, words)),
       )
-      if (known && other) throw new Refused(422, `“${wording}” names ${other.name} already: it would name two payers.`)
+      if (known && other) throw new Refused('names_another', { wording, source: other.name })
       const rest = mine.wordings.filter(words => words.toLowerCase() !== wording.toLowerCase())
       const wordings = known ? [...rest, wording] : rest
       await tx.execute(sql`UPDATE source SET bank_texts = ${JSON.stringify(wordings)}::jsonb

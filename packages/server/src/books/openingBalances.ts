@@ -1,5 +1,5 @@
 import type { OpeningPage, openingBody } from '@culvert/contract'
-import { formatAmount, mirrorLines } from '@culvert/core'
+import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
@@ -78,19 +78,15 @@ const refuseWrong = (wanted: z.output<typeof openingBody>, { setup, base }: Clie
   const seen = new Set<string>()
   for (const { account: code, amount } of wanted.lines) {
     const account = setup.accounts.get(code)
-    if (!account || account.archived) throw new Refused(422, `${code} is no account that can be booked to.`)
+    if (!account || account.archived) throw new Refused('account_unusable', { account: code })
     if (account.currency !== base)
-      throw new Refused(422, `${code} is held in ${account.currency}; opening balances are entered in ${base}.`)
-    if (seen.has(code)) throw new Refused(422, `${code} is named twice.`)
-    if (amount === 0) throw new Refused(422, `${code} has nothing on it.`)
+      throw new Refused('held_in_another', { account: code, currency: account.currency, base })
+    if (seen.has(code)) throw new Refused('named_twice', { account: code })
+    if (amount === 0) throw new Refused('nothing_on_it', { account: code })
     seen.add(code)
   }
   const difference = wanted.lines.reduce((sum, line) => sum + BigInt(line.amount), 0n)
-  if (difference !== 0n)
-    throw new Refused(
-      422,
-      `Debits and credits differ by ${formatAmount(Number(difference), base)}: nothing was posted.`,
-    )
+  if (difference !== 0n) throw new Refused('sides_differ', { difference: Number(difference), base })
 }
 
 /** Posts what the accounts held at the end of a day. @throws Refused where it does not balance, something stands already, or the month is locked */
@@ -103,10 +99,10 @@ export const postOpening = (database: Database, actor: Actor, wanted: z.output<t
       refuseWrong(wanted, client)
       const standing = await loadStanding(tx)
       if (standing)
-        throw new Refused(
-          409,
-          `Opening balances of ${standing.date} stand already, as ${standing.fiscalYear}-${standing.number}: take them back first.`,
-        )
+        throw new Refused('opening_stands', {
+          date: standing.date,
+          entry: `${standing.fiscalYear}-${standing.number}`,
+        })
       const entry: NewEntry = {
         ...plain,
         date: wanted.date,
@@ -140,7 +136,7 @@ export const undoOpening = (database: Database, actor: Actor): Promise<void> =>
       await holdSetup(tx)
       const client = await loadSetup(tx)
       const standing = await loadStanding(tx)
-      if (!standing) throw new Refused(409, 'No opening balances stand.')
+      if (!standing) throw new Refused('no_opening')
       const firsts = await takeNumbers(tx, countByFiscalYear([standing], client.fiscalStart))
       await refuseLocked(tx, standing.date)
       const mirror: NewEntry = {
@@ -160,6 +156,5 @@ export const undoOpening = (database: Database, actor: Actor): Promise<void> =>
 const plain = { document: 'opening', source: null, key: null, generation: null, payoutLine: null } as const
 
 const refuseLocked = async (tx: Transaction, date: string): Promise<void> => {
-  if ((await holdMonths(tx, [date])).size > 0)
-    throw new Refused(409, `${date.slice(0, 7)} is locked: unlock it, or say a day in an open month.`)
+  if ((await holdMonths(tx, [date])).size > 0) throw new Refused('opening_locked', { date })
 }

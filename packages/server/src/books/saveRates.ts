@@ -1,4 +1,4 @@
-import { checkRate, type ExchangeRate, type RateFault } from '@culvert/core'
+import { checkRate, type ExchangeRate } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { composeLater } from '../composing/composeAnew.ts'
@@ -10,19 +10,6 @@ import { retrying } from '../database/retry.ts'
 import { recordAct } from '../ledger/recordAct.ts'
 import { countSave } from '../setup/versions.ts'
 
-const faultText = (fault: RateFault, rate: ExchangeRate): string => {
-  switch (fault) {
-    case 'not_a_date':
-      return `${rate.date} is no date`
-    case 'unknown_currency':
-      return `${rate.from} or ${rate.to} is no currency`
-    case 'same_currency':
-      return `a rate from ${rate.from} to itself says nothing`
-    case 'not_a_rate':
-      return `“${rate.rate}” is no rate above zero`
-  }
-}
-
 /**
  * Adds exchange rates, or replaces those of the same date and currencies; what is not posted is composed anew, what is posted
  * stays at the rate it was booked at. @throws Refused naming the first rate that is none.
@@ -30,7 +17,7 @@ const faultText = (fault: RateFault, rate: ExchangeRate): string => {
 export const saveRates = async (database: Database, actor: Actor, rates: readonly ExchangeRate[]): Promise<number> => {
   for (const rate of rates) {
     const fault = checkRate(rate)
-    if (fault) throw new Refused(422, faultText(fault, rate))
+    if (fault) throw new Refused('bad_rate', { fault, rate })
   }
   const later = await retrying(() =>
     asClient(database, actor, async tx => {

@@ -13,7 +13,7 @@ export const stateBalance = (
   asClient(database, actor, async tx => {
     const known = await balanceAccounts(tx)
     if (!known.some(one => one.account === stated.account && one.currency === stated.currency))
-      throw new Refused(404, 'This account has no balance in this currency that could be stated.')
+      throw new Refused('no_balance_to_state')
     if (stated.amount === null)
       await tx.execute(sql`DELETE FROM stated_balance WHERE client_id = current_client() AND account = ${stated.account}
         AND currency = ${stated.currency} AND date = ${stated.date}`)

@@ -17,8 +17,8 @@ export const createClient = (
   facts: Required<NewClient>,
   taxBy: 'routes' | 'rows' = 'rows',
 ): Promise<number> => {
-  if (!isCurrency(facts.base)) throw new Refused(400, `base: ${facts.base} is no currency`)
-  if (!isZone(facts.timeZone)) throw new Refused(400, `timeZone: ${facts.timeZone} is no time zone`)
+  if (!isCurrency(facts.base)) throw new Refused('currency_unknown', { field: 'base', currency: facts.base })
+  if (!isZone(facts.timeZone)) throw new Refused('zone_unknown', { zone: facts.timeZone })
   return asPerson(database, userId, async tx => {
     const { id } = await oneRow(
       tx,

@@ -75,10 +75,7 @@ export const setLocked = async (
   // The proofs of a month's end are looked at before anything is held.
   const state = await asClient(database, actor, tx => loadMonthState(tx, change.month, checks))
   if (change.locked && !state.locked && state.open && change.reason === '')
-    throw new Refused(
-      422,
-      `Something is still open in ${change.month}; a month that is locked all the same needs a reason.`,
-    )
+    throw new Refused('month_open', { month: change.month })
   await retrying(() =>
     asClient(database, actor, async tx => {
       await tx.execute(
@@ -89,13 +86,7 @@ export const setLocked = async (
         sql`SELECT FROM period WHERE client_id = current_client() AND (month = ${change.month} OR locked) ORDER BY month FOR UPDATE`,
       )
       const out = await outOfOrder(tx, change)
-      if (out !== null)
-        throw new Refused(
-          409,
-          change.locked
-            ? `${out} is still open. Months are locked in order, the earliest first.`
-            : `${out} is locked. Months are opened again from the latest back.`,
-        )
+      if (out !== null) throw new Refused(change.locked ? 'earlier_open' : 'later_locked', { month: out })
       const [moved] = await rowsOf(
         tx,
         {},

@@ -56,7 +56,7 @@ export const fileTax = (database: Database, actor: Actor, filing: TaxFilingBody)
         sql`SELECT "from"::text, "to"::text FROM tax_filing WHERE client_id = current_client() AND agency = ${filing.agency}
           AND withdrawn_at IS NULL AND "from" <= ${filing.to}::date AND "to" >= ${filing.from}::date LIMIT 1`,
       )
-      if (other) throw new Refused(409, `${other.from} to ${other.to} is filed with ${filing.agency} already.`)
+      if (other) throw new Refused('filed_already', { ...other, agency: filing.agency })
       const { id } = await oneRow(
         tx,
         { id: is.whole },
@@ -80,7 +80,7 @@ export const withdrawTaxFiling = (database: Database, actor: Actor, id: number, 
         sql`UPDATE tax_filing SET withdrawn_at = clock_now(), withdrawn_by = ${actor.userId}, withdrawn_for = ${reason}
           WHERE client_id = current_client() AND filing_id = ${id} AND withdrawn_at IS NULL RETURNING filing_id`,
       )
-      if (!row) throw new Refused(409, 'This filing is withdrawn already, or was never made.')
+      if (!row) throw new Refused('not_filed')
       await recordAct(tx, actor, { sort: 'withdraw_tax_filing', note: `${id}: ${reason}` })
     }),
   )

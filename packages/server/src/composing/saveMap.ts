@@ -3,7 +3,7 @@ import { type Actor, asClient, type Database, type Transaction } from '../databa
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { type ActSort, recordAct } from '../ledger/recordAct.ts'
-import { conflictText, saveMapVersion } from '../setup/versions.ts'
+import { loadConflict, saveMapVersion } from '../setup/versions.ts'
 import { composeLater } from './composeAnew.ts'
 import { follow } from './follow.ts'
 
@@ -33,7 +33,7 @@ export const saveMap = async <Result>(
     asClient(database, actor, async tx => {
       const { mapVersion } = await holdSetup(tx)
       if (save.madeFrom !== undefined && save.madeFrom !== mapVersion)
-        throw new Conflict(await conflictText(tx, save.madeFrom))
+        throw new Conflict('saved_meanwhile', await loadConflict(tx, save.madeFrom))
       const result = await save.change(tx)
       const version = await saveMapVersion(tx, actor)
       await save.after?.(tx, version)

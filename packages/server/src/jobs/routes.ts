@@ -23,7 +23,7 @@ const cancel = (database: Database, actor: Actor, jobId: string, sorts: readonly
       sql`UPDATE job SET state = 'cancelling'
         WHERE client_id = current_client() AND job_id = ${jobId} AND state IN ('waiting', 'running', 'cancelling') RETURNING state`,
     )
-    if (asked.length === 0) throw new Refused(409, 'It is over already.')
+    if (asked.length === 0) throw new Refused('job_over')
     await endDeadJobs(tx)
   })
 

@@ -74,7 +74,7 @@ export const mappingRoutes = (database: Database): Router => {
   serve(router, endpoints.addAccounts, async ({ actor, body }) => {
     const accounts = [body].flat()
     const unknown = accounts.find(account => !isCurrency(account.currency))
-    if (unknown) throw new Refused(400, `${unknown.currency} is no currency`)
+    if (unknown) throw new Refused('currency_unknown', { currency: unknown.currency })
     await asClient(database, actor, tx =>
       tx.execute(sql`
       INSERT INTO account (client_id, code, name, type, currency, bank_number)

@@ -33,9 +33,5 @@ export const saveItems = async (
 const refuseClearing = async (tx: Transaction, items: readonly ItemRow[]): Promise<void> => {
   const owners = await clearingOwners(tx)
   const item = items.find(one => owners.has(one.account))
-  if (item)
-    throw new Refused(
-      422,
-      `Item ${item.code} points to ${item.account}, a clearing account: what is sold is no money on its way.`,
-    )
+  if (item) throw new Refused('item_to_clearing', { item: item.code, account: item.account })
 }

@@ -53,8 +53,7 @@ const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedR
   const routes = new Map((await loadRoutes(tx)).map(route => [route.id, route]))
   // Ids are given here: one that is not there any more would bring a route back, or take any number for the next.
   const gone = [...change.removed, ...change.changed.flatMap(route => route.routeId ?? [])].find(id => !routes.has(id))
-  if (gone !== undefined)
-    throw new Refused(409, `Route ${gone} is not there any more. Look again, and save what is still meant.`)
+  if (gone !== undefined) throw new Refused('route_gone', { route: gone })
   let next = Math.max(0, ...routes.keys()) + 1
   for (const id of change.removed) routes.delete(id)
   for (const { routeId, ...route } of change.changed) {
@@ -110,9 +109,5 @@ const askAbout = (warnings: readonly RouteWarning[], change: RouteChange, routes
       ? [`${warning.account} (${warning.sources.join(', ')})`]
       : [],
   )
-  if (asked.length > 0)
-    throw new Question(
-      'other_clearing',
-      `${[...new Set(asked)].join('; ')} is the clearing account of another source. Only tenders go there by themselves: the proof of that account cannot explain anything else, and will name it. Is it meant?`,
-    )
+  if (asked.length > 0) throw new Question('other_clearing', { accounts: [...new Set(asked)] })
 }

@@ -36,8 +36,7 @@ export const saveTaxRows = async (
 }
 
 const storeTaxRows = async (tx: Transaction, { rows, classes, byRows }: TaxGrid): Promise<void> => {
-  if (!byRows && (await loadTaxBy(tx)) === 'rows')
-    throw new Refused(409, 'Tax rows decide what supplies bear already; routes cannot decide it again.')
+  if (!byRows && (await loadTaxBy(tx)) === 'rows') throw new Refused('tax_by_rows')
   const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code WHERE client_id = current_client()`)
   const faults = checkTaxRows(
     rows.map(({ id: _, ...row }) => row),

@@ -17,14 +17,6 @@ import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntr
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadDisputes } from './disputes.ts'
 
-const reasons: Record<string, string> = {
-  unmapped: 'refunds of it have no route',
-  tax_code_missing: 'nothing says which tax a refund of it bears',
-  account_unusable: 'an account is archived, unknown, or of another currency',
-  rate_missing: 'no exchange rate is known on or before that day',
-  rule: 'a rule stops it',
-}
-
 const openStates = new Set(['open'])
 
 /**
@@ -39,11 +31,10 @@ export const decideDispute = (
 
 const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof decideDisputeBody>): Promise<void> => {
   const [dispute] = await loadDisputes(tx, wanted)
-  if (!dispute) throw new Refused(404, 'There is no such chargeback.')
+  if (!dispute) throw new Refused('chargeback_unknown')
   const { row, line } = dispute
-  if (!openStates.has(row.state) || row.account === null)
-    throw new Refused(409, `It is not open any more, or not on an account of disputed payments: ${row.state}.`)
-  if (wanted.date < row.date) throw new Refused(422, `It was taken back on ${row.date}: it cannot be decided before.`)
+  if (!openStates.has(row.state) || row.account === null) throw new Refused('chargeback_not_open', { state: row.state })
+  if (wanted.date < row.date) throw new Refused('decided_too_early', { since: row.date })
   // What is decided now is booked by the map of now.
   const client = await loadSetup(tx)
   const supplies = await loadSupplies(tx, client, [], 'now', {
@@ -59,7 +50,7 @@ const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof dec
     left: row.left,
   })
   const [block] = composed.blocks
-  if (block) throw new Refused(422, `It cannot be booked: ${reasons[block.reason] ?? block.reason}.`)
+  if (block) throw new Refused('dispute_not_bookable', { reason: block.reason })
   const entries = composed.entries.map(
     (entry): NewEntry => ({
       date: entry.date,
@@ -75,11 +66,10 @@ const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof dec
     }),
   )
   const [first] = entries
-  if (!first || entries.length !== 1) throw new Refused(422, 'Nothing of it is left to book.')
+  if (!first || entries.length !== 1) throw new Refused('nothing_left')
   const firsts = await takeNumbers(tx, countByFiscalYear(entries, client.fiscalStart))
   const [source] = await holdSources(tx, [row.source], 'read')
-  if ((await holdMonths(tx, [first.date])).size > 0)
-    throw new Refused(409, `${first.date.slice(0, 7)} is locked; say the day in an open month.`)
+  if ((await holdMonths(tx, [first.date])).size > 0) throw new Refused('day_locked', { date: first.date })
   const [held] = await holdSettlements(tx, [{ source: row.source, key: row.settlement, currency: row.currency }])
   // Looked at again under the locks: a reversal, a take-back or another decision may have come.
   const [again] = await loadDisputes(tx, wanted)
@@ -126,7 +116,7 @@ export const undoDispute = (
         FROM dispute_decision d JOIN entry e USING (client_id, fiscal_year, number)
         WHERE d.client_id = current_client() AND d.source = ${of.source} AND d.line_id = ${of.lineId} AND d.undone_by IS NULL`,
       )
-      if (!standing) throw new Refused(409, 'Nothing stands decided of it.')
+      if (!standing) throw new Refused('nothing_decided')
       const reversal: NewEntry = {
         document: 'reversal',
         source: null,

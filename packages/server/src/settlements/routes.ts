@@ -1,5 +1,6 @@
 import { endpoints, settlementKey } from '@culvert/contract'
 import { Router } from 'express'
+import type { RefusalCode } from '../access/refusals.ts'
 import { found, Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { listLines } from '../activity/activityLines.ts'
@@ -15,18 +16,12 @@ import { postSettlements } from './postSettlements.ts'
 import { sayNoDouble, setAside, takeUp } from './setAside.ts'
 import { takeBack } from './takeBack.ts'
 
-const correctionText = (reason: Extract<CorrectionOutcome, { ok: false }>['reason']): string => {
-  switch (reason) {
-    case 'not_posted':
-      return 'The settlement is not posted.'
-    case 'nothing_to_correct':
-      return 'There is nothing to correct any more.'
-    case 'blocked':
-      return 'With its revised lines the settlement would be blocked; see its reasons, then take it back and post it again.'
-    case 'payout':
-      return 'A payout itself changed. Take the settlement back and post it again.'
-  }
-}
+const correctionRefusals = {
+  not_posted: 'not_posted',
+  nothing_to_correct: 'nothing_to_correct',
+  blocked: 'correction_blocked',
+  payout: 'payout_changed',
+} as const satisfies Record<Extract<CorrectionOutcome, { ok: false }>['reason'], RefusalCode>
 
 const many = (sort: 'post' | 'take_back', keys: readonly SettlementKey[]) => ({
   small: keys.length <= mostAtOnce,
@@ -77,7 +72,7 @@ export const settlementRoutes = (database: Database, jobs: Jobs): Router => {
   serve(router, endpoints.takeUp, async ({ actor, body }) => ({ changed: await takeUp(database, actor, body.keys) }))
   serve(router, endpoints.correct, async ({ actor, params }) => {
     const outcome = await bookCorrection(database, actor, settlementKey.parse(params))
-    if (!outcome.ok) throw new Refused(409, correctionText(outcome.reason))
+    if (!outcome.ok) throw new Refused(correctionRefusals[outcome.reason])
     return { changed: outcome.entries }
   })
   return router

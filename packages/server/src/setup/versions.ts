@@ -6,14 +6,17 @@ import { accountsJson, banksJson, clearingJson, factsJson, sourcesJson } from '.
 import { keptShapeNumber } from './stored.ts'
 
 /** Says who saved in between. */
-export const conflictText = async (tx: Transaction, madeFrom: number): Promise<string> => {
+export const loadConflict = async (
+  tx: Transaction,
+  madeFrom: number,
+): Promise<{ by: string; version: number; madeFrom: number }> => {
   const { version, name } = await oneRow(
     tx,
     { version: is.whole, name: is.text },
     sql`SELECT m.version, coalesce(u.name, 'somebody') AS name FROM map_version m LEFT JOIN app_user u ON u.user_id = m."by"
       WHERE m.client_id = current_client() ORDER BY m.version DESC LIMIT 1`,
   )
-  return `Meanwhile ${name} saved version ${version} of the map; yours was made from version ${madeFrom}. Nothing of either is lost: theirs is shown now beside yours. Look, and save again.`
+  return { by: name, version, madeFrom }
 }
 
 /** Keeps all that decides bookings as it is now as the next version: the map, and the accounts, sources and facts that it stands on. */

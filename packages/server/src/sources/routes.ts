@@ -25,8 +25,7 @@ const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string)
       sql`
       SELECT address FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
     )
-    if (found(row, 'source').address === null)
-      throw new Refused(409, 'This source is not connected; bring its activity in as files.')
+    if (found(row, 'source').address === null) throw new Refused('not_connected')
     await endDeadJobs(tx)
     const [running] = await rowsOf(
       tx,

@@ -82,11 +82,7 @@ export const saveOptions = async (
       const before = await optionsOf(tx, source)
       await holdSources(tx, [source], 'store')
       const changed = fixedOncePosted.filter(name => before[name] !== options[name])
-      if (changed.length > 0 && (await countPosted(tx, source)) > 0)
-        throw new Refused(
-          409,
-          'Settlements of this source are posted: whether months are split, and whether what is pending is booked, can change only while none is. Take them back first.',
-        )
+      if (changed.length > 0 && (await countPosted(tx, source)) > 0) throw new Refused('fixed_once_posted')
       await refuseUnknown(tx, options)
       // Whoever composed by the old ones and has not posted yet finds the source moved on, and composes anew.
       if (changed.length > 0)
@@ -134,5 +130,5 @@ const refuseUnknown = async (tx: Transaction, { stockPayable }: SourceOptionsBod
     {},
     sql`SELECT FROM account WHERE client_id = current_client() AND code = ${stockPayable} AND NOT archived`,
   )
-  if (!account) throw new Refused(422, `${stockPayable} is no account that can be booked to.`)
+  if (!account) throw new Refused('account_unusable', { account: stockPayable })
 }

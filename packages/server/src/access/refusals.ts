@@ -1,0 +1,179 @@
+import { formatAmount, type RateFault } from '@culvert/core'
+
+/** A refusal’s HTTP status and its words, made of its figures. */
+const said = <Figures extends object = Readonly<Record<never, never>>>(
+  status: number,
+  words: (figures: Figures) => string,
+): { readonly status: number; readonly words: (figures: Figures) => string } => ({ status, words })
+
+const month = (date: string): string => date.slice(0, 7)
+
+const rateFaults: Record<RateFault, (rate: { date: string; from: string; to: string; rate: string }) => string> = {
+  not_a_date: ({ date }) => `${date} is no date`,
+  unknown_currency: ({ from, to }) => `${from} or ${to} is no currency`,
+  same_currency: ({ from }) => `a rate from ${from} to itself says nothing`,
+  not_a_rate: ({ rate }) => `“${rate}” is no rate above zero`,
+}
+
+const lineFaults: Readonly<Record<string, string>> = {
+  account_unusable: 'the account is archived, unknown, or of another currency',
+  tax_code_missing: 'the tax code does not exist, or has no rate on this day',
+  rate_missing: 'no exchange rate is known on or before this day',
+}
+const disputeFaults: Readonly<Record<string, string>> = {
+  unmapped: 'refunds of it have no route',
+  tax_code_missing: 'nothing says which tax a refund of it bears',
+  account_unusable: 'an account is archived, unknown, or of another currency',
+  rate_missing: 'no exchange rate is known on or before that day',
+  rule: 'a rule stops it',
+}
+
+/** Everything that can be refused by name: whoever refuses says which and with what figures; it is worded here and nowhere else. */
+export const refusals = {
+  not_found: said(404, (of: { what: string }) => `no such ${of.what}`),
+  // Requests
+  address_unreadable: said(400, () => 'the address is not readable'),
+  text_unstorable: said(
+    400,
+    (of: { field: string }) => `${of.field}: holds a sign that cannot be stored, or is nested too deep`,
+  ),
+  host_unknown: said(403, () => 'this address is not served here'),
+  foreign_page: said(403, () => 'changes are made from Culvert’s own pages'),
+  file_too_large: said(
+    413,
+    (of: { mostBytes: number }) =>
+      `A file may have at most ${of.mostBytes / 1_000_000_000} GB. Nothing was changed; bring it in as several files.`,
+  ),
+  file_too_slow: said(408, () => 'The file came too slowly and was given up. Nothing was changed; try again.'),
+  file_not_whole: said(400, () => 'The file did not come whole. Nothing was changed; try again.'),
+  currency_unknown: said(
+    400,
+    (of: { currency: string; field?: string }) =>
+      `${of.field === undefined ? '' : `${of.field}: `}${of.currency} is no currency`,
+  ),
+  zone_unknown: said(400, (of: { zone: string }) => `timeZone: ${of.zone} is no time zone`),
+  job_over: said(409, () => 'It is over already.'),
+  // Sources
+  not_connected: said(409, () => 'This source is not connected; bring its activity in as files.'),
+  basis_moved: said(
+    409,
+    () => 'By what its lines count was changed while they were read; nothing was stored. Bring them in again.',
+  ),
+  fixed_once_posted: said(
+    409,
+    () =>
+      'Settlements of this source are posted: whether months are split, and whether what is pending is booked, can change only while none is. Take them back first.',
+  ),
+  account_unusable: said(422, (of: { account: string }) => `${of.account} is no account that can be booked to.`),
+  // Mapping
+  saved_meanwhile: said(
+    409,
+    (of: { by: string; version: number; madeFrom: number }) =>
+      `Meanwhile ${of.by} saved version ${of.version} of the map; yours was made from version ${of.madeFrom}. Nothing of either is lost: theirs is shown now beside yours. Look, and save again.`,
+  ),
+  tax_by_rows: said(409, () => 'Tax rows decide what supplies bear already; routes cannot decide it again.'),
+  item_to_clearing: said(
+    422,
+    (of: { item: string; account: string }) =>
+      `Item ${of.item} points to ${of.account}, a clearing account: what is sold is no money on its way.`,
+  ),
+  route_gone: said(
+    409,
+    (of: { route: number }) => `Route ${of.route} is not there any more. Look again, and save what is still meant.`,
+  ),
+  other_clearing: said(
+    409,
+    (of: { accounts: readonly string[] }) =>
+      `${of.accounts.join('; ')} is the clearing account of another source. Only tenders go there by themselves: the proof of that account cannot explain anything else, and will name it. Is it meant?`,
+  ),
+  // Settlements
+  not_posted: said(409, () => 'The settlement is not posted.'),
+  nothing_to_correct: said(409, () => 'There is nothing to correct any more.'),
+  correction_blocked: said(
+    409,
+    () =>
+      'With its revised lines the settlement would be blocked; see its reasons, then take it back and post it again.',
+  ),
+  payout_changed: said(409, () => 'A payout itself changed. Take the settlement back and post it again.'),
+  // Payments
+  chargeback_unknown: said(404, () => 'There is no such chargeback.'),
+  chargeback_not_open: said(
+    409,
+    (of: { state: string }) => `It is not open any more, or not on an account of disputed payments: ${of.state}.`,
+  ),
+  decided_too_early: said(
+    422,
+    (of: { since: string }) => `It was taken back on ${of.since}: it cannot be decided before.`,
+  ),
+  dispute_not_bookable: said(
+    422,
+    (of: { reason: string }) => `It cannot be booked: ${disputeFaults[of.reason] ?? of.reason}.`,
+  ),
+  nothing_left: said(422, () => 'Nothing of it is left to book.'),
+  day_locked: said(409, (of: { date: string }) => `${month(of.date)} is locked; say the day in an open month.`),
+  nothing_decided: said(409, () => 'Nothing stands decided of it.'),
+  // Bank
+  nothing_selected: said(422, () => 'Nothing is selected.'),
+  not_set_aside: said(409, (of: { reason: string }) => `Nothing was set aside: ${of.reason}.`),
+  names_another: said(
+    422,
+    (of: { wording: string; source: string }) =>
+      `“${of.wording}” names ${of.source} already: it would name two payers.`,
+  ),
+  line_not_open: said(409, () => 'This bank line is not open any more.'),
+  own_account: said(422, () => 'A bank line cannot be coded to its own account.'),
+  line_not_bookable: said(
+    422,
+    (of: { reason: string }) => `It cannot be booked: ${lineFaults[of.reason] ?? of.reason}.`,
+  ),
+  line_of_nothing: said(422, () => 'A bank line of nothing needs no entry; set it aside.'),
+  // Clearing and books
+  no_balance_to_state: said(404, () => 'This account has no balance in this currency that could be stated.'),
+  held_in_another: said(
+    422,
+    (of: { account: string; currency: string; base: string }) =>
+      `${of.account} is held in ${of.currency}; opening balances are entered in ${of.base}.`,
+  ),
+  named_twice: said(422, (of: { account: string }) => `${of.account} is named twice.`),
+  nothing_on_it: said(422, (of: { account: string }) => `${of.account} has nothing on it.`),
+  sides_differ: said(
+    422,
+    (of: { difference: number; base: string }) =>
+      `Debits and credits differ by ${formatAmount(of.difference, of.base)}: nothing was posted.`,
+  ),
+  opening_stands: said(
+    409,
+    (of: { date: string; entry: string }) =>
+      `Opening balances of ${of.date} stand already, as ${of.entry}: take them back first.`,
+  ),
+  no_opening: said(409, () => 'No opening balances stand.'),
+  opening_locked: said(
+    409,
+    (of: { date: string }) => `${month(of.date)} is locked: unlock it, or say a day in an open month.`,
+  ),
+  bad_rate: said(422, (of: { fault: RateFault; rate: { date: string; from: string; to: string; rate: string } }) =>
+    rateFaults[of.fault](of.rate),
+  ),
+  // Close
+  month_open: said(
+    422,
+    (of: { month: string }) =>
+      `Something is still open in ${of.month}; a month that is locked all the same needs a reason.`,
+  ),
+  earlier_open: said(
+    409,
+    (of: { month: string }) => `${of.month} is still open. Months are locked in order, the earliest first.`,
+  ),
+  later_locked: said(
+    409,
+    (of: { month: string }) => `${of.month} is locked. Months are opened again from the latest back.`,
+  ),
+  filed_already: said(
+    409,
+    (of: { from: string; to: string; agency: string }) => `${of.from} to ${of.to} is filed with ${of.agency} already.`,
+  ),
+  not_filed: said(409, () => 'This filing is withdrawn already, or was never made.'),
+} as const
+
+export type RefusalCode = keyof typeof refusals
+export type FiguresOf<Code extends RefusalCode> = Parameters<(typeof refusals)[Code]['words']>[0]
