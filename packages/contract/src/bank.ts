@@ -121,11 +121,26 @@ export const confirmBody = z.object({
     .min(1)
     .max(20_000),
 })
+/** Why members are not tied, or not set aside, and how it is said. */
+export const memberRefusals = {
+  transfer_not_open: 'a transfer of it is not open any more',
+  line_not_open: 'a bank line of it is not open any more',
+  in_another_group: 'something of it is in another group',
+  several_currencies: 'its members are in several currencies',
+  currencies: 'its two sides are in currencies that cannot be compared',
+  rate_missing: 'no exchange rate is known on or before the day of its deposit',
+  account_unusable: 'no account is named for what rounding leaves of its difference',
+  sides_differ: 'its two sides do not agree',
+  difference_refused: 'the account named for the difference cannot take it',
+} as const
+export type MemberRefusal = keyof typeof memberRefusals
+const memberRefusal = z.enum(Object.keys(memberRefusals) as [MemberRefusal, ...MemberRefusal[]])
+
 export const confirmOutcome = z.object({
   confirmed: z.number(),
   /** Entries posted for differences. */
   entries: z.number(),
-  refused: z.array(z.object({ reason: z.string(), bankLine: z.string() })),
+  refused: z.array(z.object({ reason: memberRefusal, bankLine: z.string() })),
 })
 export type ConfirmOutcome = z.infer<typeof confirmOutcome>
 

@@ -12,6 +12,8 @@ export {
   confirmOutcome,
   type DecidedRow,
   decidedRow,
+  type MemberRefusal,
+  memberRefusals,
   type PairingFacts,
   type PairingRow,
   type ProposalList,

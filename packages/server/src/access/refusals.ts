@@ -1,3 +1,4 @@
+import { type MemberRefusal, memberRefusals } from '@culvert/contract'
 import { formatAmount, type RateFault } from '@culvert/core'
 
 /** A refusal’s HTTP status and its words, made of its figures. */
@@ -114,7 +115,7 @@ export const refusals = {
   nothing_decided: said(409, () => 'Nothing stands decided of it.'),
   // Bank
   nothing_selected: said(422, () => 'Nothing is selected.'),
-  not_set_aside: said(409, (of: { reason: string }) => `Nothing was set aside: ${of.reason}.`),
+  not_set_aside: said(409, (of: { reason: MemberRefusal }) => `Nothing was set aside: ${memberRefusals[of.reason]}.`),
   names_another: said(
     422,
     (of: { wording: string; source: string }) =>

@@ -1,13 +1,7 @@
-import type { PairingRow } from '@culvert/contract'
+import type { MemberRefusal, PairingRow } from '@culvert/contract'
 import { composeDifference, daysBetween, sumMinor } from '@culvert/core'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { Decision, Group, OpenLineRow, OpenMembers, OpenTransferRow } from './storePairings.ts'
-
-const draftFaults = {
-  currencies: 'its two sides are in currencies that cannot be compared',
-  rate_missing: 'no exchange rate is known on or before the day of its deposit',
-  account_unusable: 'no account is named for what rounding leaves of its difference',
-} as const
 
 const lastDate = (rows: readonly { date: string }[]): string =>
   rows.reduce((last, row) => (row.date > last ? row.date : last), '')
@@ -21,14 +15,14 @@ export const decide = (
     account: string
     proposed: ReadonlyMap<string, PairingRow>
   },
-): Decision | string => {
+): Decision | MemberRefusal => {
   const { members, client, account } = context
   const transfers = group.transfers.map(id => members.transfers.get(id) as OpenTransferRow)
   const lines = group.bankLines.map(id => members.lines.get(id) as OpenLineRow)
   const [transfer] = transfers as [OpenTransferRow]
   const [line] = lines as [OpenLineRow]
   if (transfers.some(one => one.currency !== transfer.currency) || lines.some(one => one.currency !== line.currency))
-    return 'its members are in several currencies'
+    return 'several_currencies'
   const proposal = context.proposed.get(keyOf(group))
   const draft = composeDifference(
     {
@@ -43,10 +37,9 @@ export const decide = (
     },
     client.setup,
   )
-  if (!draft.ok) return draftFaults[draft.reason]
-  if (draft.amount !== 0 && group.difference === undefined) return 'its two sides do not agree'
-  if (draft.amount !== 0 && !canTake(group.difference?.account ?? '', account, client))
-    return 'the account named for the difference cannot take it'
+  if (!draft.ok) return draft.reason
+  if (draft.amount !== 0 && group.difference === undefined) return 'sides_differ'
+  if (draft.amount !== 0 && !canTake(group.difference?.account ?? '', account, client)) return 'difference_refused'
   return {
     group: { transfers: group.transfers, bankLines: group.bankLines },
     sort: 'paired',

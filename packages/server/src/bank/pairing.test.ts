@@ -140,11 +140,11 @@ describe('confirming', () => {
     const crossed = { transfers: groupOf(first).transfers, bankLines: groupOf(second).bankLines }
     expect(await confirmPairings(database, actor, { account: '1000', groups: [crossed] })).toMatchObject({
       confirmed: 0,
-      refused: [{ reason: 'its two sides do not agree' }],
+      refused: [{ reason: 'sides_differ' }],
     })
     expect(
       await confirmPairings(database, actor, { account: '1000', groups: [groupOf(first), groupOf(first)] }),
-    ).toMatchObject({ confirmed: 1, refused: [{ reason: 'something of it is in another group' }] })
+    ).toMatchObject({ confirmed: 1, refused: [{ reason: 'in_another_group' }] })
     expect(await confirmPairings(database, actor, { account: '1000', groups: [groupOf(first)] })).toMatchObject({
       confirmed: 0,
     })
@@ -194,12 +194,12 @@ describe('what a person decides', () => {
     const group = { transfers: all.transfers.slice(0, 2), bankLines: ['B0', 'B1', 'SHORT'] }
     expect(await confirmPairings(database, actor, { account: '1000', groups: [group] })).toMatchObject({
       confirmed: 0,
-      refused: [{ reason: 'its two sides do not agree' }],
+      refused: [{ reason: 'sides_differ' }],
     })
     for (const account of ['1210', '1000', '9999'])
       expect(
         await confirmPairings(database, actor, { account: '1000', groups: [{ ...group, difference: { account } }] }),
-      ).toMatchObject({ refused: [{ reason: 'the account named for the difference cannot take it' }] })
+      ).toMatchObject({ refused: [{ reason: 'difference_refused' }] })
     expect(
       await confirmPairings(database, actor, {
         account: '1000',

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { DecidedRow } from '@culvert/contract'
+import type { DecidedRow, MemberRefusal } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
@@ -91,11 +91,11 @@ export const loadMembers = async (
 }
 
 /** Members that are not both sides of one thing, or not open. Null: nothing is wrong with them. */
-export const refusedMembers = (group: Group, members: OpenMembers, used: ReadonlySet<string>): string | null => {
-  if (group.transfers.some(id => !members.transfers.has(id))) return 'a transfer of it is not open any more'
-  if (group.bankLines.some(id => !members.lines.has(id))) return 'a bank line of it is not open any more'
+export const refusedMembers = (group: Group, members: OpenMembers, used: ReadonlySet<string>): MemberRefusal | null => {
+  if (group.transfers.some(id => !members.transfers.has(id))) return 'transfer_not_open'
+  if (group.bankLines.some(id => !members.lines.has(id))) return 'line_not_open'
   const ids = memberKeys(group)
-  return ids.some(id => used.has(id)) || new Set(ids).size < ids.length ? 'something of it is in another group' : null
+  return ids.some(id => used.has(id)) || new Set(ids).size < ids.length ? 'in_another_group' : null
 }
 
 /** Names each member among both sides. */

@@ -1,4 +1,4 @@
-import type { BankPage } from '@culvert/contract'
+import { type BankPage, memberRefusals } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { countText } from '../ui/formats.ts'
@@ -83,7 +83,9 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
         onSuccess: outcome => {
           if (!outcome) return
           if (outcome.refused.length > 0)
-            notice.refuse(new Error(`Not confirmed: ${outcome.refused.map(one => one.reason).join('; ')}.`))
+            notice.refuse(
+              new Error(`Not confirmed: ${outcome.refused.map(one => memberRefusals[one.reason]).join('; ')}.`),
+            )
           else {
             notice.say(
               `Confirmed${outcome.entries > 0 ? `, with ${countText(outcome.entries, 'entry', 'entries')} for the difference` : ''}. It can be taken apart again.`,
