@@ -104,6 +104,7 @@ export {
   supplySums,
 } from './composing/supplyCheck.ts'
 export { splitOverGoods, supplyParts } from './composing/supplyParts.ts'
+export { type NotTakenBack, whyNotTakenBack } from './composing/takenBack.ts'
 export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
 export { bankRowFor, composeTransfer } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'

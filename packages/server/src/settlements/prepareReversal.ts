@@ -1,4 +1,4 @@
-import { mirrorLines } from '@culvert/core'
+import { mirrorLines, type NotTakenBack, whyNotTakenBack } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
@@ -32,12 +32,12 @@ export const prepare = async (tx: Transaction, keys: readonly SettlementKey[]): 
   )
   const byKey = new Map(states.map(row => [textOfKey(row), row]))
   const ready: (SettlementKey & { generation: number })[] = []
-  const refused: { key: SettlementKey; reason: 'not_posted' | 'paired' }[] = []
+  const refused: { key: SettlementKey; reason: NotTakenBack }[] = []
   for (const key of keys) {
     const row = byKey.get(textOfKey(key))
-    if (row?.state !== 'posted') refused.push({ key, reason: 'not_posted' })
-    else if (row.paired) refused.push({ key, reason: 'paired' })
-    else ready.push({ source: row.source, key: row.key, currency: row.currency, generation: row.generation })
+    const reason = whyNotTakenBack(row)
+    if (reason !== null) refused.push({ key, reason })
+    else if (row) ready.push({ source: row.source, key: row.key, currency: row.currency, generation: row.generation })
   }
   const posted = ready.length === 0 ? [] : await loadPosted(tx, ready)
   const reversals: NewEntry[] = []
@@ -88,7 +88,7 @@ const loadPosted = (tx: Transaction, ready: readonly SettlementKey[]) =>
 export interface TakeBackOutcome {
   readonly takenBack: readonly SettlementKey[]
   readonly entries: number
-  readonly refused: readonly { readonly key: SettlementKey; readonly reason: 'not_posted' | 'paired' }[]
+  readonly refused: readonly { readonly key: SettlementKey; readonly reason: NotTakenBack }[]
   /** What was not tried any more after something went wrong in the midst: what was taken back before stays so. */
   readonly brokenOff: { readonly left: number } | null
 }

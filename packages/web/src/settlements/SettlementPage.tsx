@@ -1,5 +1,6 @@
 import { Box, Flex } from '@chakra-ui/react'
 import type { SettlementPage as SettlementFacts } from '@culvert/contract'
+import { footingDifference } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
@@ -213,8 +214,9 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
 }
 
 const footing = (page: SettlementFacts): string => {
-  if (page.openingBalance === null || page.closingBalance === null) return 'states no balances'
-  return page.closingBalance - page.openingBalance === page.balance
+  const difference = footingDifference(page, page.balance)
+  if (difference === null) return 'states no balances'
+  return Number(difference) === 0
     ? 'foots: opening balance and lines come to the closing balance'
     : 'does not foot: opening balance and lines do not come to the closing balance'
 }
