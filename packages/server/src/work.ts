@@ -10,7 +10,7 @@ import { pullSource } from './sources/pullSource.ts'
 import { uploadKept } from './sources/uploadFile.ts'
 
 /** What each sort of job does; pulls, which say themselves how they ended, beside them. */
-const works = {
+export const works = {
   upload: uploadKept,
   statement: uploadKeptStatement,
   post: postMany,

@@ -152,13 +152,14 @@ const recoverInterrupted = async (boss: PgBoss, database: Database, queue: Queue
   if (interrupted.length > 0) await boss.fail(queue, interrupted)
 }
 
-// Whatever ends a job, its row says so: then it can be started again.
+// Whatever ends a job, its row says so: then it can be started again. Jobs of before the log had this form are none of it.
 const endGivenUp = async (database: Database, queue: QueueName): Promise<void> => {
   const rows = await rowsOf(
     database,
     { data: readJob },
     sql`
     SELECT j.data FROM pgboss.job j WHERE j.name = ${queue} AND j.state = 'failed' AND j.completed_on > now() - interval '1 day'
+      AND j.data ? 'jobId'
       AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'jobId' = j.data->>'jobId')`,
   )
   for (const { data } of rows)

@@ -3,14 +3,11 @@ import { text } from 'node:stream/consumers'
 import { addDays } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { confirmMany, confirmManyCertain } from '../bank/confirmMany.ts'
+import { confirmManyCertain } from '../bank/confirmMany.ts'
 import { propose } from '../bank/proposals.ts'
-import { uploadKeptStatement } from '../bank/uploadStatement.ts'
-import { composeAnew } from '../composing/composeAnew.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
-import { postMany, takeBackMany } from '../settlements/manyAtOnce.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { uploadKept } from '../sources/uploadFile.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
@@ -25,6 +22,7 @@ import {
   testDatabase,
   testUrl,
 } from '../testing/madeClient.ts'
+import { works } from '../work.ts'
 import { type Jobs, startJobs } from './boss.ts'
 import { beginJob } from './jobLog.ts'
 import { keepFile, readKept } from './keptFile.ts'
@@ -34,15 +32,6 @@ import { type JobWork, runJob } from './runJob.ts'
 const database = testDatabase(12)
 afterAll(() => database.$client.end())
 
-const works = {
-  upload: uploadKept,
-  statement: uploadKeptStatement,
-  post: postMany,
-  take_back: takeBackMany,
-  confirm: confirmMany,
-  confirm_certain: confirmManyCertain,
-  compose: composeAnew,
-}
 const begin = (actor: Actor, job: Parameters<typeof beginJob>[3]) =>
   asClient(database, actor, tx => beginJob(tx, actor, 'waiting', job))
 const reported: unknown[] = []
