@@ -163,14 +163,22 @@ const endGivenUp = async (database: Database, queue: QueueName): Promise<void> =
       AND NOT EXISTS (SELECT FROM pgboss.job o WHERE o.name = j.name AND o.state < 'completed' AND o.data->>'jobId' = j.data->>'jobId')`,
   )
   for (const { data } of rows)
-    await asClient(database, data, tx =>
-      endJob(tx, data.jobId, {
-        state: 'failed',
-        message:
-          'It was broken off again and again. What was done until then is kept; start it again to go on from there.',
-      }),
-    )
+    await asClient(database, data, async tx => {
+      const [job] = await rowsOf(
+        tx,
+        { state: is.text },
+        sql`SELECT state FROM job WHERE client_id = current_client() AND job_id = ${data.jobId}`,
+      )
+      // Whoever had asked to stop it has what they asked for.
+      const end = job?.state === 'cancelling' ? ({ state: 'cancelled' } as const) : brokenOff
+      await endJob(tx, data.jobId, end)
+    })
 }
+
+const brokenOff = {
+  state: 'failed',
+  message: 'It was broken off again and again. What was done until then is kept; start it again to go on from there.',
+} as const
 
 /** Jobs that wait, run, or will be taken up again; any other that was enqueued is over, whatever its row says. */
 export const liveJobs = (tx: Transaction, jobIds: readonly string[]): Promise<{ jobId: string }[]> =>
