@@ -62,3 +62,12 @@ export const planted = pairOpenItems
 EOF
 report=$(npx biome check packages/server/src/bank/planted.ts 2>&1) && { echo "planted pairing passed"; exit 1; }
 grep -q "ask pairBeside" <<<"$report" || { echo "planted pairing was not seen"; exit 1; }
+rm -f "${planted[@]}"
+# Which kinds have something in common is said in the core, and in no statement.
+plant packages/server/src/bank/planted.ts <<'PLANTED'
+import { sql } from 'drizzle-orm'
+export const planted = sql`SELECT FROM line_as_of l WHERE l.amount > 0
+  AND l.kind NOT IN ('payout', 'payout_returned')`
+PLANTED
+report=$(npx biome check packages/server/src/bank/planted.ts 2>&1) && { echo "a planted list of kinds passed"; exit 1; }
+grep -q "by their trait" <<<"$report" || { echo "a planted list of kinds was not seen"; exit 1; }

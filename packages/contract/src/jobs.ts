@@ -13,6 +13,7 @@ export const jobSorts = [
   'confirm',
   'confirm_certain',
   'compose',
+  'count',
 ] as const
 export type JobSort = (typeof jobSorts)[number]
 /** Those that bring something in: the pull log tells of them. */
@@ -118,6 +119,13 @@ export const jobEndpoints = {
     path: '/confirmings/:job/cancel',
     right: 'pair',
     does: 'Cancels confirming of many, as if it had never begun.',
+    answer: nothing,
+  }),
+  cancelCounting: endpoint({
+    method: 'POST',
+    path: '/countings/:job/cancel',
+    right: 'map',
+    does: 'Cancels counting a source’s lines by another moment, as if its options had never been saved.',
     answer: nothing,
   }),
 }

@@ -59,6 +59,9 @@ export const sourceOptionsPage = z.object({
   payables: z.array(z.object({ code: z.string(), name: z.string() })),
 })
 export type SourceOptionsPage = z.infer<typeof sourceOptionsPage>
+/** The version that options were saved as, and how many lines count otherwise by them. */
+export const savedOptions = z.object({ version: z.number(), counted: z.number() })
+export type SavedOptions = z.infer<typeof savedOptions>
 export const saveOptionsBody = z.object({ version: z.number().int().optional(), options: sourceOptions })
 
 /** What another basis would make of the lines that are stored. */
@@ -140,9 +143,9 @@ export const sourceEndpoints = {
     method: 'PUT',
     path: '/sources/:source/options',
     right: 'map',
-    does: 'Saves a source’s options as a version of the map.',
+    does: 'Saves a source’s options as a version of the map. Many lines that count by another moment from now on are counted anew by a job.',
     body: saveOptionsBody,
-    answer: z.object({ version: z.number(), counted: z.number() }),
+    answer: orJob(savedOptions),
   }),
   pulls: endpoint({
     method: 'GET',

@@ -14,21 +14,26 @@ export { footingDifference } from './activity/footing.ts'
 export {
   type AccountType,
   accountTypes,
-  goesBack,
-  isCollection,
   isKind,
-  isPayout,
-  isReserve,
-  isStock,
-  isTaxKind,
-  isTender,
   type Kind,
   kindNames,
   kinds,
-  namesGoods,
   type StatementPart,
-  supplyKinds,
 } from './activity/kinds.ts'
+export {
+  goesBack,
+  isCollection,
+  isPayout,
+  isReserve,
+  isStock,
+  isSupply,
+  isTaxKind,
+  isTender,
+  type KindTrait,
+  kindTraitNames,
+  kindTraits,
+  namesGoods,
+} from './activity/kindTraits.ts'
 export {
   addDays,
   dateOfDay,
@@ -298,8 +303,6 @@ export {
   type BasketPart,
   type DatedLine,
   goesAlong,
-  kindsGoingAlong,
-  kindsGoingBack,
   type SupplyBook,
   type SupplyFacts,
   supplyBook,
@@ -329,7 +332,6 @@ export {
 } from './tax/taxGrid.ts'
 export {
   checkTaxRows,
-  isSupply,
   type TaxBook,
   type TaxChoice,
   type TaxCondition,

@@ -6,6 +6,7 @@ import type { Database, Report } from './database/connect.ts'
 import type { Jobs } from './jobs/boss.ts'
 import { runJob } from './jobs/runJob.ts'
 import { postMany, takeBackMany } from './settlements/manyAtOnce.ts'
+import { countAsJob } from './sources/countMany.ts'
 import { pullSource } from './sources/pullSource.ts'
 import { uploadKept } from './sources/uploadFile.ts'
 
@@ -18,6 +19,7 @@ export const works = {
   confirm: confirmMany,
   confirm_certain: confirmManyCertain,
   compose: composeAnew,
+  count: countAsJob,
 }
 
 /** Serves all queues in this process. */

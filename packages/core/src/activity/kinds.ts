@@ -136,36 +136,3 @@ export type Kind = keyof typeof kinds
 export const kindNames = Object.keys(kinds) as Kind[]
 
 export const isKind = (text: string): text is Kind => Object.hasOwn(kinds, text)
-
-export const isPayout = (name: Kind): boolean => name === 'payout' || name === 'payout_returned'
-
-export const isReserve = (name: Kind): boolean => name === 'reserve_kept' || name === 'reserve_released'
-
-/** Stock that a till records: it moves what is owed to suppliers, not the source's balance with the seller. */
-export const isStock = (name: Kind): boolean => name === 'stock_received' || name === 'supplier_credit'
-
-/** What is supplied, with what goes along and what is given back: where a client decides tax apart from accounts, its tax rows say their code. */
-export const supplyKinds: ReadonlySet<Kind> = new Set([
-  'sale',
-  'refund',
-  'shipping',
-  'shipping_refund',
-  'discount',
-  'other_charge',
-  'surcharge',
-  'tax',
-  'tax_refund',
-  'tax_withheld',
-])
-
-/** Whether what a line of the kind says of itself names goods; of any other it is free text, and may name a person. */
-export const namesGoods = (name: Kind): boolean => supplyKinds.has(name)
-
-/** Lines that are tax and nothing else once a tax code serves them. */
-export const isTaxKind = (name: Kind): boolean => name === 'tax' || name === 'tax_refund' || name === 'tax_withheld'
-
-/** Money that a channel says was paid by some means, and that which a gateway says it collected. */
-export const isTender = (kind: string): boolean => kind === 'tender' || kind === 'tender_returned'
-export const isCollection = (kind: string): boolean => kind === 'collected' || kind === 'collected_back'
-/** Money that goes back to the customer, on either side. */
-export const goesBack = (kind: string): boolean => kind === 'tender_returned' || kind === 'collected_back'

@@ -1,5 +1,5 @@
 import type { ActivityLine, SettlementHead, WeightedLine } from '../activity/activityLine.ts'
-import { isPayout } from '../activity/kinds.ts'
+import { isPayout } from '../activity/kindTraits.ts'
 import type { Zone } from '../activity/zone.ts'
 import { sumWide } from '../money/minor.ts'
 import { classBook } from '../tax/productClass.ts'

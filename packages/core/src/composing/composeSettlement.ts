@@ -1,6 +1,6 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
 import { footingDifference } from '../activity/footing.ts'
-import { isStock } from '../activity/kinds.ts'
+import { isStock } from '../activity/kindTraits.ts'
 import { convertWide, rateOn } from '../money/exchange.ts'
 import type { Fraction } from '../money/fraction.ts'
 import { addWide, isMinor, negateWide, sumWide, type Wide } from '../money/minor.ts'

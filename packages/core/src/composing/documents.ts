@@ -23,7 +23,7 @@ const none: DocumentTraits = {
   mayRepeat: false,
 }
 
-/** The documents of the ledger. The database has the same table as a view; a test holds the two against each other. */
+/** The documents of the ledger. The database is given the same table. */
 export const documents = {
   journal: { ...none, booksLines: true, mayRepeat: true },
   transfer: { ...none, movesPayout: true },

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ActivityLine, WeightedLine } from '../activity/activityLine.ts'
-import { isPayout, isStock } from '../activity/kinds.ts'
+import { isPayout, isStock } from '../activity/kindTraits.ts'
 import { zoneOf } from '../activity/zone.ts'
 import { addMinor } from '../money/minor.ts'
 import { madeMonths, madeOptions, oneDay, seed } from '../testing/madeMonths.ts'

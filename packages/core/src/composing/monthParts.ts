@@ -1,5 +1,5 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
-import { isStock } from '../activity/kinds.ts'
+import { isStock } from '../activity/kindTraits.ts'
 import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
 import type { Route } from '../mapping/route.ts'
 import { addToBucket, type Bucket, bucketKey, emptyBucket } from './bucket.ts'

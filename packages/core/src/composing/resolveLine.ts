@@ -1,11 +1,11 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
-import { isTaxKind } from '../activity/kinds.ts'
+import { isSupply, isTaxKind } from '../activity/kindTraits.ts'
 import { gatewayOf } from '../mapping/gatewayLabels.ts'
 import type { Item } from '../mapping/item.ts'
 import { type Route, type Segments, segmentsText } from '../mapping/route.ts'
 import { applyRules, type Decided } from '../mapping/rule.ts'
 import { type RatesInForce, ratesInForce, type TaxCode } from '../tax/taxCode.ts'
-import { isSupply, type TaxedAs } from '../tax/taxRow.ts'
+import type { TaxedAs } from '../tax/taxRow.ts'
 import type { Account, Setup, Source } from './setup.ts'
 
 /** Account types whose lines take no detail segments: what is owed or held is not split by product. */

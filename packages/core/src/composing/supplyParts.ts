@@ -1,9 +1,9 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
 import type { Kind } from '../activity/kinds.ts'
+import { isSupply } from '../activity/kindTraits.ts'
 import type { Fraction } from '../money/fraction.ts'
 import { splitMinor } from '../money/splitMinor.ts'
 import { type BasketPart, type DatedLine, goesAlong, type SupplyBook } from '../tax/supply.ts'
-import { isSupply } from '../tax/taxRow.ts'
 import { resolveLine } from './resolveLine.ts'
 import type { Setup, Source } from './setup.ts'
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ActivityLine } from '../activity/activityLine.ts'
-import { supplyKinds } from '../activity/kinds.ts'
+import { isSupply } from '../activity/kindTraits.ts'
 import { zoneOf } from '../activity/zone.ts'
 import { routeBook } from '../mapping/resolveRoute.ts'
 import { supplyBook } from '../tax/supply.ts'
@@ -42,7 +42,7 @@ describe(`tax decided by rows, over made months (seed ${seed})`, () => {
           if (parts.length > 1) parted++
           expect(parts.reduce((sum, part) => sum + part.amount, 0)).toBe(line.amount)
           expect(parts.reduce((sum, part) => sum + (part.taxAmount ?? 0), 0)).toBe(line.taxAmount ?? 0)
-          if (!supplyKinds.has(line.kind)) expect(parts).toEqual([weightedLine(line, line.localDate)])
+          if (!isSupply(line.kind)) expect(parts).toEqual([weightedLine(line, line.localDate)])
         }
         const booked = book(lines, setup)
         expect(booked.settlements.flatMap(one => one.composed.blocks)).toEqual([])
@@ -70,12 +70,10 @@ describe(`tax decided by rows, over made months (seed ${seed})`, () => {
       fc.property(madeMonths({ maxLength: 60 }), madeOptions, (lines, options) => {
         // One rate ever, so that whose date counts does not matter.
         const coded = madeRoutes.map(route =>
-          supplyKinds.has(route.kind)
-            ? { ...route, item: null, account: route.account ?? '4000', taxCode: 'TWO' }
-            : route,
+          isSupply(route.kind) ? { ...route, item: null, account: route.account ?? '4000', taxCode: 'TWO' } : route,
         )
         const plain = coded.map(route =>
-          supplyKinds.has(route.kind) ? { ...route, taxCode: route.id % 2 ? 'IN' : null } : route,
+          isSupply(route.kind) ? { ...route, taxCode: route.id % 2 ? 'IN' : null } : route,
         )
         const setup = madeSetup({ options })
         const byRoute = { ...setup, routes: routeBook(coded) }

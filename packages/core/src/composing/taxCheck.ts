@@ -1,5 +1,5 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
-import { isTaxKind } from '../activity/kinds.ts'
+import { isTaxKind } from '../activity/kindTraits.ts'
 import { compareText } from '../mapping/compareText.ts'
 import { addMinor, narrow } from '../money/minor.ts'
 import { taxOnTop } from '../tax/computeTax.ts'

@@ -1,4 +1,5 @@
-import { type AccountType, isTaxKind, isTender, kinds } from '../activity/kinds.ts'
+import { type AccountType, kinds } from '../activity/kinds.ts'
+import { isTaxKind, isTender } from '../activity/kindTraits.ts'
 import { conditionNames, type Route } from './route.ts'
 
 export type RouteFault =

@@ -1,4 +1,4 @@
-import { isTender } from '../activity/kinds.ts'
+import { isTender } from '../activity/kindTraits.ts'
 import type { Rule, RuleCondition } from './rule.ts'
 
 /** What keeps a client's rules from being saved; `rule` is the id of the one concerned. */

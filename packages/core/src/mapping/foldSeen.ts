@@ -1,5 +1,6 @@
 import type { RoutingValues } from '../activity/activityLine.ts'
-import { isPayout, isTender, type Kind } from '../activity/kinds.ts'
+import type { Kind } from '../activity/kinds.ts'
+import { isPayout, isTender } from '../activity/kindTraits.ts'
 import { type GatewayLabels, gatewayOf } from './gatewayLabels.ts'
 import type { Route } from './route.ts'
 

@@ -1,4 +1,5 @@
-import { type AccountType, isStock, type Kind, kinds } from '../activity/kinds.ts'
+import { type AccountType, type Kind, kinds } from '../activity/kinds.ts'
+import { isStock } from '../activity/kindTraits.ts'
 import { compareText } from './compareText.ts'
 import { foldText } from './folded.ts'
 import { type Concept, meansOf, says, wantedOf } from './lexicon.ts'

@@ -1,5 +1,5 @@
 import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
-import { isPayout, isReserve, isStock, isTender } from '../activity/kinds.ts'
+import { isPayout, isReserve, isStock, isTender } from '../activity/kindTraits.ts'
 import type { Zone } from '../activity/zone.ts'
 import {
   type BookedActivity,

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
-import { isStock } from '../activity/kinds.ts'
+import { isStock } from '../activity/kindTraits.ts'
 import { addDays } from '../activity/localDate.ts'
 import { isBooked } from '../composing/bookActivity.ts'
 import type { Setup, Source, SourceOptions } from '../composing/setup.ts'

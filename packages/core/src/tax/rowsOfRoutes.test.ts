@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { type Kind, supplyKinds } from '../activity/kinds.ts'
+import type { Kind } from '../activity/kinds.ts'
+import { isSupply } from '../activity/kindTraits.ts'
 import { zoneOf } from '../activity/zone.ts'
 import { bookActivity } from '../composing/bookActivity.ts'
 import { routeBook } from '../mapping/resolveRoute.ts'
@@ -119,7 +120,7 @@ describe(`months booked by the rows made of their routes (seed ${seed})`, () => 
     )
   /** What goes back is taxed by its own date and region in these: whose it is, is what rows change on purpose. */
   const ownDates = (lines: Parameters<typeof bookActivity>[0]['lines']) =>
-    lines.map(line => (supplyKinds.has(line.kind) ? { ...line, orderId: null } : line))
+    lines.map(line => (isSupply(line.kind) ? { ...line, orderId: null } : line))
 
   it('are the same to the cent, wherever nothing is left to a person', () => {
     // No category's or SKU's route beside a region's of the same kind, and no item with a code of its own.
@@ -131,7 +132,7 @@ describe(`months booked by the rows made of their routes (seed ${seed})`, () => 
       fc.property(madeMonths({ maxLength: 70 }), madeOptions, (months, options) => {
         const lines = ownDates(months)
         const setup = { ...madeSetup({ options }), routes: routeBook(plain) }
-        const codeless = plain.map(one => (supplyKinds.has(one.kind) ? { ...one, taxCode: 'HELD' } : one))
+        const codeless = plain.map(one => (isSupply(one.kind) ? { ...one, taxCode: 'HELD' } : one))
         const byRows = {
           ...setup,
           routes: routeBook(codeless),

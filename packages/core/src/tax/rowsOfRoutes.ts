@@ -1,5 +1,6 @@
 import type { RoutingValues } from '../activity/activityLine.ts'
-import { isTaxKind, type Kind, supplyKinds } from '../activity/kinds.ts'
+import type { Kind } from '../activity/kinds.ts'
+import { isSupply, isTaxKind } from '../activity/kindTraits.ts'
 import type { Item } from '../mapping/item.ts'
 import { routeBook } from '../mapping/resolveRoute.ts'
 import type { Route } from '../mapping/route.ts'
@@ -50,7 +51,7 @@ const hangsOn = (route: Route, items: ReadonlyMap<string, Item>): KeptRoute['by'
 /** What rows see a route's lines as: what it calls a charge is none of tax. */
 const rowKind = (route: Route): Kind => (route.charge && isTaxKind(route.kind) ? 'surcharge' : route.kind)
 
-const saysTax = (route: Route): boolean => supplyKinds.has(route.kind) && !route.elsewhere && !route.block
+const saysTax = (route: Route): boolean => isSupply(route.kind) && !route.elsewhere && !route.block
 
 /**
  * Tax rows and classes that say what the routes of supplies say of their tax today: a row for each route, a class for each category and SKU that a

@@ -1,8 +1,7 @@
 import type { ActivityLine } from '../activity/activityLine.ts'
-import type { Kind } from '../activity/kinds.ts'
+import { isSupply, mayGoAlong, mayGoBack } from '../activity/kindTraits.ts'
 import { compareText } from '../mapping/compareText.ts'
 import type { ClassBook } from './productClass.ts'
-import { isSupply } from './taxRow.ts'
 
 /** What a supply is taxed by, apart from its kind, label and source: whose date and region count, and its product class. */
 export interface SupplyFacts {
@@ -30,17 +29,12 @@ export type DatedLine = Pick<
   | 'amount'
 > & { readonly localDate: string }
 
-/** Kinds that go back to a supply before them; a discount does where it names an order. */
-export const kindsGoingBack: ReadonlySet<Kind> = new Set(['refund', 'shipping_refund', 'tax_refund', 'discount'])
 const goesBack = (line: DatedLine): boolean =>
-  kindsGoingBack.has(line.kind) && (line.kind !== 'discount' || Boolean(line.orderId))
-
-/** Kinds that are taxed as the goods of their order are, where the source says so. */
-export const kindsGoingAlong: ReadonlySet<Kind> = new Set(['shipping', 'shipping_refund', 'discount', 'other_charge'])
+  mayGoBack(line.kind) && (line.kind !== 'discount' || Boolean(line.orderId))
 
 /** Whether a line is taxed as its order's goods are: it names the order and no product of its own. */
 export const goesAlong = (line: Pick<DatedLine, 'kind' | 'orderId' | 'sku' | 'category'>): boolean =>
-  kindsGoingAlong.has(line.kind) && Boolean(line.orderId) && !line.sku && !line.category
+  mayGoAlong(line.kind) && Boolean(line.orderId) && !line.sku && !line.category
 
 /** A class of an order's goods and what they come to, minor units; in order of code point. */
 export interface BasketPart {

@@ -1,4 +1,5 @@
-import { type Kind, supplyKinds } from '../activity/kinds.ts'
+import type { Kind } from '../activity/kinds.ts'
+import { isSupply } from '../activity/kindTraits.ts'
 
 /** One row of the tax grid: supplies that meet its every condition bear `code`. An absent or empty condition is none. */
 export interface TaxRow {
@@ -46,9 +47,6 @@ export interface TaxBook {
   serve(at: TaxedAs): TaxRow | null
   explain(at: TaxedAs): TaxChoice | null
 }
-
-/** Whether lines of a kind are supplies, whose code the rows decide. */
-export const isSupply = (kind: Kind): boolean => supplyKinds.has(kind)
 
 const rankOf = (row: TaxRow, name: TaxCondition): number => {
   const value = row[name]

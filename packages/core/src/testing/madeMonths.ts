@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { type ActivityLine, statuses } from '../activity/activityLine.ts'
-import { isPayout, type Kind, kindNames } from '../activity/kinds.ts'
+import { type Kind, kindNames } from '../activity/kinds.ts'
+import { isPayout } from '../activity/kindTraits.ts'
 import type { SourceOptions } from '../composing/setup.ts'
 import { currencies } from './madeSetup.ts'
 

@@ -1,5 +1,5 @@
 import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
-import { isPayout, isReserve, isStock } from '../activity/kinds.ts'
+import { isPayout, isReserve, isStock } from '../activity/kindTraits.ts'
 import { zoneOf } from '../activity/zone.ts'
 import { bookActivity, isBooked } from '../composing/bookActivity.ts'
 import type { Setup } from '../composing/setup.ts'

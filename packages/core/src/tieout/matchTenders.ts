@@ -1,4 +1,4 @@
-import { goesBack, isCollection, isTender } from '../activity/kinds.ts'
+import { goesBack, isCollection, isTender } from '../activity/kindTraits.ts'
 import { foldName } from '../mapping/folded.ts'
 import { type GatewayLabels, gatewayOf } from '../mapping/gatewayLabels.ts'
 import { addMinor } from '../money/minor.ts'

@@ -1,4 +1,4 @@
-import { goesBack, isTender } from '../activity/kinds.ts'
+import { goesBack, isTender } from '../activity/kindTraits.ts'
 import { addDays } from '../activity/localDate.ts'
 import { type GatewayLabels, gatewayOf } from '../mapping/gatewayLabels.ts'
 import { addMinor } from '../money/minor.ts'

@@ -1,5 +1,5 @@
 import type { ActivityLine } from '../activity/activityLine.ts'
-import { isCollection, isTender } from '../activity/kinds.ts'
+import { isCollection, isTender } from '../activity/kindTraits.ts'
 import type { Zone } from '../activity/zone.ts'
 
 /** A channel's tender or a gateway's collection: what tie-out looks at of a line. Amounts in minor units. */

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { isBooked, isSumBooked, movesClearing, revisionAsOf } from './storedLines.ts'
 
@@ -131,7 +132,7 @@ export const namesOf = (sources: readonly { readonly source: string }[]) => sql.
 export const countsInOrders = (channels: readonly SourceOnAccount[]) => {
   const late = channels.filter(one => one.payoutsLeaveBalance === 'arrived')
   return sql`${isBooked} AND ${revisionAsOf('now')} AND ${movesClearing}
-    AND NOT (l.source = ANY(${namesOf(late)}::text[]) AND l.kind IN ('payout', 'payout_returned'))`
+    AND NOT (l.source = ANY(${namesOf(late)}::text[]) AND ${kindIs('payout')})`
 }
 
 interface OrdersAt {

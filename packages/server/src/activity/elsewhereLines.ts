@@ -2,6 +2,7 @@ import {
   type ConditionName,
   conditionNames,
   type DatedAmount,
+  kindTraits,
   type NamedAmount,
   type ProofSettlement,
   type Resolution,
@@ -9,6 +10,7 @@ import {
 } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { stored } from '../setup/stored.ts'
@@ -145,7 +147,7 @@ export const loadRoutedTenders = async (tx: Transaction, clearing: ClearingAccou
     { routes: is.maybe(is.list(stored.route)), rules: is.list(stored.rule) },
     sql`
     SELECT (SELECT jsonb_agg(r) FROM jsonb_array_elements(routes) r
-      WHERE r->>'account' = ${clearing.account} AND r->>'kind' IN ('tender', 'tender_returned')) AS routes, rules
+      WHERE r->>'account' = ${clearing.account} AND ${kindIs('tender', "r->>'kind'")}) AS routes, rules
     FROM map_version WHERE client_id = current_client()
       AND (routes @> ${JSON.stringify([{ account: clearing.account }])}::jsonb OR rules::text LIKE '%"account"%')`,
   )
@@ -156,7 +158,7 @@ export const loadRoutedTenders = async (tx: Transaction, clearing: ClearingAccou
     lines: sql`l.source <> ALL(${namesOf(clearing.sources)}::text[])`,
     currency: clearing.currency,
     routes: versions.flatMap(row => row.routes ?? []),
-    kinds: byRule ? ['tender', 'tender_returned'] : [],
+    kinds: byRule ? kindTraits.tender : [],
     isWanted: resolution =>
       resolution.ok &&
       !resolution.elsewhere &&

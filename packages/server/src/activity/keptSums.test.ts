@@ -18,7 +18,7 @@ describe('what is kept of the activity', () => {
       rowsOf(
         tx,
         { kind: is.kind, alone: is.text, matched: is.text, tie: is.yes },
-        sql`SELECT kind, sum_part(kind, false) AS alone, sum_part(kind, true) AS matched, is_tie_kind(kind) AS tie
+        sql`SELECT kind, sum_part(kind, false) AS alone, sum_part(kind, true) AS matched, kind_is_tie(kind) AS tie
           FROM unnest(${sql.param(kindNames)}::text[]) kind`,
       ),
     )

@@ -2,6 +2,7 @@ import type { DateBasis } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { keyShape, type SettlementKey } from './settlementKey.ts'
 import { stagedColumns, stagedFrom } from './stageActivity.ts'
@@ -111,7 +112,7 @@ const insertLines = async (
   await tx.execute(sql`
     INSERT INTO tender_label (client_id, channel, label)
     SELECT DISTINCT current_client(), ${source}, gateway FROM incoming
-    WHERE kind IN ('tender', 'tender_returned') AND gateway IS NOT NULL ORDER BY 3 ON CONFLICT DO NOTHING`)
+    WHERE ${kindIs('tender', 'kind')} AND gateway IS NOT NULL ORDER BY 3 ON CONFLICT DO NOTHING`)
   if (revised > 0)
     await tx.execute(sql`
       INSERT INTO activity_superseded (client_id, source, line_id, revision, pull_no)

@@ -1,6 +1,7 @@
 import { addDays, type NotedRoute, routeBook, type SeenWays, type SeenWeek } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
@@ -39,21 +40,18 @@ export const loadWeeks = async (
     SELECT kind, category, region, '' AS gateway, '' AS method, false AS matched, currency, sum(amount)::bigint AS amount, sum(lines)::int AS lines
     FROM activity_week
     WHERE client_id = current_client() AND source = ${source} AND week >= date_trunc('week', ${from}::date)::date
-      AND kind <> ALL(${sql.param(paid)}::text[])
+      AND ${kindIsNot('tie', 'kind')}
     GROUP BY 1, 2, 3, 7 HAVING sum(lines) > 0
     UNION ALL
     SELECT l.kind, coalesce(l.category, ''), coalesce(l.region, ''), coalesce(l.gateway, ''), coalesce(l.method, ''), ${isMatched('now')},
       l.currency, sum(l.amount)::bigint, count(*)::int
     FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source = ${source} AND l.local_date >= date_trunc('week', ${from}::date)::date
-      AND l.kind = ANY(${sql.param(paid)}::text[]) AND l.status <> 'failed' AND ${revisionAsOf('now')}
+      AND ${kindIs('tie')} AND l.status <> 'failed' AND ${revisionAsOf('now')}
     GROUP BY 1, 2, 3, 4, 5, 6, 7`,
   )
   return { latest, from, weeks: await addCurrencies(tx, weeks) }
 }
-
-/** Kinds of which the means of payment, or the other side, decides where they go: the weeks do not tell them apart. */
-const paid = ['tender', 'tender_returned', 'collected', 'collected_back']
 
 /** The same weeks with what came in several currencies added up in base. */
 const addCurrencies = async (

@@ -1,5 +1,6 @@
 import type { ConditionName, RuleText } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
+import { kindIs, kindIsNot } from '../database/kinds.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 
 /** Which revisions count: all that are current, or those stored up to a pull. */
@@ -45,11 +46,11 @@ export const isBookedBy = ({ setup }: ClientSetup): SQL =>
   [...setup.sources.values()].some(source => source.options.bookPending) ? isBooked : sql`l.status = 'available'`
 
 /** Stock that a till records as bought passes the clearing account by. */
-export const movesClearing: SQL = sql`l.kind NOT IN ('stock_received', 'supplier_credit')`
+export const movesClearing: SQL = kindIsNot('stock')
 
 /** Condition that a collection of alias `l` was booked by a channel's tender, as of now or of a pull: it books nothing itself. */
 export const isMatched = (asOf: AsOf | SQL): SQL =>
-  sql`(l.kind IN ('collected', 'collected_back') AND EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id
+  sql`(${kindIs('collection')} AND EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id
     AND t.gateway = l.source AND t.collection_line = l.line_id
     AND ${asOf === 'now' ? sql`t.to_pull IS NULL` : sql`t.from_pull <= ${asOf} AND coalesce(t.to_pull > ${asOf}, true)`}))`
 

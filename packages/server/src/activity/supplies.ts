@@ -1,40 +1,32 @@
-import {
-  type ClassBook,
-  type DatedLine,
-  kindsGoingAlong,
-  kindsGoingBack,
-  type Setup,
-  type SupplyBook,
-  supplyBook,
-  supplyKinds,
-} from '@culvert/core'
+import { type ClassBook, type DatedLine, type Setup, type SupplyBook, supplyBook } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { type AsOf, revisionAsOf } from './storedLines.ts'
 
 // What stored supplies are taxed by. The rule itself is core's: here stands which lines it has to see, as of now or of a pull.
 
-const listed = (kinds: ReadonlySet<string>): SQL => sql.raw([...kinds].map(kind => `'${kind}'`).join(', '))
-
 /** Condition that a line of alias `l` is a supply, whose code tax rows decide. */
-export const isSupplyLine: SQL = sql`l.kind IN (${listed(supplyKinds)})`
+export const isSupplyLine: SQL = kindIs('supply')
 
 /** Condition that a line of alias `l` takes date and region from the supply that it goes back to. */
-export const isGoingBack: SQL = sql`(l.kind IN (${listed(kindsGoingBack)}) AND (l.kind <> 'discount' OR l.order_id IS NOT NULL))`
+export const isGoingBack: SQL = sql`(${kindIs('going_back')} AND (l.kind <> 'discount' OR l.order_id IS NOT NULL))`
 
 /** Condition that a line of alias `l` is taxed as the goods of its order are; null where no source of the client says so. */
-export const isGoingAlong = ({ sources }: Setup, kinds = kindsGoingAlong): SQL | null => {
+export const isGoingAlong = ({ sources }: Setup): SQL | null => {
   const following = [...sources.values()].filter(source => source.options.ancillaryFollows).map(source => source.key)
   if (following.length === 0) return null
-  return sql`(l.kind IN (${listed(kinds)}) AND l.order_id IS NOT NULL AND l.sku IS NULL AND l.category IS NULL
+  return sql`(${kindIs('going_along')} AND l.order_id IS NOT NULL AND l.sku IS NULL AND l.category IS NULL
     AND l.source = ANY(${sql.param(following)}::text[]))`
 }
 
 /** The same, of what does not go back to another line as well: no more than its order's goods decides its tax. Null also in a client without tax rows. */
-export const isSplitAlong = (setup: Setup): SQL | null =>
-  setup.taxRows ? isGoingAlong(setup, new Set([...kindsGoingAlong].filter(kind => !kindsGoingBack.has(kind)))) : null
+export const isSplitAlong = (setup: Setup): SQL | null => {
+  const along = setup.taxRows ? isGoingAlong(setup) : null
+  return along && sql`(${along} AND ${kindIsNot('going_back')})`
+}
 
 /** The class of a line of alias `s`, as `ClassBook` finds it. */
 const classOf = ({ entries }: ClassBook): SQL => {

@@ -1,6 +1,7 @@
 import type { TieOutLine } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { isBooked, revisionAsOf } from './storedLines.ts'
 
@@ -60,7 +61,7 @@ export const loadMatchedLines = async (tx: Transaction, matches: readonly MatchS
     tx,
     sql`(SELECT DISTINCT n.source, n.line FROM jsonb_to_recordset(${named}::jsonb) AS n(source text, line text)) n
       JOIN line_as_of l ON l.source = n.source AND l.line_id = n.line
-      WHERE l.client_id = current_client() AND l.kind IN ('tender', 'tender_returned', 'collected', 'collected_back')
+      WHERE l.client_id = current_client() AND ${kindIs('tie')}
         AND ${isBooked} AND ${revisionAsOf('now')}`,
   )
   const keyOf = (source: string, line: string): string => JSON.stringify([source, line])

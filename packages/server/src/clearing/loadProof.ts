@@ -9,8 +9,7 @@ import {
   reportedAt,
 } from '../activity/clearingAccounts.ts'
 import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '../activity/elsewhereLines.ts'
-import { oneRow, type Transaction } from '../database/connect.ts'
-import { is } from '../database/rows.ts'
+import type { Transaction } from '../database/connect.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack } from './ledgerRows.ts'
 import { lateSources, linesWhere, loadCorrections, loadSeries, settlementRef } from './proofRows.ts'
@@ -40,17 +39,7 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
   const side = await tenderSide(tx, clearing, client)
   const own = { lines: sql`l.source = ANY(${namesOf(clearing.sources)}::text[])`, sign: 1 } as const
   const passedBy = new Set(elsewhere.map(line => `${line.source} ${line.lineId}`))
-  const { any } = await oneRow(
-    tx,
-    { any: is.yes },
-    sql`SELECT EXISTS (SELECT FROM settlement WHERE client_id = current_client() AND corrections > 0) AS any`,
-  )
-  const corrected = any
-    ? [
-        ...(await loadCorrections(tx, clearing, own)).filter(line => !passedBy.has(`${line.source} ${line.lineId}`)),
-        ...(side ? await loadCorrections(tx, clearing, side) : []),
-      ]
-    : []
+  const corrected = await loadCorrections(tx, clearing, side ? [own, side] : [own])
   return {
     date,
     reported: at.reported,
@@ -71,7 +60,8 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
       ...routed.map(line => ({ ...documentOf(line), date: line.date, amount: -line.amount })),
     ],
     elsewhere: elsewhere.map(line => ({ ...documentOf(line), date: line.date, amount: line.amount })),
-    corrections: corrected,
+    // What another document books is passed by on its own side.
+    corrections: corrected.filter(line => line.side > 0 || !passedBy.has(`${line.source} ${line.lineId}`)),
     byHand: await loadByHand(tx, clearing, date),
     series: await loadSeries(tx, clearing, date),
     wrongEntries: brief ? [] : await loadWrongEntries(tx, clearing, { date, side, elsewhere, routed }),

@@ -4,6 +4,7 @@ import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity
 import { settlementName } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 
@@ -85,8 +86,8 @@ export const linesWhere = async (
       AND ${
         which === 'pending'
           ? sql`l.status <> 'available' AND l.status = 'pending' AND NOT ${isBooked}
-            AND NOT (l.kind IN ('payout', 'payout_returned') AND l.source = ANY(${namesOf(lateSources(clearing))}::text[]))`
-          : sql`l.kind IN ('reserve_kept', 'reserve_released') AND ${isBooked}`
+            AND NOT (${kindIs('payout')} AND l.source = ANY(${namesOf(lateSources(clearing))}::text[]))`
+          : sql`${kindIs('reserve')} AND ${isBooked}`
       }
       AND ${revisionAsOf('now')}
     GROUP BY 1, 2`,
@@ -105,14 +106,14 @@ export interface CorrectedLine extends NamedAmount {
 }
 
 /**
- * What revisions, new lines and matches since the posting come to: what its lines are now less what they were then. `side` says which lines
- * of alias `l` move the account, and in which direction.
+ * What revisions, new lines and matches since the posting come to: what its lines are now less what they were then. `sides` say which lines
+ * of alias `l` move the account, and in which direction; a line may be of several.
  */
 export const loadCorrections = async (
   tx: Transaction,
   clearing: ClearingAccount,
-  side: Side,
-): Promise<CorrectedLine[]> => {
+  sides: readonly Side[],
+): Promise<(CorrectedLine & { readonly side: number })[]> => {
   // Most months have none: to be told so takes less than to plan how they would be found.
   const [corrected] = await rowsOf(
     tx,
@@ -120,20 +121,21 @@ export const loadCorrections = async (
     sql`SELECT FROM settlement WHERE client_id = current_client() AND state = 'posted' AND currency = ${clearing.currency} AND corrections > 0 LIMIT 1`,
   )
   if (!corrected) return []
+  const moving = sides.map(({ lines, sign }, side) => sql`SELECT ${side}::int, ${sign}::int WHERE ${lines}`)
   const rows = await rowsOf(
     tx,
-    { date: is.date, amount: is.minor, source: is.text, key: is.text, lineId: is.text },
+    { date: is.date, amount: is.minor, source: is.text, key: is.text, lineId: is.text, side: is.whole },
     sql`
-    SELECT s.source, s.key, l.line_id AS "lineId", l.local_date::text AS date,
-      (${side.sign}::int * sum(CASE WHEN l.stands AND NOT m.now THEN l.amount ELSE 0 END
-        - CASE WHEN ${revisionAsOf(sql`s.as_of`)} AND NOT m."then" THEN l.amount ELSE 0 END))::bigint
-        AS amount
+    SELECT s.source, s.key, l.line_id AS "lineId", l.local_date::text AS date, o.side,
+      (o.sign * sum(CASE WHEN l.stands AND NOT m.now THEN l.amount ELSE 0 END
+        - CASE WHEN ${revisionAsOf(sql`s.as_of`)} AND NOT m."then" THEN l.amount ELSE 0 END))::bigint AS amount
     FROM settlement_as_of s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-      AND ${isBooked} AND ${movesClearing} AND ${side.lines}
+      AND ${isBooked} AND ${movesClearing}
+    CROSS JOIN LATERAL (${sql.join(moving, sql` UNION ALL `)}) o(side, sign)
     CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`s.as_of`)} AS "then") m
     WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency} AND s.corrections > 0
       AND (l.from_pull > s.as_of OR l.to_pull > s.as_of OR m.now <> m."then") AND coalesce(l.to_pull > s.as_of, true)
-    GROUP BY 1, 2, 3, 4`,
+    GROUP BY 1, 2, 3, 4, 5, o.sign`,
   )
   return rows.map(row => ({ ...row, ...settlementRef(row) }))
 }

@@ -4,6 +4,7 @@ import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity
 import { settlementState } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { lateSources } from './proofRows.ts'
 
@@ -89,7 +90,7 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
           coalesce(sum(slot.sign * l.amount) FILTER (WHERE ${movesClearing} AND NOT ${isMatched(sql`slot.as_of`)}), 0)::bigint AS amount
         FROM ${slots} CROSS JOIN line_as_of l
         WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-          AND l.kind NOT IN ('payout', 'payout_returned') AND ${isBooked} AND ${stood}
+          AND ${kindIsNot('payout')} AND ${isBooked} AND ${stood}
         GROUP BY 1, 2) d
     ) moved
     CROSS JOIN LATERAL (
@@ -102,7 +103,7 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
           AND t.generation = s.generation AND NOT t.reversed
       ) t ON true
       WHERE slot.booked_on IS NULL AND l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key
-        AND l.currency = s.currency AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${stood}
+        AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${stood}
     ) paid
     WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
       AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date
@@ -172,7 +173,7 @@ export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, 
     sql`
     SELECT s.source, s.key, s.state, l.line_id AS "lineId", l.local_date::text AS date, l.amount
     FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
-      AND l.currency = s.currency AND l.kind IN ('payout', 'payout_returned') AND ${isBooked} AND ${revisionAsOf('now')}
+      AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${revisionAsOf('now')}
     WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND s.currency = ${clearing.currency}
       AND s.state <> 'posted' AND s.last_date <= ${date}`,
   )

@@ -6,6 +6,7 @@ import { settlementState } from '../activity/settlementKey.ts'
 import { isBooked } from '../activity/storedLines.ts'
 import { loadOpenTies } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { Side } from './proofRows.ts'
@@ -50,7 +51,7 @@ export const tenderSide = async (
     channels: channels.map(row => row.channel),
     sign: -1,
     sums: sql`a.part = 'tender' AND (${sql.join(summed, sql` OR `)})`,
-    lines: sql`l.kind IN ('tender', 'tender_returned') AND (${sql.join(sent, sql` OR `)})`,
+    lines: sql`${kindIs('tender')} AND (${sql.join(sent, sql` OR `)})`,
   }
 }
 

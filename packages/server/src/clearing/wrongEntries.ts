@@ -4,6 +4,7 @@ import { type ClearingAccount, ledgerAt, ledgerByLines, namesOf } from '../activ
 import type { RoutedLine } from '../activity/elsewhereLines.ts'
 import { isBooked, isSumBooked } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { settlementRef } from './proofRows.ts'
@@ -104,7 +105,7 @@ const comparePayouts = (tx: Transaction, clearing: ClearingAccount) =>
       JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
         AND l.from_pull <= s.as_of AND coalesce(l.to_pull > s.as_of, true)
       WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency}
-        AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND l.kind IN ('payout', 'payout_returned') AND ${isBooked}
+        AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND ${kindIs('payout')} AND ${isBooked}
     ) both_sides
     GROUP BY source, key, line HAVING coalesce(sum(booked), 0) <> coalesce(sum(lines), 0)`,
   )

@@ -1,4 +1,10 @@
-import { type PayoutLine, type StatementFigures, statementFigures, type Zone } from '@culvert/core'
+import {
+  isPayout as isPayoutKind,
+  type PayoutLine,
+  type StatementFigures,
+  statementFigures,
+  type Zone,
+} from '@culvert/core'
 import type { GroupRow } from './groupLines.ts'
 
 /** What a settlement’s lines come to. */
@@ -27,7 +33,7 @@ export const inputHashOf = (groups: readonly GroupRow[]): string => {
 }
 
 /** Whether lines of a group are payouts. */
-export const isPayout = ({ kind }: GroupRow): boolean => kind === 'payout' || kind === 'payout_returned'
+export const isPayout = ({ kind }: GroupRow): boolean => isPayoutKind(kind)
 
 /** Local date of the latest line that is no payout. */
 export const lastDateOf = (groups: readonly GroupRow[], zone: Zone): string | null => {
@@ -40,9 +46,7 @@ export const lastDateOf = (groups: readonly GroupRow[], zone: Zone): string | nu
 export const payoutsOf = (groups: readonly GroupRow[]): PayoutLine[] =>
   groups
     .flatMap(({ kind, alone: lineId, named, amount, local_date: localDate }) =>
-      lineId !== null && (kind === 'payout' || kind === 'payout_returned')
-        ? [{ lineId, kind, amount, localDate, region: named.region ?? null }]
-        : [],
+      lineId !== null && isPayoutKind(kind) ? [{ lineId, kind, amount, localDate, region: named.region ?? null }] : [],
     )
     .sort((left, right) => (left.lineId < right.lineId ? -1 : 1))
 

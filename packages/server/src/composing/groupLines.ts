@@ -4,12 +4,13 @@ import { keysInOrder, type SettlementKey } from '../activity/settlementKey.ts'
 import { type AsOf, isMatchedBy, linesOf, routingColumns, textColumns } from '../activity/storedLines.ts'
 import { basketsOf, isGoingBack, isSplitAlong, isSupplyLine } from '../activity/supplies.ts'
 import { rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is, type RowOf, textsOf } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 
 // Lines added up in the database by only those columns that a client's routes, rules, detail and tax rows name.
 
-const isPayout = sql`l.kind IN ('payout', 'payout_returned')`
+const isPayout = kindIs('payout')
 const groupable = conditionNames.filter(name => name !== 'source')
 
 /** The columns that this client's routes and detail name: lines alike in these are booked alike. */

@@ -17,7 +17,7 @@ interface MapSave<Result> {
   /** Writes what is saved, in the transaction that holds the client's setup. */
   readonly change: (tx: Transaction) => Promise<Result>
   /** What else must be so once it is saved, after the new version is there. */
-  readonly after?: (tx: Transaction, version: number) => Promise<void>
+  readonly after?: (tx: Transaction, version: number, result: Result) => Promise<void>
 }
 
 /**
@@ -36,7 +36,7 @@ export const saveMap = async <Result>(
         throw new Conflict('saved_meanwhile', await loadConflict(tx, save.madeFrom))
       const result = await save.change(tx)
       const version = await saveMapVersion(tx, actor)
-      await save.after?.(tx, version)
+      await save.after?.(tx, version, result)
       await recordAct(tx, actor, { sort: save.act, note: save.note })
       return { version, result, later: await composeLater(tx, database, actor) }
     }),

@@ -5,6 +5,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
 import PgBoss from 'pg-boss'
 import { bridgeFormerState } from './formerStates.ts'
+import { writeGenerated } from './generated.ts'
 import { queues } from './queues.ts'
 
 const migrations = fileURLToPath(new URL('./migrations', import.meta.url))
@@ -75,6 +76,7 @@ const migrateAsOwner = async (url: string, folder: string): Promise<void> => {
     const client = await pool.connect()
     await bridgeFormerState(client, folder).finally(() => client.release())
     await migrate(drizzle({ client: pool }), { migrationsFolder: folder })
+    await writeGenerated(pool)
     const boss = new PgBoss({ connectionString: url, max: 2, supervise: false, schedule: false })
     boss.on('error', () => undefined)
     await boss.start()

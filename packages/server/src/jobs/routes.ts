@@ -57,5 +57,9 @@ export const jobRoutes = (database: Database): Router => {
     await cancel(database, actor, params.job, ['confirm', 'confirm_certain'])
     return {}
   })
+  serve(router, endpoints.cancelCounting, async ({ actor, params }) => {
+    await cancel(database, actor, params.job, ['count'])
+    return {}
+  })
   return router
 }

@@ -14,6 +14,7 @@ const queueOf: Readonly<Record<JobSort, QueueName>> = {
   confirm: 'act',
   confirm_certain: 'act',
   compose: 'act',
+  count: 'act',
 }
 
 /** Enters a job in the log and its queue, in the caller's transaction. Returns its id. */

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { loadWeeks, waysOf } from '../activity/seenRows.ts'
 import { isMatched, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadRoutes, loadTaxBy } from '../setup/loadMap.ts'
@@ -115,9 +116,9 @@ const loadLabels = (tx: Transaction, source: string, from: string): Promise<Labe
     sql`
     SELECT l.kind, l.category, l.gateway, l.method, l.matched, l."taxLabel", l.region, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM (
       SELECT kind, category, region, currency, amount, ${isMatched('now')} AS matched,
-        CASE WHEN kind IN ('tender', 'tender_returned') THEN method END AS method,
-        CASE WHEN kind IN ('tender', 'tender_returned') THEN gateway END AS gateway,
-        CASE WHEN kind IN ('tax', 'tax_refund', 'tax_withheld') THEN tax_label END AS "taxLabel"
+        CASE WHEN ${kindIs('tender', 'kind')} THEN method END AS method,
+        CASE WHEN ${kindIs('tender', 'kind')} THEN gateway END AS gateway,
+        CASE WHEN ${kindIs('tax', 'kind')} THEN tax_label END AS "taxLabel"
       FROM line_as_of l WHERE client_id = current_client() AND source = ${source} AND local_date >= ${from}
         AND status = 'available' AND ${revisionAsOf('now')}) l
     GROUP BY 1, 2, 3, 4, 5, 6, 7, 8`,

@@ -1,7 +1,7 @@
-import { type RoutingValues, supplyKinds } from '@culvert/core'
+import type { RoutingValues } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { revisionAsOf, routingColumns } from '../activity/storedLines.ts'
-import { isGoingBack } from '../activity/supplies.ts'
+import { isGoingBack, isSupplyLine } from '../activity/supplies.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { InBase } from '../setup/inBase.ts'
@@ -58,7 +58,7 @@ export const loadSeen = (
       coalesce(sum(l.amount) FILTER (WHERE l.tax_amount IS NOT NULL), 0)::bigint AS stating, coalesce(sum(l.tax_amount), 0)::bigint AS stated
     FROM line_as_of l
     WHERE l.client_id = current_client() AND l.source IN (SELECT source FROM source) AND l.local_date >= ${of.from}::date
-      AND l.kind = ANY(${sql.param([...supplyKinds])}::text[]) AND NOT ${isGoingBack} ${of.along ? sql`AND NOT ${of.along}` : sql``} AND l.status <> 'failed' AND ${revisionAsOf('now')}
+      AND ${isSupplyLine} AND NOT ${isGoingBack} ${of.along ? sql`AND NOT ${of.along}` : sql``} AND l.status <> 'failed' AND ${revisionAsOf('now')}
     GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`,
   )
 }

@@ -107,7 +107,7 @@ const countAgain = (row: StoredRow, basis: DateBasis): ActivityLine | null => {
 /** Goes through a source's lines; `take` is told of each that counts otherwise by a basis. Returns how many there are. */
 const eachChanged = async (
   tx: Transaction,
-  of: { readonly source: string; readonly basis: DateBasis },
+  of: { readonly source: string; readonly basis: DateBasis; readonly counted?: ((lines: number) => void) | undefined },
   take: (line: ActivityLine, row: StoredRow) => void | Promise<void>,
 ): Promise<number> => {
   let after = ''
@@ -118,6 +118,7 @@ const eachChanged = async (
       if (line) await take(line, row)
     }
     lines += rows.length
+    of.counted?.(rows.length)
     after = rows.at(-1)?.lineId ?? after
     if (rows.length < batchLines) return lines
   }
@@ -140,9 +141,9 @@ export const effectOf = async (
   return { lines, ...effect, posted: posted.size }
 }
 
-/** Counts a source's lines by another basis: each that counts otherwise gets a revision, as if the source had told it anew. Read from `reader`, since the store is at work on its own. */
+/** Counts a source's lines by another basis: each that counts otherwise gets a revision, as if the source had told it anew. `counted` is told of lines as they are looked at. Read from `reader`, since the store is at work on its own. */
 export const countAnew = (
   reader: Transaction,
   store: ActivityStore,
-  of: { readonly source: string; readonly basis: DateBasis },
+  of: { readonly source: string; readonly basis: DateBasis; readonly counted?: ((lines: number) => void) | undefined },
 ): Promise<number> => eachChanged(reader, of, (line, { digest, person }) => store.add(line, { digest, person }))

@@ -9,9 +9,10 @@ import type { Jobs } from '../jobs/boss.ts'
 import { endDeadJobs } from '../jobs/deadJobs.ts'
 import { fileOrJob } from '../jobs/readFile.ts'
 import { startJob } from '../jobs/startJob.ts'
+import { saveOrCount } from './countMany.ts'
 import { createSource } from './createSource.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
-import { askBasis, loadOptions, saveOptions } from './sourceOptions.ts'
+import { askBasis, loadOptions } from './sourceOptions.ts'
 import { uploadFile } from './uploadFile.ts'
 
 /** A new source's tax goes by period, and its postage as the goods do. */
@@ -59,7 +60,7 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     askBasis(database, actor, { source: params.source, basis: query.basis }),
   )
   serve(router, endpoints.saveOptions, ({ actor, params, body: { version, options } }) =>
-    saveOptions(database, actor, { source: params.source, options, madeFrom: version }),
+    saveOrCount(database, jobs, actor, { source: params.source, options, madeFrom: version }),
   )
   serve(router, endpoints.pulls, async ({ actor, query }) => ({
     pulls: await asClient(database, actor, async tx => {

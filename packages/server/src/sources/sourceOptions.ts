@@ -1,4 +1,4 @@
-import type { BasisEffect, SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
+import type { BasisEffect, SavedOptions, SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
 import { type DateBasis, defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { found, Refused } from '../access/refused.ts'
@@ -64,6 +64,14 @@ export const askBasis = (
   of: { readonly source: string; readonly basis: DateBasis },
 ): Promise<BasisEffect> => asClient(database, actor, async tx => effectOf(tx, (await loadSetup(tx)).zone, of))
 
+/** What a save tells as it goes on. */
+interface Told {
+  /** Of lines that were looked at; what it throws undoes the save. */
+  readonly counted: (lines: number) => void
+  /** In the transaction of the save, when all else of it is done. */
+  readonly saved: (tx: Transaction, outcome: SavedOptions) => Promise<void>
+}
+
 /**
  * Saves a source's options as a version of the map: what is posted stays as it was posted, what waits is composed anew. By what lines count is changed
  * for those that are stored too. @throws Refused where something is posted that the change would turn
@@ -72,7 +80,8 @@ export const saveOptions = async (
   database: Database,
   actor: Actor,
   save: { readonly source: string; readonly options: SourceOptionsBody; readonly madeFrom?: MadeFrom },
-): Promise<{ version: number; counted: number }> => {
+  told?: Told,
+): Promise<SavedOptions> => {
   const { source, options } = save
   const { version, result } = await saveMap(database, actor, {
     act: 'save_options',
@@ -93,11 +102,12 @@ export const saveOptions = async (
         WHERE client_id = current_client() AND source = ${source}`)
       return before.dateBasis === options.dateBasis
         ? 0
-        : count(database, actor, tx, { source, basis: options.dateBasis })
+        : count(database, actor, tx, { source, basis: options.dateBasis, counted: told?.counted })
     },
-    after: async (tx, saved) => {
+    after: async (tx, saved, counted) => {
       await tx.execute(sql`INSERT INTO source_options (client_id, source, version, options)
         VALUES (current_client(), ${source}, ${saved}, ${JSON.stringify(options)}::jsonb)`)
+      await told?.saved(tx, { version: saved, counted })
     },
   })
   return { version, counted: result }
@@ -108,7 +118,7 @@ const count = (
   database: Database,
   actor: Actor,
   tx: Transaction,
-  of: { readonly source: string; readonly basis: DateBasis },
+  of: { readonly source: string; readonly basis: DateBasis; readonly counted: Told['counted'] | undefined },
 ): Promise<number> =>
   asClient(database, actor, async reader => {
     const store = openStore(tx, { ...of, client: await loadSetup(reader) })

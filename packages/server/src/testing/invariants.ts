@@ -88,7 +88,7 @@ const broken = {
     GROUP BY source, currency, order_id, line_id, payout HAVING sum(available) <> 0 OR sum(pending) <> 0`,
   'a tender or collection that is alone and not kept, or the other way': sql`
     SELECT l.source || ' ' || l.line_id AS what FROM line_as_of l WHERE l.client_id = current_client()
-      AND (l.stands AND l.status <> 'failed' AND is_tie_kind(l.kind)
+      AND (l.stands AND l.status <> 'failed' AND kind_is_tie(l.kind)
         AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.gateway = l.source AND t.collection_line = l.line_id AND t.to_pull IS NULL)
         AND NOT EXISTS (SELECT FROM tender_match t WHERE t.client_id = l.client_id AND t.channel = l.source AND t.tender_line = l.line_id AND t.to_pull IS NULL))
       IS DISTINCT FROM EXISTS (SELECT FROM open_tie o WHERE o.client_id = l.client_id AND o.source = l.source AND o.line_id = l.line_id AND o.revision = l.revision)`,

@@ -3,6 +3,7 @@ import { type Kind, kinds, type MatchEvidence, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 
 interface OrderLine {
@@ -91,7 +92,7 @@ const linesOfOrder = (tx: Transaction, order: string): Promise<OrderLine[]> =>
       l.customer, (SELECT m."by" FROM tender_match m WHERE m.client_id = l.client_id AND m.to_pull IS NULL
         AND m.gateway = l.source AND m.collection_line = l.line_id) AS "matchedBy",
       EXISTS (SELECT FROM line_as_of t WHERE t.client_id = l.client_id AND t.source = l.source AND t.order_id = ${order}
-        AND t.kind IN ('tender', 'tender_returned')) AS channel
+        AND ${kindIs('tender', 't.kind')}) AS channel
     FROM wanted w
     JOIN line_as_of l ON l.client_id = current_client() AND l.source = w.source AND l.line_id = w.line_id
     JOIN source f ON f.client_id = l.client_id AND f.source = l.source

@@ -4,6 +4,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { loadWeeks, waysOf } from '../activity/seenRows.ts'
 import { isMatched } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { sumAmount, sumCurrency } from '../ledger/accountMoney.ts'
 import { loadInBase } from '../setup/inBase.ts'
@@ -103,7 +104,7 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
     JOIN (SELECT DISTINCT * FROM unnest(${column('category')}::text[], ${column('region')}::text[], ${column('gateway')}::text[],
       ${column('method')}::text[], ${column('matched')}::boolean[])) AS m(category, region, gateway, method, matched)
       ON coalesce(l.category, '') = m.category AND coalesce(l.region, '') = m.region
-      AND (l.kind NOT IN ('tender', 'tender_returned', 'collected', 'collected_back') OR coalesce(l.gateway, '') = m.gateway
+      AND (${kindIsNot('tie')} OR coalesce(l.gateway, '') = m.gateway
         AND coalesce(l.method, '') = m.method AND ${isMatched('now')} = m.matched)
     WHERE l.client_id = current_client() AND l.source = ${start.source} AND l.kind = ${start.kind}
       AND l.status <> 'failed' AND l.local_date >= date_trunc('week', ${from}::date)::date

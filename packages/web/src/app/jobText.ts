@@ -2,7 +2,7 @@ import { bankEndpoints, outcomeIn, settlementEndpoints, sourceEndpoints, type Wh
 import { statementText } from '../bank/statementText.ts'
 import { jobNames } from '../context/jobProgress.ts'
 import { postedText, takenBackText } from '../settlements/outcomeText.ts'
-import { pulledText, uploadedText } from '../sources/outcomeText.ts'
+import { pulledText, savedOptionsText, uploadedText } from '../sources/outcomeText.ts'
 import { countText } from '../ui/formats.ts'
 
 const said = (job: WholeJob): string | null => {
@@ -28,6 +28,10 @@ const said = (job: WholeJob): string | null => {
     case 'confirm_certain': {
       const confirmed = outcomeIn(bankEndpoints.confirm, outcome)
       return confirmed && `Confirmed ${countText(confirmed.confirmed, 'pairing')}.`
+    }
+    case 'count': {
+      const saved = outcomeIn(sourceEndpoints.saveOptions, outcome)
+      return saved && savedOptionsText(saved)
     }
     case 'compose':
       return null

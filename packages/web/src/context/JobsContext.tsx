@@ -45,6 +45,7 @@ const cancelEndpoints = {
   take_back: jobEndpoints.cancelPosting,
   confirm: jobEndpoints.cancelConfirming,
   confirm_certain: jobEndpoints.cancelConfirming,
+  count: jobEndpoints.cancelCounting,
 } as const
 
 /** Whether a job of this sort can be stopped: composing goes on until all is as it was saved. */

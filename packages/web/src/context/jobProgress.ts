@@ -10,6 +10,7 @@ export const jobNames: Readonly<Record<JobRow['sort'], string>> = {
   confirm: 'Confirming',
   confirm_certain: 'Confirming what is certain',
   compose: 'Composing anew',
+  count: 'Counting anew',
 }
 
 /** The part of a job that is done, of one; null where nobody can say. */
@@ -21,7 +22,7 @@ const megabytes = (bytes: number): string => (bytes / 1_000_000).toLocaleString(
 export const doneText = ({ sort, done, total }: JobRow): string => {
   if (sort === 'upload' || sort === 'statement')
     return total === null ? '' : `${megabytes(done)} of ${megabytes(total)} MB`
-  const units = sort === 'pull' || sort === 'bank_pull' ? ' lines' : ''
+  const units = sort === 'pull' || sort === 'bank_pull' || sort === 'count' ? ' lines' : ''
   if (total === null) return done === 0 ? '' : `${done.toLocaleString('en-IE')}${units}`
   return `${done.toLocaleString('en-IE')} of ${total.toLocaleString('en-IE')}${units}`
 }

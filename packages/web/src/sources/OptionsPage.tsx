@@ -2,8 +2,9 @@ import { Box, Flex } from '@chakra-ui/react'
 import type { SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { useUnderWay } from '../context/JobsContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
 import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
@@ -13,6 +14,7 @@ import { Page } from '../ui/Page.tsx'
 import { BasisDialog } from './BasisDialog.tsx'
 import { basisText } from './basisText.ts'
 import { changedOptions, draftOf, type OptionsDraft, optionsIn, toggled } from './optionsDraft.ts'
+import { savedOptionsText } from './outcomeText.ts'
 import { optionsQuery, useSaveOptions } from './sourceQueries.ts'
 
 /** What a source's lines are booked by, besides the map: saved as a version of it. */
@@ -22,6 +24,7 @@ export const OptionsPage = () => {
   const href = useHref()
   const { data, error } = useQuery(optionsQuery(clientId, source))
   const { data: sources } = useQuery(sourcesQuery(clientId))
+  const counting = useUnderWay(clientId, ['count'])
   const name = sources?.sources.find(one => one.source === source)?.name ?? source
   return (
     <Page
@@ -43,7 +46,11 @@ export const OptionsPage = () => {
         )
       }
     >
-      {data ? <OptionsForm page={data} source={source} name={name} /> : null}
+      {counting ? (
+        <p className="muted">Lines are counted anew. Once that is done the options can be changed again.</p>
+      ) : data ? (
+        <OptionsForm page={data} source={source} name={name} />
+      ) : null}
     </Page>
   )
 }
@@ -57,9 +64,12 @@ interface FormProps {
   readonly name: string
 }
 
-// A draft stays with the state that it was made from, whatever others save meanwhile: then the save is refused, and says so.
+// A draft stays with the state that it was made from, whatever others save meanwhile: then the save is refused, and says so. Where nothing was changed
+// yet there is no draft, and the page shows what stands.
 const OptionsForm = ({ page: now, source, name }: FormProps) => {
   const { clientId, base } = useClient()
+  const href = useHref()
+  const navigate = useNavigate()
   const notice = useNotice()
   const save = useSaveOptions(clientId, source)
   const [page, setPage] = useState(now)
@@ -73,18 +83,22 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
     setPage(state)
     setDraft(draftOf(state.options, base))
   }
+  if (page.version !== now.version && options !== null && changed.length === 0) startAt(now)
   const missing = options === null ? 'the tolerance is no amount' : changed.length === 0 ? 'nothing is changed' : null
   const store = (wanted: SourceOptionsBody) =>
     save.mutate(
       { version: page.version, options: wanted },
       {
         onError: notice.refuse,
-        onSuccess: ({ version, counted }) => {
+        onSuccess: saved => {
           setAsked(false)
-          startAt({ ...now, version, options: wanted })
-          notice.say(
-            `Saved as version ${version} of the map.${counted > 0 ? ` ${countText(counted, 'line')} counted anew.` : ''}`,
-          )
+          if (saved === null) {
+            // The lines are counted by a job, which says itself what it came to.
+            void navigate(href(`/sources/${source}`))
+            return
+          }
+          startAt({ ...now, version: saved.version, options: wanted })
+          notice.say(savedOptionsText(saved))
         },
       },
     )

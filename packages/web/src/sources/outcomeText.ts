@@ -1,4 +1,4 @@
-import type { UploadOutcome } from '@culvert/contract'
+import type { SavedOptions, UploadOutcome } from '@culvert/contract'
 import { z } from 'zod'
 import { countText } from '../ui/formats.ts'
 
@@ -7,6 +7,10 @@ export const uploadedText = (name: string, outcome: UploadOutcome): string =>
   `${name}: ${countText(outcome.added, 'row')} new, ${outcome.revised} corrected, ${outcome.same} known already.${
     outcome.unknownColumns.length > 0 ? ` Columns kept without being used: ${outcome.unknownColumns.join(', ')}.` : ''
   }`
+
+/** What saving a source's options came to. */
+export const savedOptionsText = ({ version, counted }: SavedOptions): string =>
+  `Saved as version ${version} of the map.${counted > 0 ? ` ${countText(counted, 'line')} counted anew.` : ''}`
 
 const counts = z.object({ added: z.number(), revised: z.number().default(0), same: z.number() })
 

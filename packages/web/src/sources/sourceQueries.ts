@@ -54,9 +54,10 @@ export const basisQuery = (clientId: number, source: string, basis: SourceOption
 
 export const useSaveOptions = (clientId: number, source: string) => {
   const queries = useQueryClient()
+  const through = useJobs()
   return useMutation({
     mutationFn: (body: { version: number; options: SourceOptionsBody }) =>
-      call(at.saveOptions, { client: clientId, params: { source }, body }),
+      through(at.saveOptions, { client: clientId, params: { source }, body }),
     onSettled: () => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })
     },

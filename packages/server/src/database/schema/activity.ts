@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { kindIs } from '../kinds.ts'
 import { clientId, currency, minor, moment, safe } from './columns.ts'
 
 /** Append-only. A line that came back changed is the next revision; `activity_superseded` names the ones before. */
@@ -55,24 +56,18 @@ export const activityLine = pgTable(
     index('activity_by_amount').on(table.clientId, table.amount),
     index('activity_by_date').on(table.clientId, table.source, table.localDate),
     index('activity_waiting').on(table.clientId, table.source).where(sql`status <> 'available'`),
-    index('activity_reserve').on(table.clientId, table.source).where(sql`kind IN ('reserve_kept', 'reserve_released')`),
+    index('activity_reserve').on(table.clientId, table.source).where(kindIs('reserve', 'kind')),
     index('activity_by_related')
       .on(table.clientId, table.source, table.relatedId)
-      .where(sql`kind IN ('refund', 'shipping_refund', 'tax_refund', 'discount') AND related_id IS NOT NULL`),
+      .where(sql`${kindIs('going_back', 'kind')} AND related_id IS NOT NULL`),
     index('activity_sold')
       .on(table.clientId, table.source, table.orderId)
       .where(sql`kind = 'sale' AND status = 'available' AND order_id IS NOT NULL`),
-    index('activity_disputed')
-      .on(table.clientId, table.source)
-      .where(sql`kind IN ('chargeback', 'chargeback_reversal')`),
-    index('activity_paid')
-      .on(table.clientId, table.source, table.settlementKey)
-      .where(sql`kind IN ('payout', 'payout_returned')`),
+    index('activity_disputed').on(table.clientId, table.source).where(kindIs('dispute', 'kind')),
+    index('activity_paid').on(table.clientId, table.source, table.settlementKey).where(kindIs('payout', 'kind')),
     // What one pull brought lies together: a few pages.
     index('activity_by_pull').using('brin', table.clientId, table.pullNo),
-    index('activity_tie_out')
-      .on(table.clientId, table.source)
-      .where(sql`kind IN ('tender', 'tender_returned', 'collected', 'collected_back')`),
+    index('activity_tie_out').on(table.clientId, table.source).where(kindIs('tie', 'kind')),
   ],
 )
 

@@ -1,7 +1,19 @@
+import { jobSorts, jobStates } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import { check, customType, foreignKey, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  check,
+  customType,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+} from 'drizzle-orm/pg-core'
 import { client } from './clients.ts'
-import { clientId, moment } from './columns.ts'
+import { clientId, moment, oneOf } from './columns.ts'
 
 // What is done beside the requests that asked for it.
 
@@ -15,6 +27,8 @@ export const job = pgTable(
     /** The source or the bank account that it is about; empty where it is about neither. */
     subject: text('subject').notNull(),
     state: text('state').notNull(),
+    /** In the order in which they were asked for, which the clock does not always tell. */
+    ordinal: bigint('ordinal', { mode: 'number' }).notNull().generatedAlwaysAsIdentity(),
     startedAt: moment('started_at').notNull().defaultNow(),
     endedAt: moment('ended_at'),
     by: integer('by').notNull(),
@@ -33,11 +47,8 @@ export const job = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.jobId] }),
-    check(
-      'job_sort',
-      sql`sort IN ('pull', 'upload', 'statement', 'bank_pull', 'post', 'take_back', 'confirm', 'confirm_certain', 'compose')`,
-    ),
-    check('job_state', sql`state IN ('waiting', 'running', 'cancelling', 'done', 'failed', 'cancelled')`),
+    check('job_sort', oneOf('sort', jobSorts)),
+    check('job_state', oneOf('state', jobStates)),
     index('job_by_subject').on(table.clientId, table.subject, table.startedAt),
     index('job_under_way').on(table.clientId).where(sql`state IN ('waiting', 'running', 'cancelling')`),
   ],
