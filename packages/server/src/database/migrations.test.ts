@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { gunzipSync } from 'node:zlib'
+import { documentNames } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, describe, expect, it } from 'vitest'
@@ -222,6 +223,33 @@ it('sums that were bounded once are bounded no more', async () => {
   expect(await bounds()).toEqual(['activity_sum_amount', 'activity_sum_part'])
   await prepareDatabase(before)
   expect(await bounds()).toEqual(['activity_sum_part'])
+})
+
+it('whoever prepares a database gives it what the core says of kinds and documents', async () => {
+  const at = await emptyDatabase('culvert_generated')
+  await prepareDatabase(at)
+  const told = () =>
+    withClient(at, async client => {
+      const { rows } = await client.query<{ stock: boolean; documents: number }>(
+        `SELECT kind_is_stock('stock_received') AS stock, (SELECT count(*)::int FROM document_sort) AS documents`,
+      )
+      return rows[0]
+    })
+  const now = await told()
+  expect(now).toEqual({ stock: true, documents: documentNames.length })
+  // As a core would have left it that knew fewer of them.
+  await withClient(at, async client => {
+    await client.query(
+      `CREATE OR REPLACE FUNCTION kind_is_stock(kind text) RETURNS boolean LANGUAGE sql IMMUTABLE PARALLEL SAFE AS 'SELECT false'`,
+    )
+    const { rows } = await client.query<{ made: string }>(
+      `SELECT replace(pg_get_functiondef('document_sorts()'::regprocedure), '(''cost'', false, false, false, false, false, false), ', '') AS made`,
+    )
+    await client.query(rows[0]?.made ?? '')
+  })
+  expect(await told()).toEqual({ stock: false, documents: documentNames.length - 1 })
+  await prepareDatabase(at)
+  expect(await told()).toEqual(now)
 })
 
 it('lines of before persons had ids are known again when their source tells them anew', async () => {

@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream'
 import { text } from 'node:stream/consumers'
-import { addDays } from '@culvert/core'
+import { addDays, type DateBasis, defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { confirmManyCertain } from '../bank/confirmMany.ts'
@@ -9,6 +9,8 @@ import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { saveOrCount } from '../sources/countMany.ts'
+import { loadOptions } from '../sources/sourceOptions.ts'
 import { uploadKept } from '../sources/uploadFile.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
 import {
@@ -24,7 +26,7 @@ import {
 } from '../testing/madeClient.ts'
 import { works } from '../work.ts'
 import { type Jobs, startJobs } from './boss.ts'
-import { beginJob } from './jobLog.ts'
+import { beginJob, JobCancelled } from './jobLog.ts'
 import { keepFile, readKept } from './keptFile.ts'
 import { loadJob } from './loadJobs.ts'
 import { type JobWork, runJob } from './runJob.ts'
@@ -311,13 +313,82 @@ describe('confirming many', () => {
   })
 })
 
-describe('composing anew', () => {
-  let jobs: Jobs
-  beforeAll(async () => {
-    jobs = await startJobs(testUrl(), database, () => undefined)
-  })
-  afterAll(() => jobs.stop())
+let jobs: Jobs
+beforeAll(async () => {
+  jobs = await startJobs(testUrl(), database, () => undefined)
+})
+afterAll(() => jobs.stop())
 
+describe('counting by another moment', () => {
+  const optionsBy = (dateBasis: DateBasis) => ({ ...defaultOptions, detail: [], dateBasis })
+  const told = (actor: Actor) =>
+    asClient(database, actor, async tx => ({
+      ...(await oneRow(
+        tx,
+        { waiting: is.whole },
+        sql`SELECT count(*)::int AS waiting FROM line_as_of WHERE stands AND status = 'pending'`,
+      )),
+      ...(await loadOptions(tx, 'openhall')),
+    }))
+  const asked = async (actor: Actor) => {
+    const answer = await saveOrCount(database, jobs, actor, {
+      source: 'openhall',
+      options: optionsBy('payment'),
+      madeFrom: (await told(actor)).version,
+    })
+    if (!('job' in answer)) throw new Error('it was done at once')
+    return answer.job
+  }
+
+  it('is a job where the lines are many, done once however often its worker goes', async () => {
+    const { actor } = await makeClientWithWeeks(database, 'Many to count', 3, 4)
+    await asClient(database, actor, tx => tx.execute(sql`UPDATE settlement SET lines = 40000`))
+    const { version } = await told(actor)
+    const jobId = await asked(actor)
+    const stopping: JobWork = (on, who, job) =>
+      works.count(on, who, { ...job, signal: AbortSignal.abort(new JobCancelled('cancelled')) })
+    await run(actor, jobId, { count: stopping })
+    expect(await stateOf(actor, jobId)).toMatchObject({ state: 'cancelled', outcome: null })
+    expect(await told(actor)).toMatchObject({ waiting: 0, version, options: { dateBasis: 'order' } })
+
+    const again = await asked(actor)
+    await run(actor, again)
+    const over = await stateOf(actor, again)
+    const { waiting } = await told(actor)
+    expect(waiting).toBeGreaterThan(10)
+    expect(over).toMatchObject({ state: 'done', outcome: { version: version + 1, counted: waiting } })
+    // Its worker went after all was saved, and before it could say so.
+    await asClient(database, actor, tx => tx.execute(sql`UPDATE job SET state = 'running' WHERE job_id = ${again}`))
+    await run(actor, again)
+    expect(await stateOf(actor, again)).toMatchObject({ state: 'done', outcome: over.outcome })
+    expect((await told(actor)).version).toBe(version + 1)
+    await whole(actor)
+  })
+
+  it('is refused where somebody saves before it is taken up', async () => {
+    const { actor } = await makeClientWithWeeks(database, 'Saved before it was counted', 1, 4)
+    await asClient(database, actor, tx => tx.execute(sql`UPDATE settlement SET lines = 40000`))
+    const jobId = await asked(actor)
+    await saveRoutes(database, actor, { changed: [madeRoute('tip', { account: '4000' })], removed: [] })
+    await run(actor, jobId)
+    expect(await stateOf(actor, jobId)).toMatchObject({ state: 'failed', refusal: { code: 'saved_meanwhile' } })
+    expect(await told(actor)).toMatchObject({ waiting: 0, options: { dateBasis: 'order' } })
+  })
+
+  it('of few lines is done before the save answers', async () => {
+    const { actor } = await makeClientWithWeeks(database, 'Few to count', 1, 4)
+    const { version } = await told(actor)
+    expect(
+      await saveOrCount(database, jobs, actor, {
+        source: 'openhall',
+        options: optionsBy('payment'),
+        madeFrom: version,
+      }),
+    ).toMatchObject({ version: version + 1 })
+  })
+})
+
+describe('composing anew', () => {
   it('is left to a job where it is much, once for all who save before it begins', async () => {
     const { actor } = await makeClientWithWeeks(database, 'Much to compose', 5, 2)
     await asClient(database, actor, tx => tx.execute(sql`UPDATE settlement SET lines = 40000`))
