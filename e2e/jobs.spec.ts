@@ -76,13 +76,13 @@ const activity = (name: string, settlements: number, lines: number) => {
 
 test('a large file is read as a job, which goes on when the page is left', async ({ page }) => {
   await page.goto(`/c/${client}/sources/openhall`)
-  await page.getByLabel('Bring in files').setInputFiles(activity('May', 300, 80))
+  await page.getByLabel('Bring in files').setInputFiles(activity('May', 300, 110))
   await expect(page.getByRole('banner').getByRole('progressbar', { name: 'File' })).toBeVisible()
   await page
     .getByRole('link', { name: /^Settlements/ })
     .first()
     .click()
-  await expect(page.getByText('May.csv: 24,300 rows new, 0 corrected, 0 known already.')).toBeVisible({
+  await expect(page.getByText('May.csv: 33,300 rows new, 0 corrected, 0 known already.')).toBeVisible({
     timeout: 90_000,
   })
   await expect(page.getByRole('link', { name: 'Proposed 300' })).toBeVisible()
@@ -113,4 +113,18 @@ test('hundreds are posted and taken back as jobs, and the log tells what came of
   await expect(log.getByRole('row').nth(1)).toContainText(/Taking back.*done.*300 of 300/)
   await log.getByRole('row').nth(2).getByRole('button', { name: 'What came of it' }).click()
   await expect(page.getByText('Posted 300 settlements, 600 entries.')).toBeVisible()
+})
+
+test('another day that counts is a job where it touches many lines', async ({ page }) => {
+  await page.goto(`/c/${client}/sources/openhall/options`)
+  await page.getByLabel('The day that counts').selectOption('payment')
+  await page.getByRole('button', { name: 'Save 1 option' }).click()
+  await page.getByRole('button', { name: 'Save and count 33,300 lines anew' }).click()
+  await expect(page).toHaveURL(/sources\/openhall$/)
+  await page.getByRole('link', { name: 'How it is booked' }).click()
+  await expect(page.getByText(/Saved as version \d+ of the map\. 33,300 lines counted anew\./)).toBeVisible({
+    timeout: 90_000,
+  })
+  await expect(page.getByLabel('The day that counts')).toHaveValue('payment')
+  await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
 })

@@ -16,6 +16,8 @@ const environment = z
     PERSON_NAME: z.string().default('Orla Quill'),
     /** Where the clock begins, for data that lives in another month. */
     CULVERT_CLOCK: z.iso.datetime({ offset: true }).optional(),
+    /** When it stood there, for processes that work together; ms since 1970. */
+    CULVERT_CLOCK_SINCE: z.coerce.number().int().positive().optional(),
     PERSON_EMAIL: z.string().default('orla.quill@ternandtally.example'),
   })
   .parse(process.env)
@@ -24,7 +26,7 @@ const log = pino({ level: environment.LOG_LEVEL })
 const report: Report = (error, at) => log.warn({ error: briefly(error), at })
 // A promise of a package that nobody waits for must not end everybody’s work.
 process.on('unhandledRejection', error => report(error, 'nobody waited for it'))
-if (environment.CULVERT_CLOCK) startClockAt(environment.CULVERT_CLOCK)
+if (environment.CULVERT_CLOCK) startClockAt(environment.CULVERT_CLOCK, environment.CULVERT_CLOCK_SINCE)
 const database = connect(environment.APP_DATABASE_URL, 24, report)
 const jobs = await startJobs(environment.APP_DATABASE_URL, database, report)
 await serveQueues(jobs, database, report)

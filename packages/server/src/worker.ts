@@ -10,7 +10,9 @@ const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' })
 const report: Report = (error, at) => log.warn({ error: briefly(error), at })
 // A promise of a package that nobody waits for must not end everybody’s work.
 process.on('unhandledRejection', error => report(error, 'nobody waited for it'))
-if (process.env.CULVERT_CLOCK) startClockAt(process.env.CULVERT_CLOCK)
+const { CULVERT_CLOCK, CULVERT_CLOCK_SINCE } = process.env
+if (CULVERT_CLOCK)
+  startClockAt(CULVERT_CLOCK, CULVERT_CLOCK_SINCE === undefined ? undefined : Number(CULVERT_CLOCK_SINCE))
 const database = connect(url, 16, report)
 const jobs = await startJobs(url, database, report)
 await serveQueues(jobs, database, report)

@@ -28,7 +28,9 @@ export const settlementsTaxedBy = async (
   if (!setup.taxRows) return []
   const along = isGoingAlong(setup)
   const mine = sql`l.client_id = current_client() AND l.source = ${pull.source}`
-  const hanging = sql`${mine} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``}) AND ${revisionAsOf('now')}`
+  const ofOrder = sql`${mine} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``}) AND ${revisionAsOf('now')}`
+  // Only what goes back hangs on the line that it names. Said so, the index of lines that name one serves: else each line brought had all others gone through.
+  const ofLine = sql`${mine} AND ${isGoingBack} AND l.related_id IS NOT NULL AND ${revisionAsOf('now')}`
   const found = sql`l.line_id AS "lineId", l.settlement_key AS key, l.currency`
   let reached = await rowsOf(
     tx,
@@ -38,8 +40,8 @@ export const settlementsTaxedBy = async (
       SELECT l.line_id, l.kind, l.order_id FROM line_as_of l WHERE ${mine} AND ${isSupplyLine} AND l.pull_no = ${pull.pullNo}
       UNION SELECT l.line_id, l.kind, l.order_id FROM line_as_of l WHERE ${mine} AND ${isSupplyLine} AND l.to_pull = ${pull.pullNo})
     SELECT ${found} FROM (SELECT DISTINCT order_id FROM brought WHERE kind = 'sale' AND order_id IS NOT NULL) b
-      JOIN line_as_of l ON l.order_id = b.order_id WHERE ${hanging}
-    UNION SELECT ${found} FROM (SELECT DISTINCT line_id FROM brought) b JOIN line_as_of l ON l.related_id = b.line_id WHERE ${hanging}`,
+      JOIN line_as_of l ON l.order_id = b.order_id WHERE ${ofOrder}
+    UNION SELECT ${found} FROM (SELECT DISTINCT line_id FROM brought) b JOIN line_as_of l ON l.related_id = b.line_id WHERE ${ofLine}`,
   )
   const passed = new Map<string, Hanging>()
   while (reached.length > 0) {
@@ -48,7 +50,7 @@ export const settlementsTaxedBy = async (
     const further = await rowsOf(
       tx,
       { lineId: is.text, key: is.text, currency: is.text },
-      sql`SELECT ${found} FROM line_as_of l WHERE l.related_id = ANY(${sql.param(reached.map(line => line.lineId))}::text[]) AND ${hanging}`,
+      sql`SELECT ${found} FROM line_as_of l WHERE l.related_id = ANY(${sql.param(reached.map(line => line.lineId))}::text[]) AND ${ofLine}`,
     )
     reached = further.filter(line => !passed.has(line.lineId))
   }

@@ -78,7 +78,8 @@ export const openStore = (
       await storing
       const stored = pull !== null && total.added + total.revised > 0
       if (pull !== null && stored) await endMerge(tx, pull)
-      await refreshStatistics(tx, 'activity_line', total.added)
+      await refreshStatistics(tx, 'activity_superseded', total.revised)
+      await refreshStatistics(tx, 'activity_line', total.added + total.revised)
       // Those that the pull touched, and those that hang on what it brought. A source's first pull has all it brought in hand.
       const hanging =
         pull !== null && stored && !(pull as MergePull).first

@@ -50,11 +50,14 @@ export const connect = (url: string, connections = 10, report: Report = () => un
 // The one clock of the application. A demo that lives in another month sets it, and it goes on from there; SQL asks `clock_now()` for the same.
 let setClock: { readonly at: number; readonly since: number } | null = null
 
-/** Sets the clock to `instant` (ISO 8601); from now on it goes at its usual pace. @throws RangeError where it is no time */
-export const startClockAt = (instant: string): void => {
+/**
+ * Sets the clock: it was `instant` (ISO 8601) at the moment `since` (ms since 1970, by default now), and goes on from there at its usual pace. Processes that
+ * work together are told the same moment, or their clocks would be as far apart as their starts. @throws RangeError where it is no time
+ */
+export const startClockAt = (instant: string, since = Date.now()): void => {
   const at = Date.parse(instant)
-  if (Number.isNaN(at)) throw new RangeError(`${instant} is no time`)
-  setClock = { at, since: Date.now() }
+  if (Number.isNaN(at) || Number.isNaN(since)) throw new RangeError(`${instant} is no time`)
+  setClock = { at, since }
 }
 
 /** What time it is for everything that is done. */

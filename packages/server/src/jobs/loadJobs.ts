@@ -26,7 +26,7 @@ export const loadJobs = (tx: Transaction, only: 'under_way' | null): Promise<Job
     tx,
     jobShape,
     sql`SELECT ${columns} FROM job j JOIN app_user u ON u.user_id = j."by" WHERE j.client_id = current_client()
-      ${only === null ? sql`` : sql`AND j.state IN ('waiting', 'running', 'cancelling')`} ORDER BY j.started_at DESC, j.ordinal DESC LIMIT 100`,
+      ${only === null ? sql`` : sql`AND j.state IN ('waiting', 'running', 'cancelling')`} ORDER BY j.ordinal DESC LIMIT 100`,
   )
 
 /** One job, with what has come of it so far; undefined where there is none. */

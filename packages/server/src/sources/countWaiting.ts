@@ -11,5 +11,5 @@ export const countWaiting = (tx: Transaction): Promise<Waiting> =>
     sql`
     SELECT count(*) FILTER (WHERE failed)::int AS waiting, 0::bigint AS amount, count(*)::text AS note
     FROM (SELECT (SELECT p.state FROM job p WHERE p.client_id = s.client_id AND p.subject = s.source AND p.sort IN ('pull', 'upload')
-      ORDER BY p.started_at DESC, p.ordinal DESC LIMIT 1) = 'failed' AS failed FROM source s WHERE s.client_id = current_client()) x`,
+      ORDER BY p.ordinal DESC LIMIT 1) = 'failed' AS failed FROM source s WHERE s.client_id = current_client()) x`,
   )

@@ -43,7 +43,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       (SELECT coalesce(json_agg(json_build_object('currency', c.currency, 'account', c.account)), '[]') FROM source_clearing c
         WHERE c.client_id = s.client_id AND c.source = s.source) AS clearing,
       (SELECT ${pullJson} FROM job p JOIN app_user u ON u.user_id = p."by" WHERE p.client_id = s.client_id AND p.subject = s.source AND p.sort IN ('pull', 'upload')
-        ORDER BY p.started_at DESC, p.ordinal DESC LIMIT 1) AS "lastPull"
+        ORDER BY p.ordinal DESC LIMIT 1) AS "lastPull"
     FROM source s WHERE s.client_id = current_client() ORDER BY s.name`,
   )
 
@@ -57,7 +57,7 @@ export const loadPulls = async (tx: Transaction, source: string | null): Promise
     sql`
     SELECT ${pullJson} AS pull FROM job p JOIN app_user u ON u.user_id = p."by"
     WHERE p.client_id = current_client() AND ${isPull} ${source === null ? sql`` : sql`AND p.subject = ${source}`}
-    ORDER BY p.started_at DESC, p.ordinal DESC LIMIT 50`,
+    ORDER BY p.ordinal DESC LIMIT 50`,
   )
   return rows.map(row => row.pull)
 }

@@ -27,7 +27,7 @@ export const job = pgTable(
     /** The source or the bank account that it is about; empty where it is about neither. */
     subject: text('subject').notNull(),
     state: text('state').notNull(),
-    /** In the order in which they were asked for, which the clock does not always tell. */
+    /** In the order in which they were asked for, which clocks of several processes need not tell. */
     ordinal: bigint('ordinal', { mode: 'number' }).notNull().generatedAlwaysAsIdentity(),
     startedAt: moment('started_at').notNull().defaultNow(),
     endedAt: moment('ended_at'),
@@ -49,7 +49,7 @@ export const job = pgTable(
     primaryKey({ columns: [table.clientId, table.jobId] }),
     check('job_sort', oneOf('sort', jobSorts)),
     check('job_state', oneOf('state', jobStates)),
-    index('job_by_subject').on(table.clientId, table.subject, table.startedAt),
+    index('job_by_subject').on(table.clientId, table.subject, table.ordinal),
     index('job_under_way').on(table.clientId).where(sql`state IN ('waiting', 'running', 'cancelling')`),
   ],
 )
