@@ -2,6 +2,6 @@ import { defineConfig } from 'drizzle-kit'
 
 export default defineConfig({
   dialect: 'postgresql',
-  schema: './src/database/schema/*.ts',
+  schema: './src/database/schema/**/*.ts',
   out: './src/database/migrations',
 })

@@ -63,4 +63,4 @@ export const mayGoBack = of('going_back')
 /** Whether a kind may be taxed as the goods of its order are. */
 export const mayGoAlong = of('going_along')
 /** Whether what a line of the kind says of itself names goods; of any other it is free text, and may name a person. */
-export const namesGoods = isSupply
+export const namesGoods = (kind: string): boolean => isSupply(kind)

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
 import { type Actor, rowsOfPrepared, type Transaction } from '../database/connect.ts'
-import type { actSorts } from '../database/schema/settlements.ts'
+import type { actSorts } from '../database/schema/settlements/actSorts.ts'
 
 /** What can be done that is written down. */
 export type ActSort = (typeof actSorts)[number]

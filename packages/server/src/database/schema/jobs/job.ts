@@ -1,21 +1,8 @@
 import { jobSorts, jobStates } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import {
-  bigint,
-  check,
-  customType,
-  foreignKey,
-  index,
-  integer,
-  jsonb,
-  pgTable,
-  primaryKey,
-  text,
-} from 'drizzle-orm/pg-core'
-import { client } from './clients.ts'
-import { clientId, moment, oneOf } from './columns.ts'
-
-// What is done beside the requests that asked for it.
+import { bigint, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { client } from '../clients/client.ts'
+import { clientId, moment, oneOf } from '../columns.ts'
 
 /** The log of jobs: pulls, files and acts on many things at once, with how far each is while it runs. */
 export const job = pgTable(
@@ -51,22 +38,5 @@ export const job = pgTable(
     check('job_state', oneOf('state', jobStates)),
     index('job_by_subject').on(table.clientId, table.subject, table.ordinal),
     index('job_under_way').on(table.clientId).where(sql`state IN ('waiting', 'running', 'cancelling')`),
-  ],
-)
-
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
-
-/** A file that a job is to read, as it came, compressed, in parts; gone when the job is over. */
-export const receivedPart = pgTable(
-  'received_part',
-  {
-    clientId: clientId(),
-    jobId: text('job_id').notNull(),
-    part: integer('part').notNull(),
-    bytes: bytea('bytes').notNull(),
-  },
-  table => [
-    primaryKey({ columns: [table.clientId, table.jobId, table.part] }),
-    foreignKey({ columns: [table.clientId, table.jobId], foreignColumns: [job.clientId, job.jobId] }),
   ],
 )

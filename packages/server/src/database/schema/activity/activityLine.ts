@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
-import { check, date, foreignKey, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
-import { kindIs } from '../kinds.ts'
-import { clientId, currency, minor, moment, safe } from './columns.ts'
+import { check, date, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { kindIs } from '../../kinds.ts'
+import { clientId, currency, minor, moment, safe } from '../columns.ts'
 
 /** Append-only. A line that came back changed is the next revision; `activity_superseded` names the ones before. */
 export const activityLine = pgTable(
@@ -68,40 +68,5 @@ export const activityLine = pgTable(
     // What one pull brought lies together: a few pages.
     index('activity_by_pull').using('brin', table.clientId, table.pullNo),
     index('activity_tie_out').on(table.clientId, table.source).where(kindIs('tie', 'kind')),
-  ],
-)
-
-/** Personal data of activity, beside it: the one part of it that can be erased. An erased row stays, so that no pull brings it back. */
-export const personal = pgTable(
-  'personal',
-  {
-    clientId: clientId(),
-    personId: uuid('person_id').notNull(),
-    customer: text('customer'),
-    email: text('email'),
-    shipTo: text('ship_to'),
-    note: text('note'),
-    rest: jsonb('rest'),
-    erasedAt: moment('erased_at'),
-  },
-  table => [primaryKey({ columns: [table.clientId, table.personId] })],
-)
-
-/** Revisions that a later one has replaced, and the pull that did; append-only. */
-export const activitySuperseded = pgTable(
-  'activity_superseded',
-  {
-    clientId: clientId(),
-    source: text('source').notNull(),
-    lineId: text('line_id').notNull(),
-    revision: integer('revision').notNull(),
-    pullNo: integer('pull_no').notNull(),
-  },
-  table => [
-    primaryKey({ columns: [table.clientId, table.source, table.lineId, table.revision] }),
-    foreignKey({
-      columns: [table.clientId, table.source, table.lineId, table.revision],
-      foreignColumns: [activityLine.clientId, activityLine.source, activityLine.lineId, activityLine.revision],
-    }),
   ],
 )

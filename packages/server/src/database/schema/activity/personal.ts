@@ -1,0 +1,18 @@
+import { jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { clientId, moment } from '../columns.ts'
+
+/** Personal data of activity, beside it: the one part of it that can be erased. An erased row stays, so that no pull brings it back. */
+export const personal = pgTable(
+  'personal',
+  {
+    clientId: clientId(),
+    personId: uuid('person_id').notNull(),
+    customer: text('customer'),
+    email: text('email'),
+    shipTo: text('ship_to'),
+    note: text('note'),
+    rest: jsonb('rest'),
+    erasedAt: moment('erased_at'),
+  },
+  table => [primaryKey({ columns: [table.clientId, table.personId] })],
+)

@@ -1,0 +1,26 @@
+import { check, date, foreignKey, index, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { account } from '../books/account.ts'
+import { clientId, currency, minor, safe } from '../columns.ts'
+
+/** Append-only: what a bank statement says. Plus is money in, minor units. */
+export const bankLine = pgTable(
+  'bank_line',
+  {
+    clientId: clientId(),
+    bankAccount: text('bank_account').notNull(),
+    lineId: text('line_id').notNull(),
+    date: date('date').notNull(),
+    amount: minor('amount').notNull(),
+    currency: currency().notNull(),
+    description: text('description').notNull().default(''),
+    reference: text('reference').notNull().default(''),
+    pullId: text('pull_id').notNull(),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.bankAccount, table.lineId] }),
+    foreignKey({ columns: [table.clientId, table.bankAccount], foreignColumns: [account.clientId, account.code] }),
+    check('bank_line_amount', safe('amount')),
+    index('bank_line_by_date').on(table.clientId, table.bankAccount, table.date),
+    index('bank_line_by_amount').on(table.clientId, table.amount),
+  ],
+)

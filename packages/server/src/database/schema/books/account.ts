@@ -1,0 +1,22 @@
+import { accountTypes } from '@culvert/core'
+import { boolean, check, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import { client } from '../clients/client.ts'
+import { clientId, currency, oneOf } from '../columns.ts'
+
+export const account = pgTable(
+  'account',
+  {
+    clientId: clientId().references(() => client.clientId),
+    code: text('code').notNull(),
+    name: text('name').notNull(),
+    type: text('type').notNull(),
+    currency: currency().notNull(),
+    archived: boolean('archived').notNull().default(false),
+    bankNumber: text('bank_number'),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.code] }),
+    check('account_type', oneOf('type', accountTypes)),
+    uniqueIndex('account_bank_number').on(table.clientId, table.bankNumber),
+  ],
+)

@@ -1,0 +1,29 @@
+import { sql } from 'drizzle-orm'
+import { check, integer, pgTable, text } from 'drizzle-orm/pg-core'
+import { currency, moment } from '../columns.ts'
+
+export const client = pgTable(
+  'client',
+  {
+    clientId: integer('client_id').primaryKey().generatedByDefaultAsIdentity(),
+    name: text('name').notNull(),
+    base: currency('base').notNull(),
+    timeZone: text('time_zone').notNull(),
+    cutOff: text('cut_off').notNull().default('00:00'),
+    locale: text('locale').notNull().default('en-IE'),
+    exchangeRounding: text('exchange_rounding'),
+    exchangeDifference: text('exchange_difference'),
+    /** Month, 1 to 12, in which the fiscal year begins. */
+    fiscalStart: integer('fiscal_start').notNull().default(1),
+    /** Counts every save of what decides bookings: routes, rules, items, tax codes, labels, rates. */
+    setupVersion: integer('setup_version').notNull().default(0),
+    /** What decides the tax code of supplies: `rows`, or, until somebody has decided what rows cannot say, their `routes`. */
+    taxBy: text('tax_by').notNull().default('routes'),
+    /** Made at random: from it the ids of persons are made, which tell nothing without it. */
+    personKey: text('person_key')
+      .notNull()
+      .default(sql`replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', '')`),
+    createdAt: moment('created_at').notNull().defaultNow(),
+  },
+  () => [check('client_tax_by', sql`tax_by IN ('routes', 'rows')`)],
+)

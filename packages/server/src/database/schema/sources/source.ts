@@ -1,0 +1,29 @@
+import { sql } from 'drizzle-orm'
+import { check, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { client } from '../clients/client.ts'
+import { clientId, moment } from '../columns.ts'
+
+export const source = pgTable(
+  'source',
+  {
+    clientId: clientId().references(() => client.clientId),
+    source: text('source').notNull(),
+    name: text('name').notNull(),
+    shape: text('shape').notNull(),
+    options: jsonb('options').notNull().default({}),
+    bankTexts: jsonb('bank_texts').notNull().default([]),
+    /** Where it is pulled from: null for sources that come as files only. */
+    address: text('address'),
+    credentials: jsonb('credentials'),
+    cursor: text('cursor'),
+    pulledTo: moment('pulled_to'),
+    /** Up to when the source was asked, however quiet it was; null where it comes as files: then its last line says so. */
+    readTo: moment('read_to'),
+    /** Number of the last pull or upload that was stored; the lock on this row orders them. */
+    lastPull: integer('last_pull').notNull().default(0),
+  },
+  table => [
+    primaryKey({ columns: [table.clientId, table.source] }),
+    check('source_shape', sql`shape IN ('combined', 'channel', 'gateway')`),
+  ],
+)
