@@ -1,26 +1,14 @@
-import { addressOf, type Endpoint, endpoints, routeBody } from '@culvert/contract'
-import { type APIRequestContext, expect, test } from '@playwright/test'
+import { type Endpoint, endpoints, routeBody } from '@culvert/contract'
+import { expect, test } from '@playwright/test'
+import { answerOf } from './asking.ts'
 
 // What is too large to wait for, in books of its own: files of megabytes, hundreds of settlements at once.
 
 let client = 0
-const ask = async (
-  request: APIRequestContext,
-  endpoint: Endpoint,
-  data: unknown,
-  params: Record<string, string> = {},
-): Promise<unknown> => {
-  const response = await request.fetch(`/api${addressOf(endpoint, { client, params })}`, {
-    method: endpoint.method,
-    headers: { 'x-culvert': 'test' },
-    ...(endpoint.method === 'GET' ? {} : { data }),
-  })
-  expect(response.ok(), await response.text()).toBe(true)
-  return response.json()
-}
 
 test.beforeAll(async ({ playwright, baseURL }) => {
-  const request = await playwright.request.newContext({ baseURL: baseURL ?? '' })
+  const context = await playwright.request.newContext({ baseURL: baseURL ?? '' })
+  const ask = (endpoint: Endpoint, data: unknown = {}) => answerOf(context, client, endpoint, { data })
   const books = {
     name: 'Larkwool Yarns',
     base: 'EUR',
@@ -28,28 +16,28 @@ test.beforeAll(async ({ playwright, baseURL }) => {
     locale: 'en-IE',
     exchangeRounding: '7900',
   }
-  client = ((await ask(request, endpoints.addClient, books)) as { clientId: number }).clientId
-  await ask(request, endpoints.addAccounts, [
+  client = ((await ask(endpoints.addClient, books)) as { clientId: number }).clientId
+  await ask(endpoints.addAccounts, [
     { code: '1000', name: 'Skerrymoor current account', type: 'bank', currency: 'EUR', bankNumber: 'IE00LARKWOOL' },
     { code: '1210', name: 'Openhall clearing', type: 'clearing', currency: 'EUR' },
     { code: '4000', name: 'Sales', type: 'income', currency: 'EUR' },
     { code: '7900', name: 'Exchange rounding', type: 'other_income', currency: 'EUR' },
   ])
-  await ask(request, endpoints.addSource, {
+  await ask(endpoints.addSource, {
     source: 'openhall',
     name: 'Openhall',
     shape: 'combined',
     clearing: [{ currency: 'EUR', account: '1210' }],
     banks: [{ direction: 'into', currency: 'EUR', account: '1000' }],
   })
-  const version = async () => ((await ask(request, endpoints.items, {})) as { version: number }).version
-  await ask(request, endpoints.saveTaxGrid, {
+  const version = async () => ((await ask(endpoints.items)) as { version: number }).version
+  await ask(endpoints.saveTaxGrid, {
     rows: [{ code: null }],
     classes: [],
     byRows: true,
     version: await version(),
   })
-  await ask(request, endpoints.saveRoutes, {
+  await ask(endpoints.saveRoutes, {
     version: await version(),
     changed: [routeBody.parse({ routeId: null, kind: 'sale', account: '4000', taxCode: null })],
     removed: [],

@@ -1,3 +1,4 @@
+import { addressOf, endpoints } from '@culvert/contract'
 import { expect, test } from '@playwright/test'
 import { askDatabase, client, demoFile } from './books.ts'
 
@@ -24,11 +25,13 @@ test('a file that is known already adds nothing', async ({ page }) => {
 })
 
 test('what changes things is only taken from our own pages', async ({ request }) => {
-  const refused = await request.post(`/api/clients/1/settlements/post`, { data: { keys: [] } })
+  const refused = await request.post(`/api${addressOf(endpoints.post, { client: 1 })}`, { data: { keys: [] } })
   expect(refused.status()).toBe(403)
-  const foreign = await request.get('/api/session', { headers: { host: 'elsewhere.example' } })
+  const foreign = await request.get(`/api${addressOf(endpoints.session, {})}`, {
+    headers: { host: 'elsewhere.example' },
+  })
   expect(foreign.status()).toBe(403)
-  const nobody = await request.get('/api/clients/999/course')
+  const nobody = await request.get(`/api${addressOf(endpoints.course, { client: 999 })}`)
   expect(nobody.status()).toBe(404)
 })
 

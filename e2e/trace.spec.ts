@@ -1,4 +1,6 @@
+import { endpoints } from '@culvert/contract'
 import { expect, test } from '@playwright/test'
+import { answerOf } from './asking.ts'
 import { askDatabase, client, euros } from './books.ts'
 
 interface Settlement {
@@ -60,8 +62,8 @@ test('every line of an entry traces to lines that make it up', async ({ page }) 
     SELECT e.fiscal_year || '-' || e.number AS number, l.line_no AS line, l.account, l.amount::int, l.tax_code AS tax
     FROM entry e JOIN entry_line l USING (client_id, fiscal_year, number) WHERE e.key = 'OH-2611' AND e.document = 'journal' ORDER BY 2`)
   for (const line of lines) {
-    const trace = await page.request.get(`/api/clients/1/trace?at=entry_line&entry=${line.number}&line=${line.line}`)
-    const { steps } = (await trace.json()) as { steps: { sort: string; amount: number | null }[] }
+    const query = { at: 'entry_line', entry: line.number, line: line.line }
+    const { steps } = endpoints.trace.answer.parse(await answerOf(page.request, 1, endpoints.trace, { query }))
     const activity = steps.find(step => step.sort === 'line')?.amount ?? 0
     // Without tax a line's activity is its amount; with tax it is the gross that the amount is part of.
     if (line.tax === '') expect(-activity * (line.account === '1210' ? -1 : 1), `${line.account}`).toBe(line.amount)

@@ -1,4 +1,6 @@
+import { type Endpoint, endpoints } from '@culvert/contract'
 import { expect, test } from '@playwright/test'
+import { answerOf } from './asking.ts'
 import { askDatabase, client, euros, rowWith } from './books.ts'
 
 test.describe.configure({ mode: 'serial' })
@@ -137,23 +139,20 @@ test('of a code for purchases it is said how much of the tax is taken back, and 
 })
 
 test('dollars wait for their rate, are given it on the spot, and are posted with both amounts', async ({ page }) => {
-  const api = async (method: 'post' | 'put', path: string, data: unknown) => {
-    const answer = await page.request[method](`/api/clients/1${path}`, { data, headers: { 'x-culvert': 'test' } })
-    expect(answer.ok(), await answer.text()).toBe(true)
-  }
-  await api('post', '/accounts', [
+  const ask = (endpoint: Endpoint, data: unknown = {}) => answerOf(page.request, 1, endpoint, { data })
+  await ask(endpoints.addAccounts, [
     { code: '1001', name: 'Skerrymoor dollar account', type: 'bank', currency: 'USD' },
     { code: '1230', name: 'Brookpay clearing, dollars', type: 'clearing', currency: 'USD' },
   ])
-  await api('post', '/sources', {
+  await ask(endpoints.addSource, {
     source: 'brookpay',
     name: 'Brookpay',
     shape: 'gateway',
     clearing: [{ currency: 'USD', account: '1230' }],
     banks: [{ direction: 'into', currency: 'USD', account: '1001' }],
   })
-  const { version } = await (await page.request.get('/api/clients/1/items')).json()
-  await api('put', '/routes', {
+  const { version } = endpoints.items.answer.parse(await ask(endpoints.items))
+  await ask(endpoints.saveRoutes, {
     version,
     changed: [{ routeId: null, kind: 'collected', account: '4000', taxCode: null }],
   })

@@ -1,4 +1,6 @@
+import { endpoints } from '@culvert/contract'
 import { expect, type Page, test } from '@playwright/test'
+import { answerOf } from './asking.ts'
 import { askDatabase, demoFile } from './books.ts'
 
 test.describe.configure({ mode: 'serial' })
@@ -145,10 +147,7 @@ test('opening balances are taken back and entered anew, and agree before they ar
   page,
   request,
 }) => {
-  const headers = { 'x-culvert': 'demo' }
-  const opening = async () =>
-    (await (await request.get(`/api/clients/2/books/opening`)).json()) as { standing: { date: string; lines: unknown } }
-  const { standing } = await opening()
+  const { standing } = endpoints.opening.answer.parse(await answerOf(request, 2, endpoints.opening))
   const bank = () =>
     ask<{ held: number }>(
       "SELECT sum(amount)::int AS held FROM entry_line WHERE account = '10100' AND date = '2026-03-01'",
@@ -166,8 +165,7 @@ test('opening balances are taken back and entered anew, and agree before they ar
   await expect(page.getByText(/Posted as 2026-\d+/)).toBeVisible()
   expect(await bank()).toEqual([{ held: 12_050 }])
   // As it was: the demo goes on.
-  await request.post('/api/clients/2/books/opening/undo', { headers, data: {} })
-  const { date, lines } = standing
-  expect((await request.post('/api/clients/2/books/opening', { headers, data: { date, lines } })).status()).toBe(201)
+  await answerOf(request, 2, endpoints.undoOpening)
+  await answerOf(request, 2, endpoints.postOpening, { data: { date: standing?.date, lines: standing?.lines } })
   expect(await bank()).toEqual([{ held: 431_055 }])
 })

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
@@ -15,7 +16,7 @@ import {
   testDatabase,
   testUrl,
 } from './testing/madeClient.ts'
-import { headers, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
+import { askServer, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
 
 const database = testDatabase(16)
 let standIns: Awaited<ReturnType<typeof runningStandIns>>
@@ -79,7 +80,7 @@ it('pulls everything once although the server is killed again and again, and the
       )
     )[0]
   await startServer()
-  await fetch(`${api}/clients/${actor.clientId}/sources/openhall/pull`, { method: 'POST', headers, body: '{}' })
+  await askServer(api, endpoints.pull, { client: actor.clientId, params: { source: 'openhall' } })
   for (let kill = 0; kill < 3; kill++) {
     const before = (await stored())[0]?.lines ?? 0
     await expect
@@ -102,11 +103,7 @@ it('posts each once although the server is killed in the middle', async () => {
   for (let round = 0; round < 3; round++) {
     await startServer()
     const posts = keys.map(key =>
-      fetch(`${api}/clients/${actor.clientId}/settlements/post`, {
-        method: 'POST',
-        headers,
-        body: JSON.stringify({ keys: [key] }),
-      }).catch(() => null),
+      askServer(api, endpoints.post, { client: actor.clientId, body: { keys: [key] } }).catch(() => null),
     )
     await new Promise(resolve => setTimeout(resolve, 60 + 70 * round))
     await killServer()
@@ -114,11 +111,7 @@ it('posts each once although the server is killed in the middle', async () => {
     await checkWhole(actor)
   }
   await startServer()
-  await fetch(`${api}/clients/${actor.clientId}/settlements/post`, {
-    method: 'POST',
-    headers,
-    body: JSON.stringify({ keys }),
-  })
+  await askServer(api, endpoints.post, { client: actor.clientId, body: { keys } })
   await checkWhole(actor)
   const books = await booksOf(database, actor)
   expect(books.states).toEqual({ posted: 60 })
@@ -129,11 +122,7 @@ it('posts each once although the server is killed in the middle', async () => {
 it('goes on posting many where it was killed, and posts each once', async () => {
   const { actor, keys } = await makeClientWithWeeks(database, 'Killed while posting many', 900, 1)
   await startServer()
-  const asked = await fetch(`${api}/clients/${actor.clientId}/settlements/post`, {
-    method: 'POST',
-    headers,
-    body: JSON.stringify({ keys }),
-  })
+  const asked = await askServer(api, endpoints.post, { client: actor.clientId, body: { keys } })
   expect(asked.status).toBe(202)
   const { job } = (await asked.json()) as { job: string }
   const state = async () => {

@@ -1,10 +1,11 @@
+import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { type Actor, asClient, rowsOf } from './database/connect.ts'
 import { is } from './database/rows.ts'
 import { booksOf, makeClient, makeWeeks, testDatabase, testUrl } from './testing/madeClient.ts'
-import { gateTo, headers, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
+import { askServer, gateTo, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
 
 const database = testDatabase(4)
 let standIns: Awaited<ReturnType<typeof runningStandIns>>
@@ -35,7 +36,7 @@ const marketClient = async (name: string): Promise<Actor> => {
   return makeClient(database, name, { address: `${standIns.url}/marketplaces/openhall` })
 }
 const press = (actor: Actor) =>
-  fetch(`${server.api}/clients/${actor.clientId}/sources/openhall/pull`, { method: 'POST', headers, body: '{}' })
+  askServer(server.api, endpoints.pull, { client: actor.clientId, params: { source: 'openhall' } })
 const pulls = (actor: Actor) =>
   asClient(database, actor, tx =>
     rowsOf(

@@ -4,6 +4,7 @@ import { pino } from 'pino'
 import { createApp } from '../app.ts'
 import type { Actor, Database } from '../database/connect.ts'
 import { startJobs } from '../jobs/boss.ts'
+import { marketplacePages } from './asked.ts'
 
 export interface PageFigures {
   readonly name: string
@@ -15,17 +16,6 @@ export interface PageFigures {
 const perSecond = 20
 const seconds = 4
 
-const pages: readonly (readonly [string, string])[] = [
-  ['course bar', 'course'],
-  ['find box, an amount', 'find?q=16.50'],
-  ['find box, an order', 'find?q=17-3'],
-  ['settlement list', 'settlements?limit=200'],
-  ['one settlement', 'settlements/openhall/W-00500/EUR'],
-  ['register', 'books/register/1210?limit=200'],
-  ['chart of accounts', 'books/chart'],
-  ['a proof', 'clearing'],
-]
-
 const percentile = (sorted: readonly number[], share: number): number =>
   sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0
 
@@ -35,10 +25,10 @@ export const measurePages = async (database: Database, actor: Actor): Promise<Pa
   const app = createApp({ database, jobs, person: { userId: actor.userId }, log: pino({ level: 'silent' }) })
   const server = app.listen(0, '127.0.0.1')
   await new Promise(resolve => server.once('listening', resolve))
-  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/clients/${actor.clientId}/`
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
   const figures: PageFigures[] = []
-  for (const [name, path] of pages) {
-    await fetch(base + path)
+  for (const [name, address] of marketplacePages) {
+    await fetch(base + address(actor.clientId))
     const times: number[] = []
     let failed = 0
     const running: Promise<void>[] = []
@@ -46,7 +36,7 @@ export const measurePages = async (database: Database, actor: Actor): Promise<Pa
       running.push(
         (async () => {
           const start = performance.now()
-          const response = await fetch(base + path)
+          const response = await fetch(base + address(actor.clientId))
           await response.arrayBuffer()
           if (!response.ok) failed++
           times.push(performance.now() - start)

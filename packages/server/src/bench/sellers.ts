@@ -13,6 +13,7 @@ import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { uploadFile } from '../sources/uploadFile.ts'
 import { addShop, madeRoute, makeClient } from '../testing/madeClient.ts'
+import { sellerPages, sellerProofs } from './asked.ts'
 import { type ShopFiles, writeShop } from './shopFile.ts'
 
 /** How much of a seller a client is. */
@@ -89,29 +90,6 @@ export interface SellerFigures {
 const percentile = (sorted: readonly number[], share: number): number =>
   sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0
 
-/** Every page's data of one client, in turn. */
-const sellerPages: readonly (readonly [string, string])[] = [
-  ['course bar', 'course'],
-  ['find box, an amount', 'find?q=19.50'],
-  ['find box, an order', 'find?q=A-777'],
-  ['settlement list', 'settlements?limit=200'],
-  ['one settlement', 'settlements/fernstall/day:2024-02-05/EUR'],
-  ['its lines', 'settlements/fernstall/day:2024-02-05/EUR/lines?kind=sale'],
-  ['mapping', 'mapping/fernstall'],
-  ['register', 'books/register/1220?limit=200'],
-  ['chart of accounts', 'books/chart'],
-  ['clearing', 'clearing'],
-  ['tie-out', 'tie-out'],
-  ['months', 'close'],
-  ['trace of an order', 'trace?at=order&source=fernstall&order=A-777'],
-]
-
-const sellerProofs: readonly (readonly [string, string])[] = [
-  ['proof of the channel', 'clearing/1220'],
-  ['proof of the gateway', 'clearing/1230'],
-  ['proof of the tax account', 'clearing/2200'],
-]
-
 /** Asks for each address, one after another as a person would, so many times; the first answer of each is not counted. */
 export const measureSeller = async (
   database: Database,
@@ -121,14 +99,14 @@ export const measureSeller = async (
   const app = createApp({ database, jobs, person: { userId: args.actor.userId }, log: pino({ level: 'silent' }) })
   const server = app.listen(0, '127.0.0.1')
   await once(server, 'listening')
-  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/clients/${args.actor.clientId}/`
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
   const figures: SellerFigures[] = []
-  for (const [name, path] of args.of === 'pages' ? sellerPages : sellerProofs) {
+  for (const [name, address] of args.of === 'pages' ? sellerPages : sellerProofs) {
     const times: number[] = []
     let failed = 0
     for (let turn = 0; turn <= args.times; turn++) {
       const start = performance.now()
-      const response = await fetch(base + path)
+      const response = await fetch(base + address(args.actor.clientId))
       await response.arrayBuffer()
       if (!response.ok) failed++
       if (turn > 0) times.push(performance.now() - start)

@@ -3,6 +3,7 @@ import { mkdtempSync } from 'node:fs'
 import { type AddressInfo, connect, createServer, type Server, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { addressOf, type Endpoint } from '@culvert/contract'
 
 /** A loopback port that nothing listens on. */
 export const freePort = (): Promise<number> =>
@@ -28,6 +29,18 @@ export const answering = async (url: string): Promise<void> => {
 
 /** Whoever asks the application or the stand-ins from a test. */
 export const headers = { 'content-type': 'application/json', 'x-culvert': 'test' }
+
+/** Asks a running server for an act of a client. */
+export const askServer = (
+  api: string,
+  endpoint: Endpoint,
+  of: { readonly client: number; readonly params?: Readonly<Record<string, string>>; readonly body?: unknown },
+): Promise<Response> =>
+  fetch(`${api}${addressOf(endpoint, { client: of.client, params: of.params ?? {} })}`, {
+    method: endpoint.method,
+    headers,
+    body: JSON.stringify(of.body ?? {}),
+  })
 
 /** A server process of the application, on a port of its own. */
 export interface RunningServer {
