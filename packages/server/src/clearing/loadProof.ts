@@ -14,6 +14,8 @@ import { loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack } from './ledgerRows.ts'
 import { lateSources, linesWhere, loadCorrections, loadSeries, settlementRef } from './proofRows.ts'
 import {
+  type Corrected,
+  loadCorrected,
   loadUnbooked,
   loadUnpostedPayouts,
   openSettlements,
@@ -39,16 +41,20 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
   const side = await tenderSide(tx, clearing, client)
   const own = { lines: sql`l.source = ANY(${namesOf(clearing.sources)}::text[])`, sign: 1 } as const
   const passedBy = new Set(elsewhere.map(line => `${line.source} ${line.lineId}`))
-  const corrected = await loadCorrections(tx, clearing, side ? [own, side] : [own])
+  const corrected = await loadCorrected(tx, clearing.currency)
+  const sides = side ? [own, side] : [own]
+  const corrections = corrected.waiting
+    ? await loadCorrections(tx, clearing, { sides, byLine: !brief || passedBy.size > 0 })
+    : []
   return {
     date,
     reported: at.reported,
     ledger: brief ? await ledgerAt(tx, clearing, date) : await ledgerByLines(tx, clearing, date),
     settlements: [
-      ...(await ownSettlements(tx, clearing, { date, brief })),
+      ...(await ownSettlements(tx, clearing, { date, brief, corrected })),
       ...elsewhere.flatMap(line => leftOut(line, date)),
       ...(side
-        ? (await tenderedSettlements(tx, { clearing, date, side })).map(row => settlementOf(row, clearing))
+        ? (await tenderedSettlements(tx, { clearing, date, side, corrected })).map(row => settlementOf(row, clearing))
         : []),
       ...routed.flatMap(line => sentByRoute(line, date)),
     ],
@@ -61,7 +67,7 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
     ],
     elsewhere: elsewhere.map(line => ({ ...documentOf(line), date: line.date, amount: line.amount })),
     // What another document books is passed by on its own side.
-    corrections: corrected.filter(line => line.side > 0 || !passedBy.has(`${line.source} ${line.lineId}`)),
+    corrections: corrections.filter(line => line.side > 0 || !passedBy.has(`${line.source} ${line.lineId}`)),
     byHand: await loadByHand(tx, clearing, date),
     series: await loadSeries(tx, clearing, date),
     wrongEntries: brief ? [] : await loadWrongEntries(tx, clearing, { date, side, elsewhere, routed }),
@@ -84,13 +90,13 @@ const leavesOf = (source: string, { sources }: ClearingAccount): 'sent' | 'arriv
 const ownSettlements = async (
   tx: Transaction,
   clearing: ClearingAccount,
-  at: { date: string; brief: boolean },
+  at: { date: string; brief: boolean; corrected: Corrected },
 ): Promise<ProofSettlement[]> => {
   const whole = await wholeSettlements(tx, clearing, at)
   const unbooked = await loadUnbooked(tx, clearing, at.date)
   // Where a payout leaves the balance only once it has arrived, it is told apart from the rest of its settlement.
   const waiting = lateSources(clearing).length > 0 ? await loadUnpostedPayouts(tx, clearing, at.date) : []
-  const open = await openSettlements(tx, clearing, at.date)
+  const open = await openSettlements(tx, clearing, at)
   const moved = (date: string, amount: number) => [{ date, amount, bookedOn: null }]
   return [
     ...whole.map(row => settlementOf({ ...row, movements: moved(row.date, row.amount) }, clearing)),

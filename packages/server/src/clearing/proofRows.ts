@@ -107,34 +107,31 @@ export interface CorrectedLine extends NamedAmount {
 
 /**
  * What revisions, new lines and matches since the posting come to: what its lines are now less what they were then. `sides` say which lines
- * of alias `l` move the account, and in which direction; a line may be of several.
+ * of alias `l` move the account, and in which direction; a line may be of several. Without `byLine` no line is named: each day of a settlement is one sum.
  */
 export const loadCorrections = async (
   tx: Transaction,
   clearing: ClearingAccount,
-  sides: readonly Side[],
+  { sides, byLine }: { readonly sides: readonly Side[]; readonly byLine: boolean },
 ): Promise<(CorrectedLine & { readonly side: number })[]> => {
-  // Most months have none: to be told so takes less than to plan how they would be found.
-  const [corrected] = await rowsOf(
-    tx,
-    {},
-    sql`SELECT FROM settlement WHERE client_id = current_client() AND state = 'posted' AND currency = ${clearing.currency} AND corrections > 0 LIMIT 1`,
-  )
-  if (!corrected) return []
   const moving = sides.map(({ lines, sign }, side) => sql`SELECT ${side}::int, ${sign}::int WHERE ${lines}`)
   const rows = await rowsOf(
     tx,
     { date: is.date, amount: is.minor, source: is.text, key: is.text, lineId: is.text, side: is.whole },
     sql`
-    SELECT s.source, s.key, l.line_id AS "lineId", l.local_date::text AS date, o.side,
+    WITH s AS MATERIALIZED (SELECT * FROM settlement_as_of WHERE client_id = current_client() AND stands AND currency = ${clearing.currency}
+      AND corrections > 0)
+    SELECT s.source, s.key, ${byLine ? sql`l.line_id` : sql`''`} AS "lineId", l.local_date::text AS date, o.side,
       (o.sign * sum(CASE WHEN l.stands AND NOT m.now THEN l.amount ELSE 0 END
         - CASE WHEN ${revisionAsOf(sql`s.as_of`)} AND NOT m."then" THEN l.amount ELSE 0 END))::bigint AS amount
-    FROM settlement_as_of s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-      AND ${isBooked} AND ${movesClearing}
+    FROM s JOIN line_as_of l ON l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+      AND ${isBooked} AND ${movesClearing} AND (${sql.join(
+        sides.map(({ lines }) => lines),
+        sql` OR `,
+      )})
     CROSS JOIN LATERAL (${sql.join(moving, sql` UNION ALL `)}) o(side, sign)
     CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`s.as_of`)} AS "then") m
-    WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency} AND s.corrections > 0
-      AND (l.from_pull > s.as_of OR l.to_pull > s.as_of OR m.now <> m."then") AND coalesce(l.to_pull > s.as_of, true)
+    WHERE (l.from_pull > s.as_of OR l.to_pull > s.as_of OR m.now <> m."then") AND coalesce(l.to_pull > s.as_of, true)
     GROUP BY 1, 2, 3, 4, 5, o.sign`,
   )
   return rows.map(row => ({ ...row, ...settlementRef(row) }))

@@ -3,7 +3,7 @@ import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity/clearingAccounts.ts'
 import { settlementState } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { lateSources } from './proofRows.ts'
@@ -18,16 +18,34 @@ export interface SettlementRow {
     | null
 }
 
+/** What a client has of corrections: of lines that came back changed, and in the books. Most have none, and planning how they would be found takes longer than all else. */
+export interface Corrected {
+  readonly waiting: boolean
+  readonly booked: boolean
+}
+
+export const loadCorrected = (tx: Transaction, currency: string): Promise<Corrected> =>
+  oneRow(
+    tx,
+    { waiting: is.yes, booked: is.yes },
+    sql`SELECT EXISTS (SELECT FROM settlement WHERE client_id = current_client() AND state = 'posted' AND currency = ${currency} AND corrections > 0) AS waiting,
+      EXISTS (SELECT FROM correction WHERE client_id = current_client()) AS booked`,
+  )
+
 /**
  * Rows `slot(as_of, sign, booked_on)` of settlement `s`: what its posting holds, as of its pull, and what each correction changed: its lines
  * as of that pull less those of the one before, on the correction's date. Null dates: the date is the line's own entry's.
  */
-const slots = sql`
+const slots = ({ booked }: Corrected): SQL => sql`
   LATERAL (
     SELECT 2147483647 AS as_of, 1 AS sign, NULL::date AS booked_on WHERE s.state <> 'posted'
     UNION ALL
     SELECT p.pull_no, 1, NULL FROM posting p WHERE s.state = 'posted' AND p.client_id = s.client_id AND p.source = s.source AND p.key = s.key
       AND p.currency = s.currency AND p.generation = s.generation
+    ${booked ? correctionSlots : sql``}
+  ) slot`
+
+const correctionSlots = sql`
     UNION ALL
     SELECT CASE sides.sign WHEN 1 THEN c.pull_no ELSE c.before END, sides.sign, c.date
     FROM (
@@ -37,8 +55,7 @@ const slots = sql`
           AND p.source = c.source AND p.key = c.key AND p.currency = c.currency AND p.generation = c.generation)) AS before
       FROM correction c WHERE s.state = 'posted' AND c.client_id = s.client_id AND c.source = s.source AND c.key = s.key AND c.currency = s.currency
         AND c.generation = s.generation) c
-    CROSS JOIN (VALUES (1), (-1)) sides(sign)
-  ) slot`
+    CROSS JOIN (VALUES (1), (-1)) sides(sign)`
 
 /** Date of the last of a posted settlement's journals; where it has none, of what it was composed to. */
 const journalEnd = sql`(SELECT coalesce((SELECT max(e.date) FROM entry e WHERE e.client_id = s.client_id AND e.source = s.source
@@ -60,8 +77,20 @@ const stood = revisionAsOf(sql`slot.as_of`)
 
 // A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
 // its dates is its balance. Only of what stands across the date are the lines looked at.
-export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf(
+export const openSettlements = (
+  tx: Transaction,
+  clearing: ClearingAccount,
+  { date, corrected }: { readonly date: string; readonly corrected: Corrected },
+) => {
+  // Only where a payout leaves the balance no sooner than it has arrived does it matter when it did.
+  const late = lateSources(clearing)
+  const stillComing =
+    late.length === 0
+      ? sql``
+      : sql`OR s.source = ANY(${namesOf(late)}::text[]) AND EXISTS (SELECT FROM transfer t WHERE t.client_id = s.client_id
+          AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
+          AND coalesce(${arrivedOn} > ${date}::date, true))`
+  return rowsOf(
     tx,
     {
       source: is.text,
@@ -88,7 +117,7 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
       SELECT json_agg(json_build_object('date', d.local_date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
         SELECT l.local_date, ${bookedOn(clearing.sources)} AS booked_on,
           coalesce(sum(slot.sign * l.amount) FILTER (WHERE ${movesClearing} AND NOT ${isMatched(sql`slot.as_of`)}), 0)::bigint AS amount
-        FROM ${slots} CROSS JOIN line_as_of l
+        FROM ${slots(corrected)} CROSS JOIN line_as_of l
         WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
           AND ${kindIsNot('payout')} AND ${isBooked} AND ${stood}
         GROUP BY 1, 2) d
@@ -96,9 +125,9 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
     CROSS JOIN LATERAL (
       SELECT json_agg(json_build_object('lineId', l.line_id, 'date', l.local_date, 'amount', l.amount, 'transferDate', t.date,
         'arrivedOn', t.arrived_on)) AS payouts
-      FROM ${slots} CROSS JOIN line_as_of l
+      FROM ${slots(corrected)} CROSS JOIN line_as_of l
       LEFT JOIN LATERAL (
-        SELECT t.date, ${arrivedOn} AS arrived_on
+        SELECT t.date, ${late.length > 0 ? arrivedOn : sql`NULL::date`} AS arrived_on
         FROM transfer t WHERE s.state = 'posted' AND t.client_id = current_client() AND t.source = s.source AND t.payout_line = l.line_id
           AND t.generation = s.generation AND NOT t.reversed
       ) t ON true
@@ -106,13 +135,11 @@ export const openSettlements = (tx: Transaction, clearing: ClearingAccount, date
         AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${stood}
     ) paid
     WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
-      AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date
-        OR s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND EXISTS (SELECT FROM transfer t WHERE t.client_id = s.client_id
-          AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
-          AND coalesce(${arrivedOn} > ${date}::date, true))))
+      AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
       AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)
     ORDER BY s.entry_date, s.key`,
   )
+}
 
 /** Date of the last bank line that transfer `t` was confirmed to have arrived with. */
 const arrivedOn = sql`(SELECT max(b.date) FROM paired_transfer pt JOIN paired_bank_line pb USING (client_id, pairing_id)

@@ -10,7 +10,7 @@ import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { Side } from './proofRows.ts'
-import { slotParts } from './standingSettlements.ts'
+import { type Corrected, slotParts } from './standingSettlements.ts'
 
 /** The labels by which channels tender to a source: its key, unless that stands for another, and those said to stand for it. */
 const labelsOf = (source: string, { setup }: ClientSetup): string[] => {
@@ -67,7 +67,7 @@ const collectedOn = sql`coalesce((SELECT c.local_date FROM tender_match m JOIN l
  */
 export const tenderedSettlements = (
   tx: Transaction,
-  at: { clearing: ClearingAccount; date: string; side: TenderSide },
+  at: { clearing: ClearingAccount; date: string; side: TenderSide; corrected: Corrected },
 ) =>
   rowsOf(
     tx,
@@ -84,7 +84,7 @@ export const tenderedSettlements = (
     CROSS JOIN LATERAL (
       SELECT json_agg(json_build_object('date', d.date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
         SELECT ${collectedOn} AS date, ${slotParts.bookedOn(null)} AS booked_on, -sum(slot.sign * l.amount)::bigint AS amount
-        FROM ${slotParts.slots} CROSS JOIN line_as_of l
+        FROM ${slotParts.slots(at.corrected)} CROSS JOIN line_as_of l
         WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
           AND ${at.side.lines} AND ${isBooked} AND ${slotParts.stood}
         GROUP BY 1, 2) d
