@@ -43,3 +43,13 @@ export const client = '/c/1'
 
 /** The row of a table that holds a text. */
 export const rowWith = (page: Page, text: string): Locator => page.getByRole('row').filter({ hasText: text })
+
+/** Chooses an account by typing into its picker, once the accounts are there. */
+export const chooseAccount = async (page: Page, label: string, typed: string): Promise<void> => {
+  await page.getByLabel(label).fill(typed)
+  await page
+    .getByRole('option', { name: new RegExp(`^\\d+.*${typed}`, 'i') })
+    .first()
+    .waitFor()
+  await page.keyboard.press('Enter')
+}

@@ -91,10 +91,13 @@ test('one that is stopped leaves nothing', async ({ page }) => {
 test('hundreds are posted and taken back as jobs, and the log tells what came of each', async ({ page }) => {
   await page.goto(`/c/${client}/settlements?state=proposed`)
   await page.getByRole('button', { name: 'Post 300 settlements' }).click()
+  await expect(page.getByRole('dialog')).toContainText('Posts 300 settlements dated')
+  await page.getByRole('dialog').getByRole('button', { name: 'Post 300 settlements' }).click()
   await expect(page.getByText('Posted 300 settlements, 600 entries.')).toBeVisible({ timeout: 90_000 })
   await page.getByRole('link', { name: 'Posted 300' }).click()
   await page.getByRole('checkbox').first().check()
   await page.getByRole('button', { name: 'Take back 300' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Take back 300 settlements' }).click()
   await expect(page.getByText('Took back 300 settlements by 600 reversals.')).toBeVisible({ timeout: 90_000 })
   await page.getByRole('banner').getByRole('link', { name: 'Jobs' }).click()
   const log = page.getByRole('table', { name: 'Jobs' })

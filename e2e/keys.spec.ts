@@ -54,7 +54,7 @@ test('? shows the keys, and amounts are found', async ({ page }) => {
   await page.goto(`${client}/settlements`)
   await page.getByRole('row').nth(3).waitFor()
   await page.keyboard.press('?')
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+  await expect(page.getByRole('dialog', { name: 'Keys of this page' })).toBeVisible()
   await page.keyboard.press('Escape')
   await expect(page.getByRole('dialog')).toHaveCount(0)
   const payout = (await page.locator('tbody tr').last().locator('td:nth-child(11)').textContent()) ?? ''

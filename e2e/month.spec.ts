@@ -119,7 +119,9 @@ test('all that is proposed is posted at once', async ({ page }) => {
   await page.goto(`${client}/settlements?state=proposed`)
   await expect(page.getByRole('button', { name: 'Post 4 settlements' })).toBeEnabled()
   await page.getByRole('checkbox', { name: 'Select all shown' }).check()
-  await page.getByRole('button', { name: 'Post 4 settlements' }).click()
+  await page.keyboard.press('p')
+  await expect(page.getByRole('dialog')).toContainText(/Posts 4 settlements dated .*€ [\d,]+\.\d\d after fees/)
+  await page.keyboard.press('Enter')
   // One of them spans two months.
   await expect(page.getByText('Posted 4 settlements, 9 entries.')).toBeVisible()
   const [gaps] = await askDatabase<{ count: number; highest: number }>(
@@ -141,6 +143,10 @@ test('the statement comes in as camt and as CSV, and deposits are confirmed', as
   const likely = page.getByRole('button', { name: /^Payout Openhall OH-262[12] .*, likely$/ })
   await expect(likely).toHaveCount(2)
   await page.getByRole('button', { name: /^Confirm [3-9] certain$/ }).click()
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Confirm [3-9] pairings$/ })
+    .click()
   await expect(page.getByText(/Confirmed \d pairings\./)).toBeVisible()
   await likely.first().click()
   await page.getByRole('button', { name: '1 other fits' }).click()

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { askDatabase, client } from './books.ts'
+import { askDatabase, chooseAccount, client } from './books.ts'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -20,8 +20,7 @@ test('a bank line that is no payout is coded to an account, its tax taken out, a
   await page.goto(`${client}/bank?around=2026-06-12`)
   await mark(page, /^Bank line CARD CLAY SUPPLY .*, alone$/).click()
   await page.keyboard.press('c')
-  await page.getByLabel('Account of the bank line').fill('fees')
-  await page.keyboard.press('Enter')
+  await chooseAccount(page, 'Account of the bank line', 'fees')
   await page.getByLabel('Tax code of the bank line').selectOption('P23')
   await page.getByLabel('What it was for').fill('clay, June')
   await page.getByRole('button', { name: 'Book −212.40' }).click()
@@ -75,8 +74,7 @@ test('members are picked by keys, and what lies between the sides is booked', as
   await expect(bar(page)).toContainText('2 bank lines')
   await expect(bar(page)).toContainText('difference −212.40')
   await expect(page.getByRole('button', { name: 'Pair and book it' })).toBeDisabled()
-  await page.getByLabel('Account of the difference').fill('fees')
-  await page.keyboard.press('Enter')
+  await chooseAccount(page, 'Account of the difference', 'fees')
   await page.getByRole('button', { name: 'Pair and book it' }).click()
   await expect(page.getByText('Confirmed, with 1 entry for the difference.')).toBeVisible()
   const [pairing] = await askDatabase<{ sureness: string; difference: string }>(

@@ -1,7 +1,7 @@
 import { endpoints } from '@culvert/contract'
 import { expect, type Page, test } from '@playwright/test'
 import { answerOf } from './asking.ts'
-import { askDatabase, demoFile } from './books.ts'
+import { askDatabase, chooseAccount, demoFile } from './books.ts'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -80,8 +80,7 @@ test('a deposit cut by a fee is confirmed with the fee, on the account that is n
   await page.goto(`${workshop}/bank`)
   await mark(page, /^Payout Brookpay day:2026-06-11 .*, possible$/).click()
   await expect(bar(page)).toContainText('difference −2.50')
-  await page.getByLabel('Account of the difference').fill('charges')
-  await page.keyboard.press('Enter')
+  await chooseAccount(page, 'Account of the difference', 'charges')
   await page.getByRole('button', { name: 'Confirm and book it' }).click()
   await expect(page.getByText('Confirmed, with 1 entry for the difference.')).toBeVisible()
   expect(Number((await charges())[0]?.balance)).toBe(Number(before?.balance) + 250)

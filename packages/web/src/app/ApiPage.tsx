@@ -1,9 +1,8 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { ApiDescription } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { Button } from '../ui/Button.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { Page } from '../ui/Page.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
@@ -39,7 +38,11 @@ const columns: readonly SheetColumn<Call>[] = [
     id: 'address',
     head: 'Address',
     width: '400px',
-    cell: row => <span className="mono small">{row.address}</span>,
+    cell: row => (
+      <Span textStyle="mono" fontSize="12.5px">
+        {row.address}
+      </Span>
+    ),
     value: row => row.address,
   },
   { id: 'right', head: 'Right', width: '80px', cell: row => row.right, value: row => row.right },
@@ -48,24 +51,22 @@ const columns: readonly SheetColumn<Call>[] = [
 
 /** What programs can ask of the server: each call, the right that it needs, what goes in and what comes back. */
 export const ApiPage = () => {
-  const { data, error } = useQuery(descriptionQuery)
+  const query = useQuery(descriptionQuery)
+  const { data } = query
   const [open, setOpen] = useState<Call | null>(null)
   const calls = data ? callsOf(data) : []
   return (
     <Page
+      of={query}
       links={<Link to="/">Clients</Link>}
       title="For programs"
       facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : (
-          <span>
-            {calls.length} calls under <span className="mono">/api</span>, described as OpenAPI 3.1 at{' '}
-            <a href="/api/openapi.json" style={{ textDecoration: 'underline' }}>
-              /api/openapi.json
-            </a>
-          </span>
-        )
+        <span>
+          {calls.length} calls under <Span textStyle="mono">/api</Span>, described as OpenAPI 3.1 at{' '}
+          <a href="/api/openapi.json" style={{ textDecoration: 'underline' }}>
+            /api/openapi.json
+          </a>
+        </span>
       }
     >
       <SheetTable
@@ -108,13 +109,14 @@ const Shape = ({ title, shape }: { readonly title: string; readonly shape: unkno
       <Box
         as="pre"
         tabIndex={0}
-        className="mono small"
+        textStyle="mono"
+        fontSize="12.5px"
         maxH="220px"
         overflow="auto"
         p="8px"
-        bg="var(--linen)"
+        bg="linen"
         borderWidth="1px"
-        borderColor="var(--hairline)"
+        borderColor="hairline"
       >
         {JSON.stringify(shape, null, 2)}
       </Box>

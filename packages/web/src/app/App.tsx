@@ -1,7 +1,8 @@
 import { lazy, Suspense } from 'react'
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router'
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { ClientsPage } from '../clients/ClientsPage.tsx'
 import { Frame } from './Frame.tsx'
+import { NothingHere, PageFailed } from './PageFailed.tsx'
 
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
 const JobsPage = lazy(() => import('./JobsPage.tsx').then(file => ({ default: file.JobsPage })))
@@ -37,46 +38,61 @@ const OpeningPage = lazy(() => import('../books/OpeningPage.tsx').then(file => (
 const RatesPage = lazy(() => import('../books/RatesPage.tsx').then(file => ({ default: file.RatesPage })))
 const ClosePage = lazy(() => import('../close/ClosePage.tsx').then(file => ({ default: file.ClosePage })))
 
-/** All pages by address. A stage's code is fetched when it is first entered. */
+/** All pages by address. A stage's code is fetched when it is first entered; where a page fails, the frame around it stays. */
+const router = createBrowserRouter([
+  {
+    errorElement: <PageFailed />,
+    children: [
+      { path: '/', element: <ClientsPage /> },
+      { path: '/programs', element: <ApiPage /> },
+      {
+        path: '/c/:client',
+        element: <Frame />,
+        children: [
+          {
+            errorElement: <PageFailed />,
+            children: [
+              { index: true, element: <Navigate to="settlements" replace /> },
+              { path: 'sources', element: <SourcesPage /> },
+              { path: 'sources/:source/options', element: <OptionsPage /> },
+              { path: 'sources/:source', element: <SourcePage /> },
+              { path: 'mapping', element: <MappingPage /> },
+              { path: 'mapping/tax', element: <TaxGridPage /> },
+              { path: 'mapping/tax/codes', element: <TaxPage /> },
+              { path: 'mapping/tax/check', element: <TaxCheckPage /> },
+              { path: 'mapping/rules', element: <RulesPage /> },
+              { path: 'mapping/items', element: <ItemsPage /> },
+              { path: 'mapping/:source', element: <MappingPage /> },
+              { path: 'mapping/:source/starter', element: <StarterPage /> },
+              { path: 'settlements', element: <SettlementsPage /> },
+              { path: 'settlements/:source/:key/:currency', element: <SettlementPage /> },
+              { path: 'payments', element: <TieOutPage /> },
+              { path: 'payments/disputes', element: <DisputesPage /> },
+              { path: 'clearing', element: <ClearingPage /> },
+              { path: 'clearing/:account', element: <ProofPage /> },
+              { path: 'bank', element: <TidePage /> },
+              { path: 'bank/accounts', element: <BankAccountsPage /> },
+              { path: 'bank/:account', element: <TidePage /> },
+              { path: 'books', element: <ChartPage /> },
+              { path: 'books/entries', element: <EntriesPage /> },
+              { path: 'books/entries/:number', element: <EntryPage /> },
+              { path: 'books/register/:account', element: <RegisterPage /> },
+              { path: 'books/opening', element: <OpeningPage /> },
+              { path: 'books/rates', element: <RatesPage /> },
+              { path: 'jobs', element: <JobsPage /> },
+              { path: 'close', element: <ClosePage /> },
+              { path: '*', element: <NothingHere /> },
+            ],
+          },
+        ],
+      },
+      { path: '*', element: <NothingHere /> },
+    ],
+  },
+])
+
 export const App = () => (
-  <BrowserRouter>
-    <Suspense fallback={null}>
-      <Routes>
-        <Route path="/" element={<ClientsPage />} />
-        <Route path="/c/:client" element={<Frame />}>
-          <Route index element={<Navigate to="settlements" replace />} />
-          <Route path="sources" element={<SourcesPage />} />
-          <Route path="sources/:source/options" element={<OptionsPage />} />
-          <Route path="sources/:source" element={<SourcePage />} />
-          <Route path="mapping" element={<MappingPage />} />
-          <Route path="mapping/tax" element={<TaxGridPage />} />
-          <Route path="mapping/tax/codes" element={<TaxPage />} />
-          <Route path="mapping/tax/check" element={<TaxCheckPage />} />
-          <Route path="mapping/rules" element={<RulesPage />} />
-          <Route path="mapping/items" element={<ItemsPage />} />
-          <Route path="mapping/:source" element={<MappingPage />} />
-          <Route path="mapping/:source/starter" element={<StarterPage />} />
-          <Route path="settlements" element={<SettlementsPage />} />
-          <Route path="settlements/:source/:key/:currency" element={<SettlementPage />} />
-          <Route path="payments" element={<TieOutPage />} />
-          <Route path="payments/disputes" element={<DisputesPage />} />
-          <Route path="clearing" element={<ClearingPage />} />
-          <Route path="clearing/:account" element={<ProofPage />} />
-          <Route path="bank" element={<TidePage />} />
-          <Route path="bank/accounts" element={<BankAccountsPage />} />
-          <Route path="bank/:account" element={<TidePage />} />
-          <Route path="books" element={<ChartPage />} />
-          <Route path="books/entries" element={<EntriesPage />} />
-          <Route path="books/entries/:number" element={<EntryPage />} />
-          <Route path="books/register/:account" element={<RegisterPage />} />
-          <Route path="books/opening" element={<OpeningPage />} />
-          <Route path="books/rates" element={<RatesPage />} />
-          <Route path="jobs" element={<JobsPage />} />
-          <Route path="close" element={<ClosePage />} />
-        </Route>
-        <Route path="/programs" element={<ApiPage />} />
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
-    </Suspense>
-  </BrowserRouter>
+  <Suspense fallback={null}>
+    <RouterProvider router={router} />
+  </Suspense>
 )

@@ -1,33 +1,97 @@
+import { Box, chakra, Grid, Span } from '@chakra-ui/react'
 import { type Course, type StageName, stageNames } from '@culvert/contract'
 import { NavLink } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { stageLabels, stageSaying } from '../ui/stages.ts'
 
+const StageLink = chakra(NavLink, {
+  base: {
+    color: 'ink',
+    display: 'block',
+    minW: 0,
+    _hover: { textDecoration: 'none', '& [data-name]': { textDecoration: 'underline' } },
+    '&[aria-current] [data-name]': { color: 'plum' },
+  },
+})
+
+const marks = {
+  calm: { mark: 'sheet', edge: 'bar', said: 'muted' },
+  warn: { mark: 'ochre', edge: 'ochre', said: 'ochre' },
+  fail: { mark: 'crimson', edge: 'crimson', said: 'crimson' },
+} as const
+
 /** The course: the stages in the order of the money's way, each saying what waits there. */
 export const CourseBar = ({ course }: { readonly course: Course }) => {
   const href = useHref()
   const byStage = new Map(course.stages.map(stage => [stage.stage, stage]))
   return (
-    <nav className="course-frame" aria-label="Course">
-      <ul className="course">
-        {stageNames.map((stage: StageName) => {
+    <nav aria-label="Course">
+      <Grid
+        as="ul"
+        listStyleType="none"
+        gridTemplateColumns={{ base: 'repeat(4, 1fr)', md: 'repeat(8, 1fr)' }}
+        gap={{ base: '6px', md: '0' }}
+        px={{ base: '12px', md: '24px' }}
+        pt="8px"
+        pb="10px"
+        bg="sheet"
+        borderBottomWidth="1px"
+        borderColor="hairline"
+      >
+        {stageNames.map((stage: StageName, place) => {
           const summary = byStage.get(stage) ?? { stage, waiting: 0, amount: 0, note: '' }
           const saying = stageSaying(summary, course.stages)
+          const tone = marks[saying.tone || 'calm']
           return (
-            <li key={stage} className={saying.tone}>
-              <NavLink to={href(`/${stage}`)}>
-                <span className="name">{stageLabels[stage]}</span>
-                <span className="line" aria-hidden="true">
-                  <i />
-                </span>
-                <span className="said">{saying.text}</span>
-                <span className="said">{saying.money ? <Amount minor={summary.amount} signed /> : '\u00a0'}</span>
-              </NavLink>
+            <li key={stage}>
+              <StageLink to={href(`/${stage}`)}>
+                <Span fontWeight="600" fontSize="13px" data-name="">
+                  {stageLabels[stage]}
+                </Span>
+                <StageMark {...tone} last={place === stageNames.length - 1} />
+                <Said color={tone.said}>{saying.text}</Said>
+                <Said color={tone.said}>{saying.money ? <Amount minor={summary.amount} signed /> : '\u00a0'}</Said>
+              </StageLink>
             </li>
           )
         })}
-      </ul>
+      </Grid>
     </nav>
   )
 }
+
+const Said = chakra('span', {
+  base: {
+    display: 'block',
+    fontSize: '12px',
+    lineHeight: '17px',
+    whiteSpace: 'nowrap',
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+  },
+})
+
+/** The stage's place on the line along which the money runs. */
+const StageMark = ({ mark, edge, last }: { readonly mark: string; readonly edge: string; readonly last: boolean }) => (
+  <Box aria-hidden="true" position="relative" h="14px" my="2px" display={{ base: 'none', md: 'block' }}>
+    <Box
+      position="absolute"
+      left="0"
+      right={last ? '50%' : '0'}
+      top="6px"
+      borderTopWidth="2px"
+      borderColor="hairline"
+    />
+    <Box
+      position="absolute"
+      left="0"
+      top="1px"
+      boxSize="12px"
+      borderRadius="50%"
+      borderWidth="2px"
+      borderColor={edge}
+      bg={mark}
+    />
+  </Box>
+)

@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Kbd, Span } from '@chakra-ui/react'
 import type { FoundItem } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Command } from 'cmdk'
@@ -96,7 +96,7 @@ export const FindBox = () => {
           onBlur={() => setTimeout(() => setOpen(false), 150)}
         />
         <Box position="absolute" right="6px" top="4px" pointerEvents="none">
-          <kbd>Ctrl K</kbd>
+          <Kbd>Ctrl K</Kbd>
         </Box>
         <Command.List className={open ? 'choices find-list' : 'choices find-list closed'}>
           {open ? (
@@ -110,9 +110,13 @@ export const FindBox = () => {
                   value={`${item.sort} ${item.link} ${item.title}`}
                   onSelect={() => go(item.link)}
                 >
-                  <span className="muted small sort">{sorts[item.sort]}</span>
+                  <Span color="muted" textStyle="small" className="sort">
+                    {sorts[item.sort]}
+                  </Span>
                   <span className="title">{item.title}</span>
-                  <span className="muted small">{readableDates(item.detail)}</span>
+                  <Span color="muted" textStyle="small">
+                    {readableDates(item.detail)}
+                  </Span>
                   <span className="right">
                     {item.amount === null ? null : (
                       <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
@@ -122,7 +126,9 @@ export const FindBox = () => {
               ))}
               {pagesShown.map(page => (
                 <Command.Item key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
-                  <span className="muted small sort">page</span>
+                  <Span color="muted" textStyle="small" className="sort">
+                    page
+                  </Span>
                   <span className="title">{page.title}</span>
                 </Command.Item>
               ))}

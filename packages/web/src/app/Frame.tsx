@@ -2,10 +2,12 @@ import { Box } from '@chakra-ui/react'
 import { stageNames, type TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Suspense, useEffect, useMemo, useState } from 'react'
-import { Outlet, useLocation, useNavigate, useParams } from 'react-router'
+import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router'
 import { ClientProvider, useHref } from '../context/ClientContext.tsx'
 import { TraceContext } from '../context/TraceContext.tsx'
+import { Instead } from '../ui/Instead.tsx'
 import { useKey } from '../ui/keys.ts'
+import { Page } from '../ui/Page.tsx'
 import { courseQuery } from './appQueries.ts'
 import { CourseBar } from './CourseBar.tsx'
 import { JobsProvider } from './JobsProvider.tsx'
@@ -13,19 +15,26 @@ import { KeysDialog } from './KeysDialog.tsx'
 import { TopBar } from './TopBar.tsx'
 import { TracePanel } from './TracePanel.tsx'
 
+const loading = { data: undefined, error: null, isFetching: true, refetch: () => undefined }
+
 /** What surrounds every page of a client: top bar, course, trace panel, keys. */
 export const Frame = () => {
   const clientId = Number(useParams().client)
-  const { data, error } = useQuery(courseQuery(clientId))
+  const query = useQuery(courseQuery(clientId))
+  const { data } = query
   const [start, setStart] = useState<TraceStart | null>(null)
   const trace = useMemo(() => ({ start, open: setStart, close: () => setStart(null) }), [start])
-  if (error)
+  if (!data)
     return (
-      <Box p="24px" className="crimson" role="alert">
-        {error.message} <a href="/">All clients</a>
+      <Box p="24px">
+        <Instead of={query} />
+        {query.error ? (
+          <Box mt="12px">
+            <Link to="/">All clients</Link>
+          </Box>
+        ) : null}
       </Box>
     )
-  if (!data) return null
   return (
     <ClientProvider value={{ ...data.client, latest: data.latest }}>
       <JobsProvider key={clientId} clientId={clientId}>
@@ -42,8 +51,10 @@ const FramedPage = ({ course }: { readonly course: Parameters<typeof CourseBar>[
   const navigate = useNavigate()
   const href = useHref()
   const { pathname } = useLocation()
-  useKey('?', () => setKeysOpen(true))
-  useStageKeys(stage => void navigate(href(`/${stage}`)))
+  useKey('?', 'these keys', () => setKeysOpen(true))
+  useKey('1, 2, 3, 4, 5, 6, 7, 8', 'the stages of the course', event => {
+    void navigate(href(`/${stageNames[Number(event.key) - 1]}`))
+  })
   useEffect(() => {
     document.title = `${course.client.name} · Culvert`
     if (pathname) window.scrollTo({ top: 0 })
@@ -52,24 +63,11 @@ const FramedPage = ({ course }: { readonly course: Parameters<typeof CourseBar>[
     <>
       <TopBar pulledTo={course.pulledTo} onKeys={() => setKeysOpen(true)} />
       <CourseBar course={course} />
-      <Suspense fallback={<Box h="60vh" />}>
+      <Suspense fallback={<Page title="&nbsp;" of={loading} />}>
         <Outlet />
       </Suspense>
       <TracePanel />
       <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
     </>
   )
-}
-
-const useStageKeys = (go: (stage: string) => void): void => {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      const place = /^[1-8]$/.test(event.key) ? Number(event.key) - 1 : -1
-      const typing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName)
-      if (place < 0 || typing || event.ctrlKey || event.metaKey || event.altKey) return
-      go(stageNames[place] as string)
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [go])
 }

@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, Span } from '@chakra-ui/react'
 import { isUnderWay, type JobRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
@@ -23,7 +23,8 @@ const states: Readonly<Record<JobRow['state'], string>> = {
 /** The log of what was done beside the pages: pulls, files, and acts on many things at once. */
 export const JobsPage = () => {
   const { clientId, timeZone } = useClient()
-  const { data, error } = useQuery(jobLogQuery(clientId))
+  const query = useQuery(jobLogQuery(clientId))
+  const { data } = query
   const notice = useNotice()
   const tell = async (jobId: string) => {
     try {
@@ -49,7 +50,7 @@ export const JobsPage = () => {
       id: 'state',
       head: 'State',
       width: '100px',
-      cell: job => <span className={job.state === 'failed' ? 'crimson' : ''}>{states[job.state]}</span>,
+      cell: job => <Span color={job.state === 'failed' ? 'crimson' : 'inherit'}>{states[job.state]}</Span>,
       value: job => job.state,
     },
     {
@@ -66,7 +67,7 @@ export const JobsPage = () => {
       head: 'File, or what it said',
       width: '360px',
       cell: job => (
-        <Box whiteSpace="normal" className={job.state === 'failed' ? 'crimson' : 'muted'}>
+        <Box whiteSpace="normal" color={job.state === 'failed' ? 'crimson' : 'muted'}>
           {job.message}
         </Box>
       ),
@@ -78,23 +79,14 @@ export const JobsPage = () => {
       width: '130px',
       cell: job =>
         isUnderWay(job.state) ? null : (
-          <button type="button" className="linklike small" onClick={() => void tell(job.jobId)}>
+          <Button variant="ghost" textStyle="small" onClick={() => void tell(job.jobId)}>
             What came of it
-          </button>
+          </Button>
         ),
     },
   ]
   return (
-    <Page
-      title="Jobs"
-      facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : (
-          <span>Pulls, files and acts on many things at once, the latest hundred</span>
-        )
-      }
-    >
+    <Page of={query} title="Jobs" facts={<span>Pulls, files and acts on many things at once, the latest hundred</span>}>
       <SheetTable
         label="Jobs"
         columns={columns}

@@ -1,4 +1,4 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, Flex, Span } from '@chakra-ui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
@@ -6,6 +6,7 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { canStop, stopJob, underWayQuery } from '../context/JobsContext.tsx'
 import { jobNames, progressText, shareOf } from '../context/jobProgress.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { ProgressBar } from '../ui/ProgressBar.tsx'
 
 /**
@@ -29,23 +30,25 @@ export const JobsUnderWay = ({ children }: { readonly children: ReactNode }) => 
   if (!job)
     return (
       <>
-        <Link to={href('/jobs')} className="small">
+        <PageLink textStyle="small" to={href('/jobs')}>
           Jobs
-        </Link>
+        </PageLink>
         {children}
       </>
     )
   const more = (data?.jobs.length ?? 1) - 1
   const { sort, jobId } = job
   return (
-    <Flex align="center" gap="10px" className="small" whiteSpace="nowrap">
+    <Flex align="center" gap="10px" textStyle="small" whiteSpace="nowrap">
       <Link to={href('/jobs')}>{jobNames[sort]}</Link>
       <ProgressBar share={shareOf(job)} label={jobNames[sort]} width="90px" />
-      <span className="muted hide-narrow">{progressText(job)}</span>
+      <Span color="muted" hideBelow="md">
+        {progressText(job)}
+      </Span>
       {canStop(sort) && job.state !== 'cancelling' ? (
-        <button type="button" className="linklike small" onClick={() => stop.mutate({ sort, jobId })}>
+        <Button variant="ghost" textStyle="small" onClick={() => stop.mutate({ sort, jobId })}>
           Stop
-        </button>
+        </Button>
       ) : null}
       {more > 0 ? <Link to={href('/jobs')}>and {more} more</Link> : null}
     </Flex>

@@ -1,36 +1,50 @@
+import { Flex, Kbd, Switch, Table } from '@chakra-ui/react'
+import { switchSingleKeys, useKeysOfPage, useSingleKeys } from '../ui/keysOfPage.ts'
 import { Modal } from '../ui/Modal.tsx'
 
-const keys: readonly [string, string][] = [
-  ['1 – 8', 'go to a stage of the course'],
-  ['j k', 'next and previous row, or settlement'],
-  ['Enter', 'open the row'],
-  ['Space', 'select the row; on the bank page, pick what is to be paired by hand'],
-  ['h l', 'across the tide table, from payouts to deposits and back'],
-  ['o', 'the other groupings that fit'],
-  ['c s', 'code a bank line to an account; set it aside'],
-  ['t', 'trace the row’s amount'],
-  ['p', 'post, or confirm'],
-  ['b', 'take back, or take apart'],
-  ['/', 'filter this table'],
-  ['Ctrl K', 'find by amount, number, name or page'],
-  ['Esc', 'close a panel or dialog'],
-  ['?', 'these keys'],
-]
+const shownKey: Readonly<Record<string, string>> = {
+  enter: 'Enter',
+  space: 'Space',
+  escape: 'Esc',
+  esc: 'Esc',
+  down: '↓',
+  up: '↑',
+  left: '←',
+  right: '→',
+  'ctrl+s': 'Ctrl S',
+  'ctrl+k': 'Ctrl K',
+}
 
-/** All keys of the pages. */
-export const KeysDialog = ({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) => (
-  <Modal open={open} title="Keys" onClose={onClose}>
-    <table>
-      <tbody>
-        {keys.map(([key, meaning]) => (
-          <tr key={key}>
-            <td style={{ padding: '3px 16px 3px 0' }}>
-              <kbd>{key}</kbd>
-            </td>
-            <td>{meaning}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  </Modal>
-)
+/** The keys of this page as it stands, and whether single letters are keys at all. */
+export const KeysDialog = ({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) => {
+  const announced = useKeysOfPage()
+  const singles = useSingleKeys()
+  const keys = [...new Map(announced.map(key => [key.keys + key.does, key])).values()]
+  return (
+    <Modal open={open} title="Keys of this page" onClose={onClose}>
+      <Table.Root unstyled>
+        <Table.Body>
+          {keys.map(({ keys: pressed, does }) => (
+            <Table.Row key={pressed + does}>
+              <Table.Cell py="3px" pr="16px" whiteSpace="nowrap">
+                <Flex gap="5px">
+                  {pressed.split(' ').map(key => (
+                    <Kbd key={key}>{shownKey[key] ?? key}</Kbd>
+                  ))}
+                </Flex>
+              </Table.Cell>
+              <Table.Cell>{does}</Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+      <Switch.Root mt="14px" mb="10px" checked={singles} onCheckedChange={({ checked }) => switchSingleKeys(checked)}>
+        <Switch.HiddenInput />
+        <Switch.Control>
+          <Switch.Thumb />
+        </Switch.Control>
+        <Switch.Label>Single letters and digits are keys</Switch.Label>
+      </Switch.Root>
+    </Modal>
+  )
+}

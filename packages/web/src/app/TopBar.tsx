@@ -1,13 +1,12 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, Flex, Span } from '@chakra-ui/react'
 import { dateOfDay, dayNumber } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
 import { useNavigate, useSearchParams } from 'react-router'
 import { useClient } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { momentText, monthText } from '../ui/formats.ts'
-import { Select } from '../ui/Input.tsx'
+import { Select } from '../ui/Select.tsx'
 import { FindBox } from './FindBox.tsx'
 import { JobsUnderWay } from './JobsUnderWay.tsx'
 
@@ -45,9 +44,9 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
       px={{ base: '12px', md: '24px' }}
       gap="18px"
       align="center"
-      bg="var(--sheet)"
+      bg="sheet"
       borderBottomWidth="1px"
-      borderColor="var(--hairline)"
+      borderColor="hairline"
     >
       <Select
         {...plain}
@@ -86,22 +85,22 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
       <FindBox />
       <Flex flex="1" />
       <JobsUnderWay>
-        <span className="muted small hide-narrow">
+        <Span color="muted" textStyle="small" hideBelow="md">
           {pulledTo ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
-        </span>
+        </Span>
       </JobsUnderWay>
       <Button
-        look="quiet"
-        color="var(--muted)"
+        variant="plain"
+        color="muted"
         aria-label={resolvedTheme === 'dark' ? 'Light theme' : 'Dark theme'}
         onClick={() => setTheme(resolvedTheme === 'dark' ? 'light' : 'dark')}
       >
         ◐
       </Button>
-      <Button look="quiet" color="var(--muted)" aria-label="Keys of this page" onClick={onKeys}>
+      <Button variant="plain" color="muted" aria-label="Keys of this page" onClick={onKeys}>
         ?
       </Button>
-      <span className="hide-narrow">{session?.user.name}</span>
+      <Span hideBelow="md">{session?.user.name}</Span>
     </Flex>
   )
 }

@@ -1,13 +1,13 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Kbd, Span, Table } from '@chakra-ui/react'
 import type { TraceStep } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { startOfLink } from '../context/startOfLink.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { readableDates } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
+import { PageLink } from '../ui/PageLink.tsx'
 import { traceQuery } from './appQueries.ts'
 
 const sorts: Record<TraceStep['sort'], string> = {
@@ -24,7 +24,7 @@ export const TracePanel = () => {
   const { start, close } = useTrace()
   const { clientId } = useClient()
   const { data, error } = useQuery(traceQuery(clientId, start))
-  useKey('escape', close, start !== null)
+  useKey('escape', 'close the trace', close, start !== null)
   if (start === null) return null
   return (
     <Box
@@ -37,24 +37,24 @@ export const TracePanel = () => {
       w="400px"
       maxW="100%"
       zIndex="15"
-      bg="var(--sheet)"
+      bg="sheet"
       overflowY="auto"
       borderLeftWidth="1px"
-      borderColor="var(--hairline)"
+      borderColor="hairline"
       boxShadow="-6px 0 24px rgba(0,0,0,.10)"
       px="18px"
       pt="12px"
       pb="60px"
     >
       <Flex align="center" gap="12px" mb="2px">
-        <Box className="muted small" flex="1">
+        <Box color="muted" textStyle="small" flex="1">
           Trace
         </Box>
-        <button type="button" className="linklike" onClick={close}>
-          Close <kbd>Esc</kbd>
-        </button>
+        <Button variant="ghost" onClick={close}>
+          Close <Kbd>Esc</Kbd>
+        </Button>
       </Flex>
-      {error ? <Box className="crimson">{error.message}</Box> : null}
+      {error ? <Box color="crimson">{error.message}</Box> : null}
       {data ? (
         <>
           <Flex align="baseline" gap="12px" mb="12px">
@@ -80,6 +80,8 @@ export const TracePanel = () => {
   )
 }
 
+const itemPlace = { py: '2px', verticalAlign: 'top', borderTopWidth: '1px', borderColor: 'hairline' } as const
+
 const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean }) => {
   const reached = step.count > 0
   return (
@@ -91,7 +93,7 @@ const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean
           top="14px"
           bottom="-6px"
           borderLeftWidth="2px"
-          borderColor={reached ? 'var(--ink)' : 'var(--hairline)'}
+          borderColor={reached ? 'ink' : 'hairline'}
           borderStyle={reached ? 'solid' : 'dashed'}
         />
       )}
@@ -103,10 +105,10 @@ const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean
         h="12px"
         borderRadius="50%"
         borderWidth="2px"
-        borderColor={step.here ? 'var(--plum)' : reached ? 'var(--ink)' : 'var(--bar)'}
-        bg={step.here ? 'var(--plum)' : 'var(--sheet)'}
+        borderColor={step.here ? 'plum' : reached ? 'ink' : 'bar'}
+        bg={step.here ? 'plum' : 'sheet'}
       />
-      <Box className="muted small">
+      <Box color="muted" textStyle="small">
         {sorts[step.sort]}
         {step.here ? ', you are here' : ''}
       </Box>
@@ -115,35 +117,43 @@ const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean
           <StepLink link={step.link} text={step.title} strong />
         </Box>
         {step.amount === null ? null : (
-          <Amount minor={step.amount} {...(step.currency ? { currency: step.currency } : {})} className="strong" />
+          <Amount minor={step.amount} {...(step.currency ? { currency: step.currency } : {})} fontWeight="600" />
         )}
       </Flex>
-      {step.detail ? <Box className="muted small">{readableDates(step.detail)}</Box> : null}
+      {step.detail ? (
+        <Box color="muted" textStyle="small">
+          {readableDates(step.detail)}
+        </Box>
+      ) : null}
       {step.items.length > 0 ? (
-        <table className="trace-items">
-          <tbody>
+        <Table.Root unstyled w="100%" mt="3px" fontSize="13px" fontVariantNumeric="tabular-nums" tableLayout="fixed">
+          <Table.Body>
             {step.items.map(item => (
-              <tr key={item.title + item.detail}>
-                <td>
+              <Table.Row key={item.title + item.detail}>
+                <Table.Cell {...itemPlace}>
                   <StepLink link={item.link} text={item.title} />{' '}
-                  {item.detail ? <span className="muted small">{readableDates(item.detail)}</span> : null}
-                </td>
-                <td className="right">
+                  {item.detail ? (
+                    <Span color="muted" textStyle="small">
+                      {readableDates(item.detail)}
+                    </Span>
+                  ) : null}
+                </Table.Cell>
+                <Table.Cell {...itemPlace} textAlign="end" w="92px">
                   {item.amount === null ? null : (
                     <Amount minor={item.amount} {...(step.currency ? { currency: step.currency } : {})} />
                   )}
-                </td>
-              </tr>
+                </Table.Cell>
+              </Table.Row>
             ))}
             {step.count > step.items.length ? (
-              <tr>
-                <td colSpan={2} className="muted small">
+              <Table.Row>
+                <Table.Cell {...itemPlace} colSpan={2} color="muted" textStyle="small">
                   and {step.count - step.items.length} more, smaller
-                </td>
-              </tr>
+                </Table.Cell>
+              </Table.Row>
             ) : null}
-          </tbody>
-        </table>
+          </Table.Body>
+        </Table.Root>
       ) : null}
     </Box>
   )
@@ -160,18 +170,18 @@ const StepLink = ({
 }) => {
   const href = useHref()
   const { open } = useTrace()
-  const className = strong ? 'strong' : undefined
-  if (link === null) return <span className={className}>{text}</span>
+  const fontWeight = strong ? '600' : 'inherit'
+  if (link === null) return <Span fontWeight={fontWeight}>{text}</Span>
   const start = startOfLink(link)
   if (start)
     return (
-      <button type="button" className={`linklike ${className ?? ''}`} onClick={() => open(start)}>
+      <Button variant="ghost" fontWeight={fontWeight} onClick={() => open(start)}>
         {text}
-      </button>
+      </Button>
     )
   return (
-    <Link className={className} to={href(link)}>
+    <PageLink fontWeight={fontWeight} to={href(link)}>
       {text}
-    </Link>
+    </PageLink>
   )
 }

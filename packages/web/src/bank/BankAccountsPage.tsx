@@ -1,3 +1,4 @@
+import { Button, Span, Table } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -16,7 +17,8 @@ export const BankAccountsPage = () => {
   const { clientId, timeZone } = useClient()
   const href = useHref()
   const notice = useNotice()
-  const { data } = useQuery(bankAccountsQuery(clientId))
+  const query = useQuery(bankAccountsQuery(clientId))
+  const { data } = query
   const { data: log } = useQuery(pullsQuery(clientId, null))
   const { upload } = useBankActs(clientId)
   const statements = (log?.pulls ?? []).filter(pull => pull.sort === 'statement' || pull.sort === 'bank_pull')
@@ -32,6 +34,7 @@ export const BankAccountsPage = () => {
   }
   return (
     <Page
+      of={query}
       links={<BankLinks here="accounts" />}
       title="Accounts and statements"
       actions={
@@ -43,80 +46,80 @@ export const BankAccountsPage = () => {
         />
       }
     >
-      <table className="sheet" aria-label="Bank accounts">
-        <thead>
-          <tr>
-            <th>Code</th>
-            <th>Account</th>
-            <th>Number</th>
-            <th>Statement from</th>
-            <th>to</th>
-            <th className="right">Lines</th>
-            <th className="right">Not paired</th>
-            <th className="right">Moved, bank</th>
-            <th className="right">Balance, books</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Bank accounts">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Code</Table.ColumnHeader>
+            <Table.ColumnHeader>Account</Table.ColumnHeader>
+            <Table.ColumnHeader>Number</Table.ColumnHeader>
+            <Table.ColumnHeader>Statement from</Table.ColumnHeader>
+            <Table.ColumnHeader>to</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Lines</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Not paired</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Moved, bank</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Balance, books</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {data?.accounts.map(account => (
-            <tr key={account.code}>
-              <td className="mono">{account.code}</td>
-              <td>
+            <Table.Row key={account.code}>
+              <Table.Cell textStyle="mono">{account.code}</Table.Cell>
+              <Table.Cell>
                 <Link to={href(`/bank/${account.code}`)}>{account.name}</Link>
-              </td>
-              <td className="mono">{account.bankNumber}</td>
-              <td>{dateText(account.from)}</td>
-              <td>{dateText(account.to)}</td>
-              <td className="right">{account.lines}</td>
-              <td className="right">{account.open}</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textStyle="mono">{account.bankNumber}</Table.Cell>
+              <Table.Cell>{dateText(account.from)}</Table.Cell>
+              <Table.Cell>{dateText(account.to)}</Table.Cell>
+              <Table.Cell textAlign="end">{account.lines}</Table.Cell>
+              <Table.Cell textAlign="end">{account.open}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={account.bank} currency={account.currency} />
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount
                   minor={account.books}
                   currency={account.currency}
                   trace={{ at: 'account', account: account.code }}
                 />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       <Wordings />
-      <table className="sheet" aria-label="Statements brought in" style={{ marginTop: 18 }}>
-        <thead>
-          <tr>
-            <th>When</th>
-            <th>Statement</th>
-            <th className="right">New lines</th>
-            <th className="right">Known</th>
-            <th>By</th>
-            <th>State</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Statements brought in" style={{ marginTop: 18 }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>When</Table.ColumnHeader>
+            <Table.ColumnHeader>Statement</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">New lines</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Known</Table.ColumnHeader>
+            <Table.ColumnHeader>By</Table.ColumnHeader>
+            <Table.ColumnHeader>State</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {statements.map(pull => (
-            <tr key={pull.jobId}>
-              <td>{momentText(pull.startedAt, timeZone)}</td>
-              <td>{pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message}</td>
-              <td className="right">{pull.added}</td>
-              <td className="right">{pull.same}</td>
-              <td>{pull.by}</td>
-              <td className={pull.state === 'failed' ? 'crimson' : ''}>
+            <Table.Row key={pull.jobId}>
+              <Table.Cell>{momentText(pull.startedAt, timeZone)}</Table.Cell>
+              <Table.Cell>{pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message}</Table.Cell>
+              <Table.Cell textAlign="end">{pull.added}</Table.Cell>
+              <Table.Cell textAlign="end">{pull.same}</Table.Cell>
+              <Table.Cell>{pull.by}</Table.Cell>
+              <Table.Cell color={pull.state === 'failed' ? 'crimson' : 'inherit'}>
                 {pull.state === 'failed' ? `▲ ${pull.message}` : pull.state}
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
           {statements.length === 0 ? (
-            <tr>
-              <td colSpan={6} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={6} color="muted">
                 No statement was brought in yet: camt.053 and CSV are read.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Page>
   )
 }
@@ -128,26 +131,26 @@ const Wordings = () => {
   const { data } = useQuery(wordingsQuery(clientId))
   const { wording } = useBankActs(clientId)
   return (
-    <table className="sheet" aria-label="What names a source in bank lines" style={{ marginTop: 18 }}>
-      <thead>
-        <tr>
-          <th style={{ width: 200 }}>Source</th>
-          <th>Named in bank lines by</th>
-        </tr>
-      </thead>
-      <tbody>
+    <Table.Root aria-label="What names a source in bank lines" style={{ marginTop: 18 }}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader style={{ width: 200 }}>Source</Table.ColumnHeader>
+          <Table.ColumnHeader>Named in bank lines by</Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {data?.sources.map(source => (
-          <tr key={source.source}>
-            <td>{source.name}</td>
-            <td>
-              <span className="mono">{source.source}</span>
+          <Table.Row key={source.source}>
+            <Table.Cell>{source.name}</Table.Cell>
+            <Table.Cell>
+              <Span textStyle="mono">{source.source}</Span>
               {source.wordings.map(words => (
                 <span key={words}>
                   {' · '}
-                  <span className="mono">{words}</span>{' '}
-                  <button
-                    type="button"
-                    className="linklike small"
+                  <Span textStyle="mono">{words}</Span>{' '}
+                  <Button
+                    variant="ghost"
+                    textStyle="small"
                     aria-label={`Forget ${words}`}
                     onClick={() =>
                       wording.mutate(
@@ -157,13 +160,13 @@ const Wordings = () => {
                     }
                   >
                     forget
-                  </button>
+                  </Button>
                 </span>
               ))}
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ))}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   )
 }

@@ -1,11 +1,9 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, Input } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { itemsQuery } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
-import { Button } from '../ui/Button.tsx'
-import { Input } from '../ui/Input.tsx'
 import { TaxCodePicker } from '../ui/TaxCodePicker.tsx'
 
 export interface Coded {
@@ -66,13 +64,13 @@ export const CodeForm = ({ from, amount, paid, busy, onCode, onLeave }: CodeForm
         onChange={event => setMemo(event.target.value)}
       />
       <Button
-        look="main"
+        variant="solid"
         disabled={busy || account === null}
         onClick={() => account !== null && onCode({ account, taxCode: codeInUse, memo })}
       >
         Book {amount}
       </Button>
-      <Button look="quiet" onClick={onLeave}>
+      <Button variant="plain" onClick={onLeave}>
         Leave it
       </Button>
     </Box>

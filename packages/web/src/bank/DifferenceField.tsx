@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Span } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
 import { itemsQuery } from '../context/sharedQueries.ts'
@@ -16,7 +16,9 @@ export const DifferenceField = ({ value, onChange }: DifferenceFieldProps) => {
   const accounts = (data?.accounts ?? []).filter(account => !['bank', 'card', 'clearing'].includes(account.type))
   return (
     <Box className="bar-fields" display="flex" alignItems="center" gap="6px">
-      <span className="muted small">difference to</span>
+      <Span color="muted" textStyle="small">
+        difference to
+      </Span>
       <AccountPicker
         label="Account of the difference"
         kind="other_fee"

@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, Table } from '@chakra-ui/react'
 import type { BankPage, PairingRow } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
 import { amountText, dayText } from '../ui/formats.ts'
@@ -24,42 +24,45 @@ export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) 
       overflowY="auto"
       mb="8px"
       borderBottomWidth="1px"
-      borderColor="var(--hairline)"
+      borderColor="hairline"
     >
-      <table className="sheet">
-        <thead>
-          <tr>
-            <th>It could also be: payouts</th>
-            <th>bank lines</th>
-            <th className="right" style={{ width: 110 }}>
+      <Table.Root>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>It could also be: payouts</Table.ColumnHeader>
+            <Table.ColumnHeader>bank lines</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 110 }}>
               {page.account.currency}
-            </th>
-            <th style={{ width: 90 }} />
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 90 }} />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {proposal.others.map(other => {
             const paid = other.transfers.flatMap(id => transfers.get(id) ?? [])
             const deposited = other.bankLines.flatMap(id => lines.get(id) ?? [])
             return (
-              <tr key={JSON.stringify(other)}>
-                <td>{paid.map(one => `${one.sourceName} ${one.key}, ${dayText(one.date)}`).join(' + ')}</td>
-                <td>{deposited.map(one => `${one.description || one.id}, ${dayText(one.date)}`).join(' + ')}</td>
-                <td className="right">{money(deposited.reduce((sum, one) => sum + one.amount, 0))}</td>
-                <td className="right">
-                  <button
-                    type="button"
-                    className="linklike"
+              <Table.Row key={JSON.stringify(other)}>
+                <Table.Cell>
+                  {paid.map(one => `${one.sourceName} ${one.key}, ${dayText(one.date)}`).join(' + ')}
+                </Table.Cell>
+                <Table.Cell>
+                  {deposited.map(one => `${one.description || one.id}, ${dayText(one.date)}`).join(' + ')}
+                </Table.Cell>
+                <Table.Cell textAlign="end">{money(deposited.reduce((sum, one) => sum + one.amount, 0))}</Table.Cell>
+                <Table.Cell textAlign="end">
+                  <Button
+                    variant="ghost"
                     onClick={() => onPick([...other.transfers.map(keyOfTransfer), ...other.bankLines.map(keyOfLine)])}
                   >
                     Pick these
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </Table.Cell>
+              </Table.Row>
             )
           })}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Box>
   )
 }

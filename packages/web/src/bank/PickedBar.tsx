@@ -1,8 +1,7 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, Kbd, Span } from '@chakra-ui/react'
 import type { BankPage } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -32,17 +31,19 @@ export const PickedBar = ({ page, picked, acts }: PickedBarProps) => {
   const agrees = !foreign && difference === 0
   const ready = bothSides && (agrees || account !== null)
   const confirm = () => ready && !acts.busy && acts.confirm(agrees ? null : account)
-  useKey('p, enter', confirm)
-  useKey('s', acts.askAside)
-  useKey('esc', acts.clear)
+  useKey('p', 'confirm what is picked', confirm)
+  useKey('s', 'set aside', acts.askAside)
+  useKey('esc', 'pick nothing', acts.clear)
   return (
     <FootBar>
       <Box flex="1" minW="0" lineHeight="1.35">
         <Box>
-          <span className="strong plum">✓ picked</span>
+          <Span fontWeight="600" color="plum">
+            ✓ picked
+          </Span>
           {` · ${countText(transfers.length, 'payout')} ${foreign ? '' : money(sum(transfers))} · ${countText(lines.length, 'bank line')} ${money(sum(lines))}`}
         </Box>
-        <Box className={bothSides && !agrees ? 'small ochre' : 'muted small'}>
+        <Box textStyle="small" color={bothSides && !agrees ? 'ochre' : 'muted'}>
           {!bothSides
             ? 'pick from both sides to pair them: Space picks, h and l go across'
             : foreign
@@ -54,24 +55,15 @@ export const PickedBar = ({ page, picked, acts }: PickedBarProps) => {
       </Box>
       {bothSides && !agrees ? <DifferenceField value={account} onChange={setAccount} /> : null}
       {bothSides ? (
-        <Button look="main" disabled={!ready || acts.busy} onClick={confirm}>
-          {agrees ? 'Pair these' : 'Pair and book it'}{' '}
-          <span className="key" aria-hidden="true">
-            p
-          </span>
+        <Button variant="solid" disabled={!ready || acts.busy} onClick={confirm}>
+          {agrees ? 'Pair these' : 'Pair and book it'} <Kbd aria-hidden="true">p</Kbd>
         </Button>
       ) : null}
       <Button disabled={acts.busy} onClick={acts.askAside}>
-        Set {picked.size} aside{' '}
-        <span className="key" aria-hidden="true">
-          s
-        </span>
+        Set {picked.size} aside <Kbd aria-hidden="true">s</Kbd>
       </Button>
-      <Button look="quiet" onClick={acts.clear}>
-        Clear{' '}
-        <span className="key" aria-hidden="true">
-          Esc
-        </span>
+      <Button variant="plain" onClick={acts.clear}>
+        Clear <Kbd aria-hidden="true">Esc</Kbd>
       </Button>
     </FootBar>
   )

@@ -1,10 +1,9 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, Kbd, Span } from '@chakra-ui/react'
 import type { BankPage, PairingRow, ProposalList } from '@culvert/contract'
 import { proposeWording } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useTrace } from '../context/TraceContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -29,10 +28,10 @@ export const SelectionBar = ({ page, list, mark, acts }: SelectionBarProps) => {
   if (!group)
     return (
       <FootBar>
-        <span className="muted">
-          Select a payout or a deposit to see what it is paired with and why. <kbd>j</kbd> <kbd>k</kbd> go from one to
-          the next, <kbd>Space</kbd> picks what you want to pair by hand.
-        </span>
+        <Span color="muted">
+          Select a payout or a deposit to see what it is paired with and why. <Kbd>j</Kbd> <Kbd>k</Kbd> go from one to
+          the next, <Kbd>Space</Kbd> picks what you want to pair by hand.
+        </Span>
       </FootBar>
     )
   return <GroupBar key={group.id} page={page} list={list} group={group} acts={acts} />
@@ -47,10 +46,10 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
   const canCode = group.tone === 'alone' && line !== undefined
   const others = proposal?.others ?? []
   const toggle = (what: 'others' | 'code') => setShown(before => (before === what ? 'nothing' : what))
-  useKey('o', () => toggle('others'), others.length > 0)
-  useKey('c', () => toggle('code'), canCode)
-  useKey('b', acts.undo, decided !== null)
-  useKey('s', acts.askAside, group.tone === 'alone')
+  useKey('o', 'other groupings that fit', () => toggle('others'), others.length > 0)
+  useKey('c', 'code it to an account', () => toggle('code'), canCode)
+  useKey('b', 'take it apart', acts.undo, decided !== null)
+  useKey('s', 'set aside', acts.askAside, group.tone === 'alone')
   return (
     <FootBar>
       <Box flex="1" minW="0">
@@ -58,13 +57,13 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
         <Box display="flex" gap="12px" alignItems="center">
           <Box flex="1" minW="0" lineHeight="1.35">
             <Box truncate>
-              <span className="strong">
+              <Span fontWeight="600">
                 <StateMark state={stateOf(group)} word={toneWord(group)} />
-              </span>
+              </Span>
               {' · '}
               {groupText(group)}
             </Box>
-            <Box className="muted small" truncate>
+            <Box color="muted" textStyle="small" truncate>
               {[
                 equationText(group, money),
                 proposal ? evidenceText(proposal) : decided ? decidedText(decided) : aloneText(page, list, group),
@@ -75,19 +74,13 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
           </Box>
           {proposal ? <ProposalActs key={group.id} page={page} proposal={proposal} acts={acts} /> : null}
           {others.length > 0 ? (
-            <Button look="quiet" aria-expanded={shown === 'others'} onClick={() => toggle('others')}>
-              {others.length} {others.length === 1 ? 'other fits' : 'others fit'}{' '}
-              <span className="key" aria-hidden="true">
-                o
-              </span>
+            <Button variant="plain" aria-expanded={shown === 'others'} onClick={() => toggle('others')}>
+              {others.length} {others.length === 1 ? 'other fits' : 'others fit'} <Kbd aria-hidden="true">o</Kbd>
             </Button>
           ) : null}
           {canCode && shown !== 'code' ? (
             <Button disabled={acts.busy} onClick={() => toggle('code')}>
-              Code to an account{' '}
-              <span className="key" aria-hidden="true">
-                c
-              </span>
+              Code to an account <Kbd aria-hidden="true">c</Kbd>
             </Button>
           ) : null}
           {canCode && shown === 'code' ? (
@@ -102,18 +95,12 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
           ) : null}
           {group.tone === 'alone' && shown !== 'code' ? (
             <Button disabled={acts.busy} onClick={acts.askAside}>
-              Set aside{' '}
-              <span className="key" aria-hidden="true">
-                s
-              </span>
+              Set aside <Kbd aria-hidden="true">s</Kbd>
             </Button>
           ) : null}
           {decided ? (
             <Button disabled={acts.busy} onClick={acts.undo}>
-              {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'}{' '}
-              <span className="key" aria-hidden="true">
-                b
-              </span>
+              {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'} <Kbd aria-hidden="true">b</Kbd>
             </Button>
           ) : null}
           <TraceButton group={group} account={page.account.code} />
@@ -149,12 +136,12 @@ const ProposalActs = ({
   const wording = line && !proposal.evidence.payerNamed ? proposeWording(line.description) : ''
   const ready = proposal.difference === 0 || account !== null
   const confirm = () => ready && acts.confirm(proposal.difference === 0 ? null : account)
-  useKey('p, enter', confirm)
+  useKey('p', 'confirm', confirm)
   return (
     <>
       {wording.length > 2 && transfer ? (
         <Button
-          look="quiet"
+          variant="plain"
           disabled={acts.busy}
           title={`From now on “${wording}” in a bank line names ${transfer.sourceName}.`}
           onClick={() => acts.learn(transfer.source, transfer.sourceName, wording)}
@@ -163,11 +150,8 @@ const ProposalActs = ({
         </Button>
       ) : null}
       {proposal.difference === 0 ? null : <DifferenceField value={account} onChange={setAccount} />}
-      <Button look="main" disabled={acts.busy || !ready} onClick={confirm}>
-        {proposal.difference === 0 ? 'Confirm' : 'Confirm and book it'}{' '}
-        <span className="key" aria-hidden="true">
-          p
-        </span>
+      <Button variant="solid" disabled={acts.busy || !ready} onClick={confirm}>
+        {proposal.difference === 0 ? 'Confirm' : 'Confirm and book it'} <Kbd aria-hidden="true">p</Kbd>
       </Button>
     </>
   )
@@ -182,13 +166,10 @@ const TraceButton = ({ group, account }: { readonly group: TideGroup; readonly a
     : line && group.decided?.entry
       ? ({ at: 'bank_line', account, id: line.id } as const)
       : null
-  useKey('t', () => start && open(start))
+  useKey('t', 'trace its amount', () => start && open(start))
   return start ? (
     <Button onClick={() => open(start)}>
-      Trace{' '}
-      <span className="key" aria-hidden="true">
-        t
-      </span>
+      Trace <Kbd aria-hidden="true">t</Kbd>
     </Button>
   ) : null
 }

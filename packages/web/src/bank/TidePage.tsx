@@ -1,14 +1,15 @@
+import { Button } from '@chakra-ui/react'
 import type { BankPage, ProposalList } from '@culvert/contract'
-import { addDays } from '@culvert/core'
+import { addDays, sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
+import { AskDialog } from '../ui/AskDialog.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
-import { countText, dateText } from '../ui/formats.ts'
+import { amountText, countText, currencySign, dateText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
@@ -42,35 +43,30 @@ export const TidePage = () => {
   const params = useParams()
   const [search] = useSearchParams()
   const { from, to } = usePeriod()
-  const { data: list } = useQuery(bankAccountsQuery(clientId))
+  const accounts = useQuery(bankAccountsQuery(clientId))
+  const list = accounts.data
   const account = params.account ?? list?.accounts[0]?.code ?? ''
   const around = search.get('around')
   const range =
     around !== null && /^\d{4}-\d\d-\d\d$/.test(around)
       ? { from: addDays(around, -17), to: addDays(around, 17) }
       : { from, to }
-  const { data, error } = useQuery(tideQuery(clientId, account, range))
-  if (error)
-    return (
-      <Page links={<BankLinks here="pairing" />} title="Bank">
-        <span role="alert" className="crimson">
-          {error.message}
-        </span>
-      </Page>
-    )
+  const query = useQuery(tideQuery(clientId, account, range))
+  const { data } = query
   if (list && list.accounts.length === 0)
     return (
       <Page links={<BankLinks here="pairing" />} title="Bank">
         Make an account of type bank on the Mapping page; its statements and deposits stand here.
       </Page>
     )
-  return data ? <Pairing page={data} /> : null
+  if (!data) return <Page links={<BankLinks here="pairing" />} title="Bank" of={accounts.data ? query : accounts} />
+  return <Pairing page={data} />
 }
 
 const nothing: ProposalList = { proposals: [], groupsNotSearched: [], tooManyFit: [] }
 
 const Pairing = ({ page }: { readonly page: BankPage }) => {
-  const { clientId } = useClient()
+  const { clientId, locale } = useClient()
   const notice = useNotice()
   const acts = useBankActs(clientId)
   const { data, error } = usePairings(page)
@@ -82,11 +78,11 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
   const { data: log } = useQuery(pullsQuery(clientId, page.account.code))
   const confirming = useUnderWay(clientId, ['confirm', 'confirm_certain'])
   const pulling = log?.pulls[0] !== undefined && ['waiting', 'running'].includes(log.pulls[0].state)
-  useKey('j, down', () => selection.step(1))
-  useKey('k, up', () => selection.step(-1))
-  useKey('h, left', () => selection.cross('left'))
-  useKey('l, right', () => selection.cross('right'))
-  useKey('space', selection.togglePick)
+  useKey('j, down', 'next payout or deposit', () => selection.step(1))
+  useKey('k, up', 'the one before', () => selection.step(-1))
+  useKey('h, left', 'across to the payouts', () => selection.cross('left'))
+  useKey('l, right', 'across to the deposits', () => selection.cross('right'))
+  useKey('space', 'pick it, to pair by hand', selection.togglePick)
   useEffect(() => {
     if (selection.at !== null)
       document.querySelector(`[data-mark="${CSS.escape(selection.at)}"]`)?.scrollIntoView({ block: 'nearest' })
@@ -108,7 +104,13 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
     if (firstOpen !== null)
       document.querySelector('.tide-mark:not(.confirmed, .coded, .set_aside)')?.scrollIntoView({ block: 'center' })
   }, [firstOpen])
-  const certain = list.proposals.filter(row => row.sureness === 'certain').length
+  const [asked, setAsked] = useState(false)
+  const sure = list.proposals.filter(row => row.sureness === 'certain')
+  const certain = sure.length
+  const arrived = sumMinor(
+    sure.flatMap(row => row.bankLines),
+    line => line.amount,
+  )
   const confirmAll = () =>
     acts.confirmCertain.mutate(page.account.code, {
       onError: notice.refuse,
@@ -137,15 +139,29 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
             {pulling ? 'Pulling …' : 'Pull from the bank'}
           </Button>
           <Button
-            look="main"
+            variant="solid"
             disabled={certain === 0 || acts.confirmCertain.isPending || confirming}
-            onClick={confirmAll}
+            onClick={() => (certain > 1 ? setAsked(true) : confirmAll())}
           >
             Confirm {certain} certain
           </Button>
         </>
       }
     >
+      <AskDialog
+        open={asked}
+        title={`Confirm ${countText(certain, 'certain pairing')}?`}
+        act={`Confirm ${countText(certain, 'pairing')}`}
+        onAct={confirmAll}
+        onClose={() => setAsked(false)}
+      >
+        {currencySign(page.account.currency)} {amountText(arrived, page.account.currency, locale)} in{' '}
+        {countText(
+          sure.reduce((count, row) => count + row.bankLines.length, 0),
+          'bank line',
+        )}{' '}
+        arrived as what left the clearing accounts. Can be taken apart again.
+      </AskDialog>
       <TideTable
         tide={tide}
         currency={page.account.currency}

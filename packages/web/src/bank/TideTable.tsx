@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, chakra, Span } from '@chakra-ui/react'
 import type { BankItem, TransferItem } from '@culvert/contract'
 import { dayNumber } from '@culvert/core'
 import { useClient } from '../context/ClientContext.tsx'
@@ -11,13 +11,13 @@ const weekday = (date: string): number => (dayNumber(date) + 3) % 7
 const monthNames = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
 const strokes: Record<TideTone, { color: string; dash?: string }> = {
-  confirmed: { color: 'var(--bar)' },
-  certain: { color: 'var(--ink)' },
-  likely: { color: 'var(--slate)', dash: '6 3' },
-  possible: { color: 'var(--ochre)', dash: '3 3' },
-  alone: { color: 'var(--crimson)' },
-  coded: { color: 'var(--bar)' },
-  set_aside: { color: 'var(--bar)' },
+  confirmed: { color: 'bar' },
+  certain: { color: 'ink' },
+  likely: { color: 'slate', dash: '6 3' },
+  possible: { color: 'ochre', dash: '3 3' },
+  alone: { color: 'crimson' },
+  coded: { color: 'bar' },
+  set_aside: { color: 'bar' },
 }
 const toneWords: Partial<Record<TideTone, string>> = { coded: 'coded', set_aside: 'set aside' }
 
@@ -37,7 +37,7 @@ interface TideTableProps {
 export const TideTable = (props: TideTableProps) => {
   const { tide, group } = props
   return (
-    <Box bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" minW="920px">
+    <Box bg="sheet" borderWidth="1px" borderColor="hairline" minW="920px">
       <div className="tide-head">
         <span className="day">Day</span>
         <span className="from">left the clearing accounts</span>
@@ -68,11 +68,11 @@ export const TideTable = (props: TideTableProps) => {
             const stroke = strokes[slope.tone]
             const lit = group !== null && slope.groups.includes(group)
             return (
-              <path
+              <chakra.path
                 key={slope.key}
                 d={`M0 ${slope.from} H40 L210 ${slope.to} H250`}
                 fill="none"
-                stroke={lit ? 'var(--plum)' : stroke.color}
+                stroke={lit ? 'plum' : stroke.color}
                 strokeWidth={lit ? 2.4 : 1.3}
                 strokeDasharray={stroke.dash}
                 vectorEffect="non-scaling-stroke"
@@ -135,10 +135,13 @@ const Mark = ({
   const aside = toneWords[tone] ?? (tone !== 'alone' ? '' : side === 'left' ? '▲ not in the bank' : 'alone')
   const parts = [
     <span key="name" className="name">
-      {isPicked ? <span className="plum">✓ </span> : null}
+      {isPicked ? <Span color="plum">✓ </Span> : null}
       {name}
       {aside ? (
-        <span className={`small ${side === 'left' && tone === 'alone' ? 'crimson' : 'muted'}`}> {aside}</span>
+        <Span textStyle="small" color={side === 'left' && tone === 'alone' ? 'crimson' : 'muted'}>
+          {' '}
+          {aside}
+        </Span>
       ) : null}
     </span>,
     <span key="sum" className="sum">
@@ -153,6 +156,7 @@ const Mark = ({
       className={states.join(' ')}
       style={{ top: mark.y - 14 }}
       data-mark={mark.key}
+      data-page-keys=""
       aria-pressed={mark.group.id === group}
       aria-label={`${what} ${side === 'left' ? `${(mark.item as TransferItem).sourceName} ${(mark.item as TransferItem).key}` : (mark.item as BankItem).description} ${amount}, ${toneWords[tone] ?? tone}${isPicked ? ', picked' : ''}`}
       onClick={() => onSelect(mark)}

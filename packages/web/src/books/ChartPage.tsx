@@ -1,3 +1,4 @@
+import { Span, Table } from '@chakra-ui/react'
 import type { AccountBalance, TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
@@ -16,7 +17,8 @@ export const ChartPage = () => {
   const { to } = usePeriod()
   const href = useHref()
   const navigate = useNavigate()
-  const { data, error } = useQuery(chartQuery(clientId, to))
+  const query = useQuery(chartQuery(clientId, to))
+  const { data } = query
   const register = (row: AccountBalance) => href(`/books/register/${encodeURIComponent(row.code)}`)
   const sumOf = (row: AccountBalance, side?: 'debit' | 'credit'): TraceStart => ({
     at: 'account',
@@ -29,7 +31,7 @@ export const ChartPage = () => {
       id: 'code',
       head: 'Account',
       width: '90px',
-      cell: row => <span className="mono">{row.code}</span>,
+      cell: row => <Span textStyle="mono">{row.code}</Span>,
       value: row => row.code,
     },
     { id: 'name', head: 'Name', cell: row => <Link to={register(row)}>{row.name}</Link>, value: row => row.name },
@@ -57,7 +59,7 @@ export const ChartPage = () => {
       right: true,
       width: '130px',
       cell: row =>
-        row.baseBalance > 0 ? <Amount minor={row.baseBalance} trace={sumOf(row)} className="strong" /> : null,
+        row.baseBalance > 0 ? <Amount minor={row.baseBalance} trace={sumOf(row)} fontWeight="600" /> : null,
       value: row => Math.max(0, row.baseBalance),
     },
     {
@@ -66,7 +68,7 @@ export const ChartPage = () => {
       right: true,
       width: '130px',
       cell: row =>
-        row.baseBalance < 0 ? <Amount minor={-row.baseBalance} trace={sumOf(row)} className="strong" /> : null,
+        row.baseBalance < 0 ? <Amount minor={-row.baseBalance} trace={sumOf(row)} fontWeight="600" /> : null,
       value: row => Math.max(0, -row.baseBalance),
     },
   ]
@@ -74,12 +76,11 @@ export const ChartPage = () => {
     (data?.accounts ?? []).reduce((sum, account) => sum + Math.max(0, account.baseBalance * sign), 0)
   return (
     <Page
+      of={query}
       links={<BookLinks here="chart" />}
       title="Chart of accounts"
       facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : data ? (
+        data ? (
           <span>
             {to ? `at ${dateText(to)}` : 'all entries'} · {countText(data.entries, 'entry', 'entries')} · balances in{' '}
             {base} · {data.sum === 0 ? 'debits and credits agree' : 'debits and credits differ'}
@@ -95,16 +96,16 @@ export const ChartPage = () => {
         onOpen={row => void navigate(register(row))}
         foot={
           data ? (
-            <tr className="total rule">
-              <td />
-              <td colSpan={5}>Total</td>
-              <td className="right">
+            <Table.Row data-tone="total" data-rule="">
+              <Table.Cell />
+              <Table.Cell colSpan={5}>Total</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={side(1)} />
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={side(-1)} />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null
         }
       />

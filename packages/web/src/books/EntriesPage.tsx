@@ -1,3 +1,4 @@
+import { Span } from '@chakra-ui/react'
 import type { EntryRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
@@ -15,13 +16,14 @@ export const EntriesPage = () => {
   const { from, to } = usePeriod()
   const href = useHref()
   const navigate = useNavigate()
-  const { data, error } = useQuery(entriesQuery(clientId, { from, to }))
+  const query = useQuery(entriesQuery(clientId, { from, to }))
+  const { data } = query
   const columns: readonly SheetColumn<EntryRow>[] = [
     {
       id: 'number',
       head: 'Entry',
       width: '110px',
-      cell: row => <span className="mono">{row.number}</span>,
+      cell: row => <Span textStyle="mono">{row.number}</Span>,
       value: row => row.number,
     },
     { id: 'date', head: 'Date', width: '110px', cell: row => dateText(row.date), value: row => row.date },
@@ -37,14 +39,14 @@ export const EntriesPage = () => {
       id: 'reverses',
       head: 'Reverses',
       width: '100px',
-      cell: row => <span className="mono">{row.reverses}</span>,
+      cell: row => <Span textStyle="mono">{row.reverses}</Span>,
       value: row => row.reverses,
     },
     {
       id: 'reversedBy',
       head: 'Reversed by',
       width: '110px',
-      cell: row => <span className="mono">{row.reversedBy}</span>,
+      cell: row => <Span textStyle="mono">{row.reversedBy}</Span>,
       value: row => row.reversedBy,
     },
     {
@@ -71,12 +73,11 @@ export const EntriesPage = () => {
   ]
   return (
     <Page
+      of={query}
       links={<BookLinks here="entries" />}
       title="Entries"
       facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : data ? (
+        data ? (
           <span>
             {countText(data.rows.length, 'entry', 'entries')}
             {data.more ? ', the latest of more' : ''}

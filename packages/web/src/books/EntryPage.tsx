@@ -1,3 +1,4 @@
+import { Table } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -5,6 +6,7 @@ import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { entryQuery } from './bookQueries.ts'
 
@@ -13,16 +15,9 @@ export const EntryPage = () => {
   const { number = '' } = useParams()
   const { clientId, timeZone } = useClient()
   const href = useHref()
-  const { data, error } = useQuery(entryQuery(clientId, number))
-  if (error)
-    return (
-      <Page links={<BookLinks here="entries" />} title="Entry">
-        <span role="alert" className="crimson">
-          {error.message}
-        </span>
-      </Page>
-    )
-  if (!data) return null
+  const query = useQuery(entryQuery(clientId, number))
+  const { data } = query
+  if (!data) return <Page links={<BookLinks here="entries" />} title="Entry" of={query} />
   const { entry } = data
   const foreign = data.currency !== data.base
   const whole = data.settlement ? ({ at: 'entry', entry: entry.number } as const) : null
@@ -43,9 +38,9 @@ export const EntryPage = () => {
           )}
           {entry.reverses ? <Link to={href(`/books/entries/${entry.reverses}`)}>reverses {entry.reverses}</Link> : null}
           {entry.reversedBy ? (
-            <Link className="ochre" to={href(`/books/entries/${entry.reversedBy}`)}>
+            <PageLink color="ochre" to={href(`/books/entries/${entry.reversedBy}`)}>
               reversed by {entry.reversedBy}
-            </Link>
+            </PageLink>
           ) : null}
           <span>
             posted by {data.by}, {momentText(entry.postedAt, timeZone)}
@@ -53,64 +48,64 @@ export const EntryPage = () => {
         </>
       }
     >
-      <table className="sheet" aria-label="Lines of the entry">
-        <thead>
-          <tr>
-            <th style={{ width: 90 }}>Account</th>
-            <th>Name</th>
-            <th>Segments</th>
-            <th style={{ width: 80 }}>Tax</th>
-            <th className="right" style={{ width: 130 }}>
+      <Table.Root aria-label="Lines of the entry">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 90 }}>Account</Table.ColumnHeader>
+            <Table.ColumnHeader>Name</Table.ColumnHeader>
+            <Table.ColumnHeader>Segments</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 80 }}>Tax</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 130 }}>
               Debit
-            </th>
-            <th className="right" style={{ width: 130 }}>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 130 }}>
               Credit
-            </th>
+            </Table.ColumnHeader>
             {foreign ? (
-              <th className="right" style={{ width: 120 }}>
+              <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
                 In {data.base}
-              </th>
+              </Table.ColumnHeader>
             ) : null}
-          </tr>
-        </thead>
-        <tbody>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {data.lines.map((line, index) => {
             const trace = data.settlement ? ({ at: 'entry_line', entry: entry.number, line: index + 1 } as const) : null
             return (
-              <tr key={index}>
-                <td className="mono">
+              <Table.Row key={index}>
+                <Table.Cell textStyle="mono">
                   <Link to={href(`/books/register/${line.account}`)}>{line.account}</Link>
-                </td>
-                <td>{line.accountName}</td>
-                <td className="muted">{line.segments.replaceAll(';', ' · ')}</td>
-                <td className="mono">{line.taxCode}</td>
-                <td className="right">
+                </Table.Cell>
+                <Table.Cell>{line.accountName}</Table.Cell>
+                <Table.Cell color="muted">{line.segments.replaceAll(';', ' · ')}</Table.Cell>
+                <Table.Cell textStyle="mono">{line.taxCode}</Table.Cell>
+                <Table.Cell textAlign="end">
                   {line.amount > 0 ? <Amount minor={line.amount} currency={data.currency} trace={trace} /> : null}
-                </td>
-                <td className="right">
+                </Table.Cell>
+                <Table.Cell textAlign="end">
                   {line.amount < 0 ? <Amount minor={-line.amount} currency={data.currency} trace={trace} /> : null}
-                </td>
+                </Table.Cell>
                 {foreign ? (
-                  <td className="right">
+                  <Table.Cell textAlign="end">
                     <Amount minor={line.baseAmount} currency={data.base} trace={trace} />
-                  </td>
+                  </Table.Cell>
                 ) : null}
-              </tr>
+              </Table.Row>
             )
           })}
-          <tr className="total rule">
-            <td />
-            <td colSpan={3}>Balances</td>
-            <td className="right">
+          <Table.Row data-tone="total" data-rule="">
+            <Table.Cell />
+            <Table.Cell colSpan={3}>Balances</Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={side(1)} currency={data.currency} trace={whole} />
-            </td>
-            <td className="right">
+            </Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={side(-1)} currency={data.currency} trace={whole} />
-            </td>
-            {foreign ? <td /> : null}
-          </tr>
-        </tbody>
-      </table>
+            </Table.Cell>
+            {foreign ? <Table.Cell /> : null}
+          </Table.Row>
+        </Table.Body>
+      </Table.Root>
     </Page>
   )
 }

@@ -1,13 +1,11 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Span, Table } from '@chakra-ui/react'
 import type { OpeningPage as OpeningFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText, dateText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { accountTypeText } from '../ui/words.ts'
@@ -18,12 +16,14 @@ import { blankTyped, type OpeningDraft, openingOf } from './openingDraft.ts'
 /** What the accounts held as the books began: entered once, shown, and taken back. */
 export const OpeningPage = () => {
   const { clientId } = useClient()
-  const { data, error } = useQuery(openingQuery(clientId))
+  const query = useQuery(openingQuery(clientId))
+  const { data } = query
   return (
     <Page
       links={<BookLinks here="opening" />}
       title="Opening balances"
-      facts={error ? <span className="crimson">{error.message}</span> : data ? <Facts page={data} /> : null}
+      of={query}
+      facts={data ? <Facts page={data} /> : null}
     >
       {data ? data.standing ? <Standing page={data} /> : <OpeningForm page={data} /> : null}
     </Page>
@@ -54,30 +54,30 @@ const Standing = ({ page }: { readonly page: OpeningFacts }) => {
   const side = (sign: 1 | -1) => lines.reduce((sum, line) => sum + Math.max(0, line.amount * sign), 0)
   return (
     <>
-      <table className="sheet" aria-label="Opening balances">
+      <Table.Root aria-label="Opening balances">
         <Heads />
-        <tbody>
+        <Table.Body>
           {lines.map(({ account, amount }) => (
-            <tr key={account}>
-              <td className="mono">{account}</td>
-              <td>{names.get(account)?.name ?? ''}</td>
-              <td>{accountTypeText(names.get(account)?.type ?? '')}</td>
-              <td className="right">{amount > 0 ? <Amount minor={amount} /> : null}</td>
-              <td className="right">{amount < 0 ? <Amount minor={-amount} /> : null}</td>
-            </tr>
+            <Table.Row key={account}>
+              <Table.Cell textStyle="mono">{account}</Table.Cell>
+              <Table.Cell>{names.get(account)?.name ?? ''}</Table.Cell>
+              <Table.Cell>{accountTypeText(names.get(account)?.type ?? '')}</Table.Cell>
+              <Table.Cell textAlign="end">{amount > 0 ? <Amount minor={amount} /> : null}</Table.Cell>
+              <Table.Cell textAlign="end">{amount < 0 ? <Amount minor={-amount} /> : null}</Table.Cell>
+            </Table.Row>
           ))}
-          <tr className="total rule">
-            <td />
-            <td colSpan={2}>Total</td>
-            <td className="right">
+          <Table.Row data-tone="total" data-rule="">
+            <Table.Cell />
+            <Table.Cell colSpan={2}>Total</Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={side(1)} />
-            </td>
-            <td className="right">
+            </Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={side(-1)} />
-            </td>
-          </tr>
-        </tbody>
-      </table>
+            </Table.Cell>
+          </Table.Row>
+        </Table.Body>
+      </Table.Root>
       <Flex mt="12px" gap="12px" align="center">
         <Button
           disabled={undo.isPending}
@@ -90,28 +90,28 @@ const Standing = ({ page }: { readonly page: OpeningFacts }) => {
         >
           Take them back
         </Button>
-        <span className="muted small">
+        <Span color="muted" textStyle="small">
           Adds an entry of the same day that undoes this one; then they can be entered anew.
-        </span>
+        </Span>
       </Flex>
     </>
   )
 }
 
 const Heads = () => (
-  <thead>
-    <tr>
-      <th style={{ width: 90 }}>Account</th>
-      <th>Name</th>
-      <th style={{ width: 190 }}>Type</th>
-      <th className="right" style={{ width: 160 }}>
+  <Table.Header>
+    <Table.Row>
+      <Table.ColumnHeader style={{ width: 90 }}>Account</Table.ColumnHeader>
+      <Table.ColumnHeader>Name</Table.ColumnHeader>
+      <Table.ColumnHeader style={{ width: 190 }}>Type</Table.ColumnHeader>
+      <Table.ColumnHeader textAlign="end" style={{ width: 160 }}>
         Debit
-      </th>
-      <th className="right" style={{ width: 160 }}>
+      </Table.ColumnHeader>
+      <Table.ColumnHeader textAlign="end" style={{ width: 160 }}>
         Credit
-      </th>
-    </tr>
-  </thead>
+      </Table.ColumnHeader>
+    </Table.Row>
+  </Table.Header>
 )
 
 const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
@@ -146,22 +146,22 @@ const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
       <Flex gap="10px" align="center" mb="8px">
         <label htmlFor="opening-date">As at</label>
         <Input id="opening-date" type="date" w="150px" value={date} onChange={event => setDate(event.target.value)} />
-        <span className="muted small">
+        <Span color="muted" textStyle="small">
           {page.before
             ? `The first movement is of the day after ${dateText(page.before)}.`
             : 'Nothing is booked so far: say the last day before the books begin.'}
-        </span>
+        </Span>
       </Flex>
-      <table className="sheet" aria-label="Opening balances">
+      <Table.Root aria-label="Opening balances">
         <Heads />
-        <tbody>
+        <Table.Body>
           {page.accounts.map(account => (
-            <tr key={account.code}>
-              <td className="mono">{account.code}</td>
-              <td>{account.name}</td>
-              <td>{accountTypeText(account.type)}</td>
+            <Table.Row key={account.code}>
+              <Table.Cell textStyle="mono">{account.code}</Table.Cell>
+              <Table.Cell>{account.name}</Table.Cell>
+              <Table.Cell>{accountTypeText(account.type)}</Table.Cell>
               {(['debit', 'credit'] as const).map(side => (
-                <td key={side} className="right">
+                <Table.Cell key={side} textAlign="end">
                   <Input
                     h="26px"
                     w="130px"
@@ -169,39 +169,39 @@ const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
                     inputMode="decimal"
                     aria-label={`${account.code} ${account.name}, ${side}`}
                     aria-invalid={wrong.has(account.code) || undefined}
-                    borderColor={wrong.has(account.code) ? 'var(--crimson)' : undefined}
+                    borderColor={wrong.has(account.code) ? 'crimson' : undefined}
                     value={draft[account.code]?.[side] ?? ''}
                     onChange={event => type(account.code, side, event.target.value)}
                   />
-                </td>
+                </Table.Cell>
               ))}
-            </tr>
+            </Table.Row>
           ))}
-          <tr className="total rule">
-            <td />
-            <td colSpan={2}>
+          <Table.Row data-tone="total" data-rule="">
+            <Table.Cell />
+            <Table.Cell colSpan={2}>
               Total
               {debit === credit ? null : (
-                <span className="crimson">
+                <Span color="crimson">
                   {' '}
                   · {debit > credit ? 'debits' : 'credits'} are higher by <Amount minor={Math.abs(debit - credit)} />
-                </span>
+                </Span>
               )}
-            </td>
-            <td className="right">
+            </Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={debit} />
-            </td>
-            <td className="right">
+            </Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={credit} />
-            </td>
-          </tr>
-        </tbody>
-      </table>
+            </Table.Cell>
+          </Table.Row>
+        </Table.Body>
+      </Table.Root>
       <Flex mt="12px" gap="12px" align="center">
-        <Button look="main" disabled={missing !== null || post.isPending} onClick={save}>
+        <Button variant="solid" disabled={missing !== null || post.isPending} onClick={save}>
           {missing === null ? `Post 1 entry dated ${dateText(date)}` : 'Post opening balances'}
         </Button>
-        <Box as="span" className="muted small">
+        <Box as="span" color="muted" textStyle="small">
           {missing ?? `${countText(lines.length, 'account')}, ${page.base}`}
         </Box>
       </Flex>

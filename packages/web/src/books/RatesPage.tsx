@@ -1,12 +1,10 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Table } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { dateText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { BookLinks } from './BookLinks.tsx'
@@ -15,7 +13,8 @@ import { ratesQuery } from './bookQueries.ts'
 /** The exchange rates that entries in other currencies are booked at: each from its date until the next. */
 export const RatesPage = () => {
   const { clientId, base } = useClient()
-  const { data } = useQuery(ratesQuery(clientId))
+  const query = useQuery(ratesQuery(clientId))
+  const { data } = query
   const { saveRates } = useMapActs(clientId)
   const notice = useNotice()
   const [draft, setDraft] = useState({ date: '', from: '', rate: '' })
@@ -28,41 +27,42 @@ export const RatesPage = () => {
     })
   return (
     <Page
+      of={query}
       links={<BookLinks here="rates" />}
       title="Exchange rates"
       facts={
         <span>the newest on or before an entry’s date holds; what is posted stays at the rate it was booked at</span>
       }
     >
-      <table className="sheet" aria-label="Exchange rates">
-        <thead>
-          <tr>
-            <th style={{ width: 160 }}>From</th>
-            <th style={{ width: 120 }}>One</th>
-            <th className="right" style={{ width: 160 }}>
+      <Table.Root aria-label="Exchange rates">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 160 }}>From</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 120 }}>One</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 160 }}>
               is
-            </th>
-            <th>of</th>
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader>of</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {data?.rates.map(rate => (
-            <tr key={`${rate.date} ${rate.from} ${rate.to}`}>
-              <td>{dateText(rate.date)}</td>
-              <td>{rate.from}</td>
-              <td className="right">{rate.rate}</td>
-              <td>{rate.to}</td>
-            </tr>
+            <Table.Row key={`${rate.date} ${rate.from} ${rate.to}`}>
+              <Table.Cell>{dateText(rate.date)}</Table.Cell>
+              <Table.Cell>{rate.from}</Table.Cell>
+              <Table.Cell textAlign="end">{rate.rate}</Table.Cell>
+              <Table.Cell>{rate.to}</Table.Cell>
+            </Table.Row>
           ))}
           {data?.rates.length === 0 ? (
-            <tr>
-              <td colSpan={4} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={4} color="muted">
                 No rates. They are needed once a source reports in another currency than {base}.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       <FootBar>
         <Flex gap="8px" align="center" flex="1">
           <Box as="label">
@@ -95,7 +95,7 @@ export const RatesPage = () => {
             />{' '}
             {base}
           </Box>
-          <Button look="main" disabled={!whole || saveRates.isPending} onClick={store}>
+          <Button variant="solid" disabled={!whole || saveRates.isPending} onClick={store}>
             Use this rate
           </Button>
         </Flex>

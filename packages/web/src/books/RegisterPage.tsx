@@ -1,12 +1,13 @@
+import { Button, Span } from '@chakra-ui/react'
 import type { RegisterRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { countText, dateText, rangeText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { registerQuery } from './bookQueries.ts'
@@ -18,10 +19,10 @@ const Memo = ({ row }: { readonly row: RegisterRow }) => (
   <>
     {row.memo}
     {row.foreignAmount === null ? null : (
-      <span className="muted">
+      <Span color="muted">
         {' '}
         · {row.foreignCurrency} <Amount minor={row.foreignAmount} currency={row.foreignCurrency} signed />
-      </span>
+      </Span>
     )}
   </>
 )
@@ -35,22 +36,15 @@ export const RegisterPage = () => {
   const navigate = useNavigate()
   const [search, setSearch] = useSearchParams()
   const offset = Number(search.get('offset') ?? 0) || 0
-  const { data, error } = useQuery(
+  const query = useQuery(
     registerQuery(clientId, account, {
       from: search.get('from') ?? period.from,
       to: search.get('to') ?? period.to,
       offset,
     }),
   )
-  if (error)
-    return (
-      <Page links={<BookLinks here="register" />} title="Register">
-        <span role="alert" className="crimson">
-          {error.message}
-        </span>
-      </Page>
-    )
-  if (!data) return null
+  const { data } = query
+  if (!data) return <Page links={<BookLinks here="register" />} title="Register" of={query} />
   const { currency } = data.account
   const trace = (row: RegisterRow) => ({ at: 'entry_line', entry: row.entry, line: row.lineNo }) as const
   const columns: readonly SheetColumn<RegisterRow>[] = [
@@ -60,9 +54,9 @@ export const RegisterPage = () => {
       head: 'Entry',
       width: '96px',
       cell: row => (
-        <Link className="mono" to={href(`/books/entries/${row.entry}`)}>
+        <PageLink textStyle="mono" to={href(`/books/entries/${row.entry}`)}>
           {row.entry}
-        </Link>
+        </PageLink>
       ),
       value: row => row.entry,
     },
@@ -78,14 +72,14 @@ export const RegisterPage = () => {
       id: 'segments',
       head: 'Segments',
       width: '190px',
-      cell: row => <span className="muted">{row.segments.replaceAll(';', ' · ')}</span>,
+      cell: row => <Span color="muted">{row.segments.replaceAll(';', ' · ')}</Span>,
       value: row => row.segments,
     },
     {
       id: 'tax',
       head: 'Tax',
       width: '64px',
-      cell: row => <span className="mono">{row.taxCode}</span>,
+      cell: row => <Span textStyle="mono">{row.taxCode}</Span>,
       value: row => row.taxCode,
     },
     {
@@ -134,14 +128,14 @@ export const RegisterPage = () => {
           {countText(data.total, 'line')}
           {data.to ? `, ${rangeText(data.from, data.to)}` : ''} · opening{' '}
           <Amount minor={data.opening} currency={currency} /> · closing{' '}
-          <span className="strong">
+          <Span fontWeight="600">
             <Amount
               minor={data.closing}
               currency={currency}
               signed
               trace={{ at: 'account', account: data.account.code, ...(data.to ? { to: data.to } : {}) }}
             />
-          </span>
+          </Span>
         </span>
       }
     >
@@ -162,9 +156,9 @@ export const RegisterPage = () => {
           <Button disabled={offset + pageSize >= data.total} onClick={() => go(offset + pageSize)}>
             Earlier lines
           </Button>
-          <span className="muted">
+          <Span color="muted">
             {offset + 1} to {Math.min(data.total, offset + pageSize)} of {data.total.toLocaleString('en-IE')}
-          </span>
+          </Span>
         </FootBar>
       ) : null}
     </Page>

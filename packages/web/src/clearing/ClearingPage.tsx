@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Span, Table } from '@chakra-ui/react'
 import type { BalanceRow, ClearingRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
@@ -16,7 +16,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     id: 'account',
     head: 'Account',
     width: '80px',
-    cell: row => <span className="mono">{row.account}</span>,
+    cell: row => <Span textStyle="mono">{row.account}</Span>,
     value: row => row.account,
   },
   { id: 'name', head: 'Name', cell: row => row.name, value: row => row.name },
@@ -51,7 +51,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     width: '120px',
     cell: row =>
       row.reported === null ? (
-        <span className="muted">never said</span>
+        <Span color="muted">never said</Span>
       ) : (
         <Amount minor={row.reported} currency={row.currency} />
       ),
@@ -63,7 +63,11 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     right: true,
     width: '120px',
     cell: row => (
-      <Amount minor={row.unexplained} currency={row.currency} className={row.unexplained ? 'crimson strong' : ''} />
+      <Amount
+        minor={row.unexplained}
+        currency={row.currency}
+        {...(row.unexplained ? { color: 'crimson', fontWeight: '600' } : {})}
+      />
     ),
     value: row => row.unexplained,
   },
@@ -73,7 +77,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
     width: '130px',
     cell: row =>
       row.outcome === null ? (
-        <span className="muted">no balance</span>
+        <Span color="muted">no balance</Span>
       ) : (
         <StateMark state={row.outcome === 'open' ? 'unexplained' : row.outcome} />
       ),
@@ -86,50 +90,50 @@ const HeldAndOwed = ({ rows }: { readonly rows: readonly BalanceRow[] }) => {
   const href = useHref()
   return (
     <Box mt="22px">
-      <table className="sheet" aria-label="Held and owed">
-        <thead>
-          <tr>
-            <th style={{ width: 80 }}>Account</th>
-            <th>Held and owed</th>
-            <th style={{ width: 150 }}>Sort</th>
-            <th style={{ width: 120 }}>At</th>
-            <th className="right" style={{ width: 120 }}>
+      <Table.Root aria-label="Held and owed">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 80 }}>Account</Table.ColumnHeader>
+            <Table.ColumnHeader>Held and owed</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 150 }}>Sort</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 120 }}>At</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
               Books
-            </th>
-            <th className="right" style={{ width: 120 }}>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
               Stated
-            </th>
-            <th style={{ width: 120 }}>By</th>
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 120 }}>By</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {rows.map(row => (
-            <tr key={`${row.account} ${row.currency}`}>
-              <td className="mono">{row.account}</td>
-              <td>
+            <Table.Row key={`${row.account} ${row.currency}`}>
+              <Table.Cell textStyle="mono">{row.account}</Table.Cell>
+              <Table.Cell>
                 <Link to={href(`/clearing/${row.account}?currency=${row.currency}`)}>{row.name}</Link>
-              </td>
-              <td className="muted">{accountTypeText(row.type)}</td>
-              <td>{dateText(row.statedOn)}</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell color="muted">{accountTypeText(row.type)}</Table.Cell>
+              <Table.Cell>{dateText(row.statedOn)}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount
                   minor={row.books}
                   currency={row.currency}
                   trace={{ at: 'account', account: row.account, ...(row.statedOn ? { to: row.statedOn } : {}) }}
                 />
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 {row.stated === null ? (
-                  <span className="muted">not yet</span>
+                  <Span color="muted">not yet</Span>
                 ) : (
                   <Amount minor={row.stated} currency={row.currency} />
                 )}
-              </td>
-              <td className="muted">{row.statedBy === 'it was stated' ? 'entered' : row.statedBy}</td>
-            </tr>
+              </Table.Cell>
+              <Table.Cell color="muted">{row.statedBy === 'it was stated' ? 'entered' : row.statedBy}</Table.Cell>
+            </Table.Row>
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Box>
   )
 }
@@ -139,16 +143,14 @@ export const ClearingPage = () => {
   const { clientId } = useClient()
   const href = useHref()
   const navigate = useNavigate()
-  const { data, error } = useQuery(clearingQuery(clientId))
+  const query = useQuery(clearingQuery(clientId))
+  const { data } = query
   return (
     <Page
+      of={query}
       title="Clearing accounts"
       facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : data ? (
-          <span>{countText(data.accounts.length, 'account')}, each at the last report of its sources</span>
-        ) : null
+        data ? <span>{countText(data.accounts.length, 'account')}, each at the last report of its sources</span> : null
       }
     >
       <SheetTable

@@ -1,3 +1,4 @@
+import { Button, Span, Table } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -20,103 +21,100 @@ export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
   const explained = page.causes.filter(cause => cause.cause !== 'unexplained')
   const sum = page.ledger + explained.reduce((total, cause) => total + cause.amount, 0)
   return (
-    <table className="sheet" aria-label={`From the books to ${otherSide(page)}`}>
-      <thead>
-        <tr>
-          <th>From the books to {otherSide(page)}</th>
-          <th className="right" style={{ width: 60 }}>
+    <Table.Root aria-label={`From the books to ${otherSide(page)}`}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>From the books to {otherSide(page)}</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 60 }}>
             Items
-          </th>
-          <th className="right" style={{ width: 120 }}>
+          </Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
             {page.currency}
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr className="total">
-          <td>
+          </Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        <Table.Row data-tone="total">
+          <Table.Cell>
             <Link to={href(`/books/register/${page.account}?to=${page.date}`)}>Balance in the books</Link>
-          </td>
-          <td />
-          <td className="right">
+          </Table.Cell>
+          <Table.Cell />
+          <Table.Cell textAlign="end">
             <Amount
               minor={page.ledger}
               currency={page.currency}
               trace={{ at: 'account', account: page.account, to: page.date }}
             />
-          </td>
-        </tr>
+          </Table.Cell>
+        </Table.Row>
         {explained.flatMap(cause => [
-          <tr key={cause.cause}>
-            <td style={{ paddingLeft: 22 }}>
-              <button
-                type="button"
-                className="linklike"
-                aria-expanded={open.has(cause.cause)}
-                onClick={() => toggle(cause.cause)}
-              >
+          <Table.Row key={cause.cause}>
+            <Table.Cell style={{ paddingLeft: 22 }}>
+              <Button variant="ghost" aria-expanded={open.has(cause.cause)} onClick={() => toggle(cause.cause)}>
                 <span aria-hidden="true">{open.has(cause.cause) ? '▾' : '▸'} </span>
                 {causeText(cause.cause)}
-              </button>
-            </td>
-            <td className="right">{cause.documents.length}</td>
-            <td className="right">
+              </Button>
+            </Table.Cell>
+            <Table.Cell textAlign="end">{cause.documents.length}</Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={cause.amount} currency={page.currency} onOpen={() => toggle(cause.cause)} />
-            </td>
-          </tr>,
+            </Table.Cell>
+          </Table.Row>,
           ...(open.has(cause.cause)
             ? cause.documents.map((document, index) => (
-                <tr key={`${cause.cause} ${JSON.stringify(document.ref)} ${index}`}>
-                  <td style={{ paddingLeft: 44 }} className="small">
+                <Table.Row key={`${cause.cause} ${JSON.stringify(document.ref)} ${index}`}>
+                  <Table.Cell style={{ paddingLeft: 44 }} textStyle="small" data-words="">
                     <DocumentName document={document} currency={page.currency} />
-                  </td>
-                  <td />
-                  <td className="right small">
+                  </Table.Cell>
+                  <Table.Cell />
+                  <Table.Cell textAlign="end" textStyle="small" data-words="">
                     <Amount
                       minor={document.amount}
                       currency={page.currency}
                       trace={document.ref && startOfRef(document.ref, page.currency)}
                     />
-                  </td>
-                </tr>
+                  </Table.Cell>
+                </Table.Row>
               ))
             : []),
         ])}
-        <tr className="total">
-          <td>Explained</td>
-          <td />
-          <td className="right">
+        <Table.Row data-tone="total">
+          <Table.Cell>Explained</Table.Cell>
+          <Table.Cell />
+          <Table.Cell textAlign="end">
             <Amount minor={sum} currency={page.currency} />
-          </td>
-        </tr>
+          </Table.Cell>
+        </Table.Row>
         {page.unexplained === null ? (
-          <tr>
-            <td colSpan={3} className="muted wrap">
+          <Table.Row>
+            <Table.Cell colSpan={3} color="muted" whiteSpace="normal" lineHeight="1.25">
               {page.sort === 'balance'
                 ? 'Nobody has stated this balance up to this date: an agency’s statement, a till’s list of gift cards.'
                 : `${page.sourceName} has reported no balance up to this date. Pull it, or bring in balances.csv.`}
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ) : (
-          <tr className={page.unexplained === 0 ? '' : 'crimson'}>
-            <td style={{ paddingLeft: 22 }}>{page.unexplained === 0 ? 'unexplained' : '▲ unexplained'}</td>
-            <td />
-            <td className="right strong">
+          <Table.Row data-tone={page.unexplained === 0 ? '' : 'crimson'}>
+            <Table.Cell style={{ paddingLeft: 22 }}>
+              {page.unexplained === 0 ? 'unexplained' : '▲ unexplained'}
+            </Table.Cell>
+            <Table.Cell />
+            <Table.Cell textAlign="end" fontWeight="600">
               <Amount minor={page.unexplained} currency={page.currency} />
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         )}
         {page.reported === null ? null : (
-          <tr className="total rule">
-            <td>{sayText(page)}</td>
-            <td />
-            <td className="right">
+          <Table.Row data-tone="total" data-rule="">
+            <Table.Cell>{sayText(page)}</Table.Cell>
+            <Table.Cell />
+            <Table.Cell textAlign="end">
               <Amount minor={page.reported} currency={page.currency} />
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         )}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   )
 }
 
@@ -146,14 +144,14 @@ const DocumentName = ({ document, currency }: { readonly document: ProofDocument
     return (
       <>
         <Link to={href(page)}>{readableDates(document.name)}</Link>
-        <span className="muted">{day}</span>
+        <Span color="muted">{day}</Span>
       </>
     )
   if (!start) return <>{document.name || 'lines up to this date'}</>
   return (
-    <button type="button" className="linklike" onClick={() => open(start)}>
+    <Button variant="ghost" onClick={() => open(start)}>
       {ref?.of === 'order' ? 'order' : 'line'} {document.name}
       {day}
-    </button>
+    </Button>
   )
 }

@@ -1,3 +1,4 @@
+import { chakra, Span, Table } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -32,51 +33,57 @@ export const Leads = ({ page }: { readonly page: ProofFacts }) => {
   if (page.unexplained === null || (page.unexplained === 0 && page.leads.length === 0)) return null
   const money = (minor: number) => amountText(minor, page.currency, locale)
   return (
-    <table className="sheet" aria-label="Where it may come from" style={{ marginTop: 16 }}>
-      <thead>
-        <tr>
-          <th>
+    <Table.Root aria-label="Where it may come from" style={{ marginTop: 16 }}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>
             {page.unexplained === 0
               ? 'What is wrong though it cancels'
               : `Where ${money(page.unexplained)} may come from`}
-          </th>
-          <th className="right" style={{ width: 120 }}>
+          </Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
             {page.currency}
-          </th>
-        </tr>
-      </thead>
-      <tbody>
+          </Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {page.leads.map((lead, place) => (
-          <tr key={`${lead.sort} ${lead.movements[0]?.name} ${place}`}>
-            <td className="wrap small" style={{ paddingTop: 5, paddingBottom: 5 }}>
+          <Table.Row key={`${lead.sort} ${lead.movements[0]?.name} ${place}`}>
+            <Table.Cell
+              whiteSpace="normal"
+              lineHeight="1.25"
+              textStyle="small"
+              data-words=""
+              style={{ paddingTop: 5, paddingBottom: 5 }}
+            >
               {lead.movements.map((movement, index) => (
                 <span key={movement.name}>
                   {index > 0 ? ' and ' : ''}
                   <MovementName movement={movement} currency={page.currency} />
-                  <span className="muted">, {dayText(movement.date)}</span>
+                  <Span color="muted">, {dayText(movement.date)}</Span>
                 </span>
               ))}
               <br />
-              <span className="muted">{leadText(lead, money)}</span>
-            </td>
-            <td className="right small">
+              <Span color="muted">{leadText(lead, money)}</Span>
+            </Table.Cell>
+            <Table.Cell textAlign="end" textStyle="small" data-words="">
               {lead.movements.map(movement => (
                 <div key={movement.name}>
                   <Amount minor={movement.amount} currency={page.currency} />
                 </div>
               ))}
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ))}
         {page.leads.length === 0 ? (
-          <tr>
-            <td colSpan={2} className="muted wrap">
+          <Table.Row>
+            <Table.Cell colSpan={2} color="muted" whiteSpace="normal" lineHeight="1.25">
               Nothing of the last year is this amount, half of it, its double, or it with two digits changed over.
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ) : null}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   )
 }
 
@@ -100,7 +107,7 @@ export const Missing = ({ page }: { readonly page: ProofFacts }) => {
   const list = (texts: readonly string[]) =>
     `${texts.slice(0, shown).join(', ')}${texts.length > shown ? ` and ${texts.length - shown} more` : ''}`
   return (
-    <div className="small ochre" role="note" style={{ marginTop: 12 }}>
+    <chakra.div color="ochre" textStyle="small" role="note" style={{ marginTop: 12 }}>
       {page.missing.map(({ source, days, statements }) => (
         <div key={source}>
           {statements.length > 0 ? (
@@ -115,6 +122,6 @@ export const Missing = ({ page }: { readonly page: ProofFacts }) => {
           ) : null}
         </div>
       ))}
-    </div>
+    </chakra.div>
   )
 }

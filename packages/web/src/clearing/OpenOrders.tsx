@@ -1,3 +1,4 @@
+import { Button, Table } from '@chakra-ui/react'
 import type { ProofPage } from '@culvert/contract'
 import { startOfRef } from '../context/startOfLink.ts'
 import { useTrace } from '../context/TraceContext.tsx'
@@ -10,41 +11,41 @@ export const OpenOrders = ({ page }: { readonly page: ProofPage }) => {
   const { orders, total } = page.openOrders
   if (total === 0) return null
   return (
-    <table className="sheet" aria-label="Orders left open" style={{ marginTop: 16 }}>
-      <thead>
-        <tr>
-          <th>Orders left open</th>
-          <th style={{ width: 90 }}>Since</th>
-          <th className="right" style={{ width: 120 }}>
+    <Table.Root aria-label="Orders left open" style={{ marginTop: 16 }}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>Orders left open</Table.ColumnHeader>
+          <Table.ColumnHeader style={{ width: 90 }}>Since</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
             {page.currency}
-          </th>
-        </tr>
-      </thead>
-      <tbody>
+          </Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {orders.map(({ name, amount, date, ref }) => {
           const start = startOfRef(ref, page.currency)
           return (
-            <tr key={JSON.stringify(ref)}>
-              <td>
-                <button type="button" className="linklike" onClick={() => start && open(start)}>
+            <Table.Row key={JSON.stringify(ref)}>
+              <Table.Cell>
+                <Button variant="ghost" onClick={() => start && open(start)}>
                   {name}
-                </button>
-              </td>
-              <td className="muted">{dayText(date)}</td>
-              <td className="right">
+                </Button>
+              </Table.Cell>
+              <Table.Cell color="muted">{dayText(date)}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={amount} currency={page.currency} trace={start} />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           )
         })}
         {total > orders.length ? (
-          <tr>
-            <td colSpan={3} className="muted">
+          <Table.Row>
+            <Table.Cell colSpan={3} color="muted">
               and {countText(total - orders.length, 'smaller one')}
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ) : null}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   )
 }

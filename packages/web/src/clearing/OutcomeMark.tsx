@@ -1,3 +1,4 @@
+import { Span } from '@chakra-ui/react'
 import type { ProofPage } from '@culvert/contract'
 import { Amount } from '../ui/Amount.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
@@ -15,9 +16,9 @@ export const OutcomeMark = ({ page }: { readonly page: ProofPage }) => {
       return page.unexplained === 0 ? (
         <StateMark state="unexplained" word="open: entries are not what their lines come to" />
       ) : (
-        <span className="crimson">
+        <Span color="crimson">
           ▲ <Amount minor={page.unexplained} currency={page.currency} /> unexplained
-        </span>
+        </Span>
       )
   }
 }

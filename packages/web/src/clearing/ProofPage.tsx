@@ -1,11 +1,10 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Flex, Input, Table } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { Page } from '../ui/Page.tsx'
 import { proofQuery } from './clearingQueries.ts'
 import { Ladder } from './Ladder.tsx'
@@ -24,19 +23,12 @@ export const ProofPage = () => {
   const { to } = usePeriod()
   const href = useHref()
   const [search, setSearch] = useSearchParams()
-  const { data, error } = useQuery(
+  const query = useQuery(
     proofQuery(clientId, account, { date: search.get('date') ?? to, currency: search.get('currency') }),
   )
+  const { data } = query
   const links = <Link to={href('/clearing')}>Clearing accounts</Link>
-  if (error)
-    return (
-      <Page links={links} title="Proof">
-        <span role="alert" className="crimson">
-          {error.message}
-        </span>
-      </Page>
-    )
-  if (!data) return null
+  if (!data) return <Page links={links} title="Proof" of={query} />
   return (
     <Page
       links={links}
@@ -50,7 +42,7 @@ export const ProofPage = () => {
         </>
       }
       actions={
-        <Box as="label" className="muted small">
+        <Box as="label" color="muted" textStyle="small">
           At{' '}
           <Input
             type="date"
@@ -78,32 +70,32 @@ export const ProofPage = () => {
           <Missing page={data} />
           {data.sort === 'balance' ? <StatedForm key={`${data.account} ${data.date}`} page={data} /> : null}
         </Box>
-        <Box flex="1" minW="0" bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" p="12px">
+        <Box flex="1" minW="0" bg="sheet" borderWidth="1px" borderColor="hairline" p="12px">
           <Suspense fallback={<Box h="330px" />}>
             <Waterline page={data} />
           </Suspense>
-          <table className="sheet" aria-label="Open, by age" style={{ marginTop: 12 }}>
-            <thead>
-              <tr>
-                <th>Open, by age</th>
+          <Table.Root aria-label="Open, by age" style={{ marginTop: 12 }}>
+            <Table.Header>
+              <Table.Row>
+                <Table.ColumnHeader>Open, by age</Table.ColumnHeader>
                 {ages.map(age => (
-                  <th key={age} className="right">
+                  <Table.ColumnHeader key={age} textAlign="end">
                     {age}
-                  </th>
+                  </Table.ColumnHeader>
                 ))}
-              </tr>
-            </thead>
-            <tbody>
-              <tr>
-                <td>{data.currency}</td>
+              </Table.Row>
+            </Table.Header>
+            <Table.Body>
+              <Table.Row>
+                <Table.Cell>{data.currency}</Table.Cell>
                 {data.ageing.map((amount, index) => (
-                  <td key={ages[index]} className="right">
+                  <Table.Cell key={ages[index]} textAlign="end">
                     <Amount minor={amount} currency={data.currency} />
-                  </td>
+                  </Table.Cell>
                 ))}
-              </tr>
-            </tbody>
-          </table>
+              </Table.Row>
+            </Table.Body>
+          </Table.Root>
         </Box>
       </Flex>
     </Page>

@@ -1,11 +1,9 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { formatAmount, parseAmount } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { dateText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { useStatedBalance } from './clearingQueries.ts'
 
@@ -30,9 +28,9 @@ export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
     )
   return (
     <Flex as="section" aria-label="State the balance" gap="8px" align="center" mt="12px" wrap="wrap">
-      <label htmlFor="stated" className="small muted">
+      <chakra.label htmlFor="stated" color="muted" textStyle="small">
         Stated at {dateText(page.date)}, what is owed with a minus
-      </label>
+      </chakra.label>
       <Input
         id="stated"
         w="130px"
@@ -42,7 +40,7 @@ export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
         onChange={event => setText(event.target.value)}
       />
       <Button
-        look="main"
+        variant="solid"
         disabled={!parsed.ok || state.isPending}
         onClick={() => {
           if (parsed.ok) save(parsed.minor)
@@ -51,12 +49,14 @@ export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
         Hold the books against it
       </Button>
       {here === null ? null : (
-        <Button look="quiet" disabled={state.isPending} onClick={() => save(null)}>
+        <Button variant="plain" disabled={state.isPending} onClick={() => save(null)}>
           Take it away
         </Button>
       )}
       {text !== '' && !parsed.ok ? (
-        <span className="small crimson">an amount in {page.currency}, like −1234.50</span>
+        <Span color="crimson" textStyle="small">
+          an amount in {page.currency}, like −1234.50
+        </Span>
       ) : null}
     </Flex>
   )

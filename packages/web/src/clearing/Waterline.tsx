@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span, Table } from '@chakra-ui/react'
 import type { ProofPage } from '@culvert/contract'
 import { currencyDigits, dateOfDay, dayNumber } from '@culvert/core'
 import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
@@ -24,10 +24,10 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
   )
   const options = useMemo(() => {
     const style = getComputedStyle(document.documentElement)
-    const color = (name: string) => style.getPropertyValue(name).trim()
+    const color = (name: string) => style.getPropertyValue(`--chakra-colors-${name}`).trim()
     const font = { family: 'IBM Plex Sans', size: 11.5 }
     return {
-      colors: { ink: color('--ink'), plum: color('--plum') },
+      colors: { ink: color('ink'), plum: color('plum') },
       chart: {
         responsive: true,
         maintainAspectRatio: false,
@@ -49,22 +49,22 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
             min: first,
             max: dayNumber(page.date),
             ticks: {
-              color: color('--muted'),
+              color: color('muted'),
               font,
               maxTicksLimit: 7,
               callback: (value: number | string) => dayText(dateOfDay(Math.round(Number(value)))),
             },
             grid: { display: false },
-            border: { color: color('--hairline') },
+            border: { color: color('hairline') },
           },
           y: {
             ticks: {
-              color: color('--muted'),
+              color: color('muted'),
               font,
               maxTicksLimit: 6,
               callback: (value: number | string) => Number(value).toLocaleString(locale),
             },
-            grid: { color: color('--hairline') },
+            grid: { color: color('hairline') },
             border: { display: false },
           },
         },
@@ -103,20 +103,20 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
         <Box as="h2" fontWeight="600" flex="1">
           Waterline, {page.currency}
         </Box>
-        <span className="small">
+        <Span textStyle="small">
           books <span aria-hidden="true">—</span>
-        </span>
+        </Span>
         {page.waterline.reported.length > 0 ? (
-          <span className="small plum">
+          <Span color="plum" textStyle="small">
             {sayer} <span aria-hidden="true">┄</span>
-          </span>
+          </Span>
         ) : null}
-        <button type="button" className="linklike small" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+        <Button variant="ghost" textStyle="small" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
           {asTable ? 'as a chart' : 'as a table'}
-        </button>
+        </Button>
       </Flex>
       {page.waterline.books.length + page.waterline.reported.length === 0 ? (
-        <Box className="muted" py="24px">
+        <Box color="muted" py="24px">
           Nothing moved in the 120 days up to {dateText(page.date)}.
         </Box>
       ) : asTable ? (
@@ -140,24 +140,24 @@ const WaterTable = ({ page }: { readonly page: ProofPage }) => {
   const text = (minor: number | undefined) => (minor === undefined ? '' : amountText(minor, page.currency, locale))
   return (
     <Box h="270px" overflow="auto">
-      <table className="sheet" aria-label="Waterline figures">
-        <thead>
-          <tr>
-            <th>Date</th>
-            <th className="right">Books move to</th>
-            <th className="right">{sayerOf(page)} says</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Waterline figures">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Date</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Books move to</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">{sayerOf(page)} says</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {dates.map(date => (
-            <tr key={date}>
-              <td>{dateText(date)}</td>
-              <td className="right">{text(books.get(date))}</td>
-              <td className="right">{text(reported.get(date))}</td>
-            </tr>
+            <Table.Row key={date}>
+              <Table.Cell>{dateText(date)}</Table.Cell>
+              <Table.Cell textAlign="end">{text(books.get(date))}</Table.Cell>
+              <Table.Cell textAlign="end">{text(reported.get(date))}</Table.Cell>
+            </Table.Row>
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Box>
   )
 }

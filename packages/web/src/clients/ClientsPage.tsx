@@ -1,25 +1,20 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Flex, Table } from '@chakra-ui/react'
 import { type Session, type StageName, stageNames } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { amountText } from '../ui/formats.ts'
+import { Instead } from '../ui/Instead.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { stageLabels, stageSaying } from '../ui/stages.ts'
 
 /** The page before a client is chosen: a row per client, a column per stage with what waits there. */
 export const ClientsPage = () => {
-  const { data, error } = useQuery(sessionQuery)
+  const query = useQuery(sessionQuery)
+  const { data } = query
   return (
     <>
-      <Flex
-        as="header"
-        h="42px"
-        px="24px"
-        align="center"
-        bg="var(--sheet)"
-        borderBottomWidth="1px"
-        borderColor="var(--hairline)"
-      >
+      <Flex as="header" h="42px" px="24px" align="center" bg="sheet" borderBottomWidth="1px" borderColor="hairline">
         <Box fontWeight="600" flex="1">
           Culvert
         </Box>
@@ -32,45 +27,41 @@ export const ClientsPage = () => {
         <Box as="h1" fontSize="19px" fontWeight="600" mb="10px">
           Clients
         </Box>
-        {error ? (
-          <Box role="alert" className="crimson">
-            {error.message}
-          </Box>
-        ) : null}
+        {data === undefined ? <Instead of={query} /> : null}
         {data ? (
-          <table className="sheet" aria-label="Clients">
-            <thead>
-              <tr>
-                <th>Client</th>
-                <th>Base</th>
+          <Table.Root aria-label="Clients">
+            <Table.Header>
+              <Table.Row>
+                <Table.ColumnHeader>Client</Table.ColumnHeader>
+                <Table.ColumnHeader>Base</Table.ColumnHeader>
                 {stageNames.map(stage => (
-                  <th key={stage}>{stageLabels[stage]}</th>
+                  <Table.ColumnHeader key={stage}>{stageLabels[stage]}</Table.ColumnHeader>
                 ))}
-              </tr>
-            </thead>
-            <tbody>
+              </Table.Row>
+            </Table.Header>
+            <Table.Body>
               {data.clients.map(client => (
-                <tr key={client.clientId}>
-                  <td>
-                    <Link className="strong" to={`/c/${client.clientId}/settlements`}>
+                <Table.Row key={client.clientId}>
+                  <Table.Cell>
+                    <PageLink fontWeight="600" to={`/c/${client.clientId}/settlements`}>
                       {client.name}
-                    </Link>
-                  </td>
-                  <td>{client.base}</td>
+                    </PageLink>
+                  </Table.Cell>
+                  <Table.Cell>{client.base}</Table.Cell>
                   {stageNames.map(stage => (
                     <StageCell key={stage} client={client} stage={stage} />
                   ))}
-                </tr>
+                </Table.Row>
               ))}
               {data.clients.length === 0 ? (
-                <tr>
-                  <td colSpan={10} className="muted">
+                <Table.Row>
+                  <Table.Cell colSpan={10} color="muted">
                     No clients yet. The demo’s client appears here once it is loaded.
-                  </td>
-                </tr>
+                  </Table.Cell>
+                </Table.Row>
               ) : null}
-            </tbody>
-          </table>
+            </Table.Body>
+          </Table.Root>
         ) : null}
       </Box>
     </>
@@ -79,20 +70,20 @@ export const ClientsPage = () => {
 
 const StageCell = ({ client, stage }: { readonly client: Session['clients'][number]; readonly stage: StageName }) => {
   const summary = client.stages.find(one => one.stage === stage)
-  if (!summary) return <td />
+  if (!summary) return <Table.Cell />
   const saying = stageSaying(summary, client.stages)
   const tone = saying.tone === 'warn' ? 'ochre' : saying.tone === 'fail' ? 'crimson' : 'muted'
   return (
-    <td className={`small ${tone}`} style={{ lineHeight: 1.25 }}>
-      <Link className={tone} to={`/c/${client.clientId}/${stage}`}>
+    <Table.Cell textStyle="small" color={tone} lineHeight="1.25">
+      <PageLink color={tone} to={`/c/${client.clientId}/${stage}`}>
         {saying.text}
-      </Link>
+      </PageLink>
       {saying.money ? (
         <>
           <br />
           {amountText(summary.amount, client.base, client.locale)}
         </>
       ) : null}
-    </td>
+    </Table.Cell>
   )
 }

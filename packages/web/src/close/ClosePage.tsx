@@ -1,12 +1,12 @@
+import { Button, Table } from '@chakra-ui/react'
 import type { CloseMonth } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { monthText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
 import { closeQuery } from './closeQueries.ts'
 import { LockDialog } from './LockDialog.tsx'
@@ -15,45 +15,41 @@ import { LockDialog } from './LockDialog.tsx'
 export const ClosePage = () => {
   const { clientId } = useClient()
   const href = useHref()
-  const { data, error } = useQuery(closeQuery(clientId))
+  const query = useQuery(closeQuery(clientId))
+  const { data } = query
   const [asked, setAsked] = useState<CloseMonth | null>(null)
   const cell = (count: number, to: string) =>
     count === 0 ? (
       '–'
     ) : (
-      <Link className="ochre" to={to}>
+      <PageLink color="ochre" to={to}>
         {count}
-      </Link>
+      </PageLink>
     )
   return (
     <Page
+      of={query}
       title="Close"
-      facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : (
-          <span>a locked month takes no entries; reversals go to the first open day after it</span>
-        )
-      }
+      facts={<span>a locked month takes no entries; reversals go to the first open day after it</span>}
     >
-      <table className="sheet" aria-label="Months">
-        <thead>
-          <tr>
-            <th>Month</th>
-            <th>State</th>
-            <th className="right">Blocked</th>
-            <th className="right">To post</th>
-            <th className="right">Waiting, gross</th>
-            <th className="right">Corrections</th>
-            <th className="right">Payouts not in the bank</th>
-            <th style={{ width: 110 }} />
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Months">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Month</Table.ColumnHeader>
+            <Table.ColumnHeader>State</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Blocked</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">To post</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Waiting, gross</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Corrections</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Payouts not in the bank</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 110 }} />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {data?.months.map(row => (
-            <tr key={row.month}>
-              <td className="strong">{monthText(row.month)}</td>
-              <td>
+            <Table.Row key={row.month}>
+              <Table.Cell fontWeight="600">{monthText(row.month)}</Table.Cell>
+              <Table.Cell>
                 {row.locked ? (
                   <StateMark state="closed" word="locked" />
                 ) : row.ready ? (
@@ -61,17 +57,21 @@ export const ClosePage = () => {
                 ) : (
                   <StateMark state="proposed" word="open" />
                 )}
-              </td>
-              <td className="right">{cell(row.blocked, href(`/settlements?state=blocked&period=${row.month}`))}</td>
-              <td className="right">{cell(row.proposed, href(`/settlements?state=proposed&period=${row.month}`))}</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
+                {cell(row.blocked, href(`/settlements?state=blocked&period=${row.month}`))}
+              </Table.Cell>
+              <Table.Cell textAlign="end">
+                {cell(row.proposed, href(`/settlements?state=proposed&period=${row.month}`))}
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={row.waitingAmount} />
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 {cell(row.corrections, href(`/settlements?state=corrected&period=${row.month}`))}
-              </td>
-              <td className="right">{cell(row.unpaired, href(`/bank?period=${row.month}`))}</td>
-              <td>
+              </Table.Cell>
+              <Table.Cell textAlign="end">{cell(row.unpaired, href(`/bank?period=${row.month}`))}</Table.Cell>
+              <Table.Cell>
                 <Button
                   h="26px"
                   aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
@@ -79,18 +79,18 @@ export const ClosePage = () => {
                 >
                   {row.locked ? 'Open again' : 'Lock'}
                 </Button>
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
           {data?.months.length === 0 ? (
-            <tr>
-              <td colSpan={8} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={8} color="muted">
                 Months stand here once something happened in them.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       {asked ? <LockDialog row={asked} onClose={() => setAsked(null)} /> : null}
     </Page>
   )

@@ -1,14 +1,12 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, chakra, Input, Span } from '@chakra-ui/react'
 import type { CloseMonth, MonthState } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText, monthText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { monthQuery, useLock } from './closeQueries.ts'
 
 /** Asks before a month is locked: what is still open in it, and why it is locked all the same. */
@@ -40,21 +38,21 @@ export const LockDialog = ({ row, onClose }: { readonly row: CloseMonth; readonl
       foot={
         <>
           <Button onClick={onClose}>Leave it</Button>
-          <Button look="main" disabled={!data || !inOrder || needsReason || lock.isPending} onClick={set}>
+          <Button variant="solid" disabled={!data || !inOrder || needsReason || lock.isPending} onClick={set}>
             {row.locked ? 'Open again' : 'Lock the month'}
           </Button>
         </>
       }
     >
-      {error ? <span className="crimson">{error.message}</span> : null}
-      {!data && !error ? <span className="muted">Looking at what is open in {name} …</span> : null}
+      {error ? <Span color="crimson">{error.message}</Span> : null}
+      {!data && !error ? <Span color="muted">Looking at what is open in {name} …</Span> : null}
       {data && data.before !== null ? (
-        <p className="ochre">
+        <chakra.p color="ochre">
           ◆ {monthText(data.before)} is {row.locked ? 'locked' : 'still open'}.{' '}
           {row.locked
             ? 'Months are opened again from the latest back.'
             : 'Months are locked in order, the earliest first.'}
-        </p>
+        </chakra.p>
       ) : null}
       {data && !row.locked ? <WhatIsOpen state={data} /> : null}
       {data && row.locked ? (
@@ -112,9 +110,9 @@ const WhatIsOpen = ({ state }: { readonly state: MonthState }) => {
       <ul style={{ margin: '6px 0 0 18px' }}>
         {open.map(([, text, to]) => (
           <li key={text}>
-            <Link className="ochre" to={href(to)}>
+            <PageLink color="ochre" to={href(to)}>
               {text}
-            </Link>
+            </PageLink>
           </li>
         ))}
       </ul>

@@ -1,8 +1,7 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, Flex, Input } from '@chakra-ui/react'
 import type { AccountRow, TaxCodeRow } from '@culvert/contract'
 import type { RuleAction } from '@culvert/core'
-import { Button } from '../ui/Button.tsx'
-import { Input, Select } from '../ui/Input.tsx'
+import { Select } from '../ui/Select.tsx'
 
 const actionWords: Readonly<Record<RuleAction['set'], string>> = {
   account: 'book to account',
@@ -115,7 +114,7 @@ export const ActionFields = ({ name, value, accounts, taxCodes, onChange, onRemo
       />
     ) : null}
     <Flex flex={value.set === 'block' ? '1' : '0'} />
-    <Button look="quiet" aria-label={`Remove ${name}`} onClick={onRemove}>
+    <Button variant="plain" aria-label={`Remove ${name}`} onClick={onRemove}>
       Remove
     </Button>
   </Flex>

@@ -1,9 +1,8 @@
+import { Button, Input, Span, Table } from '@chakra-ui/react'
 import type { ClassBody, TaxGridPage } from '@culvert/contract'
 import { classBook } from '@culvert/core'
 import { useState } from 'react'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
-import { Input } from '../ui/Input.tsx'
 
 interface ClassTableProps {
   readonly goods: TaxGridPage['goods']
@@ -25,60 +24,64 @@ export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProp
     <section aria-label="Product classes" style={{ marginTop: 18 }}>
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: '0 0 6px' }}>
         Product classes{' '}
-        <span className="muted small">goods whose tax differs from the rest; the SKU’s goes before its category’s</span>
+        <Span color="muted" textStyle="small">
+          goods whose tax differs from the rest; the SKU’s goes before its category’s
+        </Span>
       </h2>
-      <table className="sheet" aria-label="Classes of goods" style={{ maxWidth: 760 }}>
-        <thead>
-          <tr>
-            <th>Category</th>
-            <th>SKU</th>
-            <th className="right">{currency}</th>
-            <th style={{ width: 240 }}>Class</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Classes of goods" style={{ maxWidth: 760 }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Category</Table.ColumnHeader>
+            <Table.ColumnHeader>SKU</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">{currency}</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 240 }}>Class</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {goods.map(one => (
-            <tr key={`${one.category} ${one.sku}`}>
-              <td>{one.category ?? ''}</td>
-              <td className="mono">{one.sku ?? ''}</td>
-              <td className="right">
+            <Table.Row key={`${one.category} ${one.sku}`}>
+              <Table.Cell>{one.category ?? ''}</Table.Cell>
+              <Table.Cell textStyle="mono">{one.sku ?? ''}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={one.amount} currency={currency} />
-              </td>
-              <td>
+              </Table.Cell>
+              <Table.Cell>
                 <ClassField
                   name={one.sku ?? one.category ?? ''}
                   value={book.classOf(one)}
                   onSave={name => onClass(one, name)}
                 />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
           {unseen.map(entry => (
-            <tr key={`${entry.category} ${entry.sku}`}>
-              <td>{entry.category ?? ''}</td>
-              <td className="mono">{entry.sku ?? ''}</td>
-              <td className="right muted">not seen</td>
-              <td>
+            <Table.Row key={`${entry.category} ${entry.sku}`}>
+              <Table.Cell>{entry.category ?? ''}</Table.Cell>
+              <Table.Cell textStyle="mono">{entry.sku ?? ''}</Table.Cell>
+              <Table.Cell textAlign="end" color="muted">
+                not seen
+              </Table.Cell>
+              <Table.Cell>
                 <ClassField
                   name={entry.sku ?? entry.category ?? ''}
                   value={entry.class}
                   onSave={name => onClass({ sku: entry.sku ?? null, category: entry.category ?? null }, name)}
                 />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
-          <tr>
-            <td className="muted">one product apart from its category</td>
-            <td>
+          <Table.Row>
+            <Table.Cell color="muted">one product apart from its category</Table.Cell>
+            <Table.Cell>
               <Input
                 aria-label="SKU of its own class"
                 placeholder="SKU"
                 value={sku}
                 onChange={event => setSku(event.target.value)}
               />
-            </td>
-            <td />
-            <td>
+            </Table.Cell>
+            <Table.Cell />
+            <Table.Cell>
               <Button
                 disabled={sku.trim() === ''}
                 onClick={() => {
@@ -88,10 +91,10 @@ export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProp
               >
                 Add the SKU
               </Button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+            </Table.Cell>
+          </Table.Row>
+        </Table.Body>
+      </Table.Root>
       <datalist id="class-names">
         {names.map(name => (
           <option key={name} value={name} />

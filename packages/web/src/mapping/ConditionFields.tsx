@@ -1,7 +1,6 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, Flex, Input } from '@chakra-ui/react'
 import { kindNames, kinds } from '@culvert/core'
-import { Button } from '../ui/Button.tsx'
-import { Input, Select } from '../ui/Input.tsx'
+import { Select } from '../ui/Select.tsx'
 import { type ConditionDraft, isAmountField, operatorsOf } from './ruleDraft.ts'
 import { fieldWords } from './ruleSentence.ts'
 
@@ -97,7 +96,7 @@ export const ConditionFields = ({ name, value, onChange, onRemove }: ConditionFi
           />
         </>
       ) : null}
-      <Button look="quiet" aria-label={`Remove ${name}`} onClick={onRemove}>
+      <Button variant="plain" aria-label={`Remove ${name}`} onClick={onRemove}>
         Remove
       </Button>
     </Flex>

@@ -1,9 +1,8 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, chakra, Flex, Span, Table } from '@chakra-ui/react'
 import type { TaxDoubt } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
-import { Select } from '../ui/Input.tsx'
+import { Select } from '../ui/Select.tsx'
 import { doubtKey } from './useTaxDraft.ts'
 
 interface DoubtTableProps {
@@ -36,7 +35,10 @@ export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTablePr
   <section aria-label="To decide" style={{ marginBottom: 18 }}>
     <Flex align="center" gap="10px" mb="6px">
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: 0, flex: 1 }}>
-        To decide <span className="muted small">routes still decide tax; here rows would say something else</span>
+        To decide{' '}
+        <Span color="muted" textStyle="small">
+          routes still decide tax; here rows would say something else
+        </Span>
       </h2>
       <Button onClick={() => onDecide(doubts, 'rows')}>All as their place says</Button>
       <Button
@@ -50,31 +52,31 @@ export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTablePr
         Keep all as today
       </Button>
     </Flex>
-    <table className="sheet" aria-label="What rows would say otherwise">
-      <thead>
-        <tr>
-          <th>What</th>
-          <th>Route today</th>
-          <th>Its code</th>
-          <th>By rows</th>
-          <th className="right">{currency}</th>
-          <th style={{ width: 260 }}>From now on</th>
-        </tr>
-      </thead>
-      <tbody>
+    <Table.Root aria-label="What rows would say otherwise">
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>What</Table.ColumnHeader>
+          <Table.ColumnHeader>Route today</Table.ColumnHeader>
+          <Table.ColumnHeader>Its code</Table.ColumnHeader>
+          <Table.ColumnHeader>By rows</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">{currency}</Table.ColumnHeader>
+          <Table.ColumnHeader style={{ width: 260 }}>From now on</Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {doubts.map(doubt => (
-          <tr key={doubtKey(doubt)}>
-            <td>{placeText(doubt)}</td>
-            <td className="wrap small">
+          <Table.Row key={doubtKey(doubt)}>
+            <Table.Cell>{placeText(doubt)}</Table.Cell>
+            <Table.Cell whiteSpace="normal" lineHeight="1.25" textStyle="small" data-words="">
               {doubt.routeText}
-              {doubt.by ? <div className="muted">{hangsOn[doubt.by]}</div> : null}
-            </td>
-            <td className="mono">{doubt.today ?? 'no tax'}</td>
-            <td className="mono">{doubt.unserved ? 'not decided' : (doubt.byRows ?? 'no tax')}</td>
-            <td className="right">
+              {doubt.by ? <chakra.div color="muted">{hangsOn[doubt.by]}</chakra.div> : null}
+            </Table.Cell>
+            <Table.Cell textStyle="mono">{doubt.today ?? 'no tax'}</Table.Cell>
+            <Table.Cell textStyle="mono">{doubt.unserved ? 'not decided' : (doubt.byRows ?? 'no tax')}</Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={doubt.amount} currency={currency} />
-            </td>
-            <td>
+            </Table.Cell>
+            <Table.Cell>
               <Select
                 aria-label={`Decide ${placeText(doubt)}`}
                 value={decided.get(doubtKey(doubt)) ?? ''}
@@ -90,10 +92,10 @@ export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTablePr
                     : `as its place: ${doubt.byRows ?? 'no tax'}`}
                 </option>
               </Select>
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ))}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   </section>
 )

@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Span, Table } from '@chakra-ui/react'
 import type { AccountRow, ItemRow, TaxCodeRow } from '@culvert/contract'
 import { parseAmount, printAmount } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -6,9 +6,7 @@ import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { itemsQuery } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
-import { Button } from '../ui/Button.tsx'
 import { amountText, dateText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
@@ -22,11 +20,13 @@ const blank: ItemRow = { code: '', name: '', otherNames: [], account: '', taxCod
 /** What is sold: by SKU, with the account and tax code that a route to it brings, and what one of it costs. */
 export const ItemsPage = () => {
   const { clientId, base, locale } = useClient()
-  const { data } = useQuery(itemsQuery(clientId))
+  const query = useQuery(itemsQuery(clientId))
+  const { data } = query
   const [draft, setDraft] = useState<ItemRow | null>(null)
   const nameOf = (code: string) => data?.accounts.find(account => account.code === code)?.name ?? ''
   return (
     <Page
+      of={query}
       links={<MappingLinks here="items" />}
       title="Items"
       facts={<span>found by SKU, then by another name, then by its own name folded; two hits ask</span>}
@@ -36,55 +36,55 @@ export const ItemsPage = () => {
         </Button>
       }
     >
-      <table className="sheet" aria-label="Items" style={{ tableLayout: 'fixed' }}>
-        <thead>
-          <tr>
-            <th style={{ width: 140 }}>SKU</th>
-            <th>Name</th>
-            <th>Other names</th>
-            <th style={{ width: 230 }}>Account</th>
-            <th style={{ width: 84 }}>Tax</th>
-            <th style={{ width: 110 }} className="right">
+      <Table.Root aria-label="Items" style={{ tableLayout: 'fixed' }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 140 }}>SKU</Table.ColumnHeader>
+            <Table.ColumnHeader>Name</Table.ColumnHeader>
+            <Table.ColumnHeader>Other names</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 230 }}>Account</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 84 }}>Tax</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 110 }} textAlign="end">
               Cost of one
-            </th>
-            <th style={{ width: 120 }}>From</th>
-            <th style={{ width: 80 }} />
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 120 }}>From</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 80 }} />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {data?.items.map(item => {
             const cost = item.costs.at(-1)
             return (
-              <tr key={item.code}>
-                <td className="mono">{item.code}</td>
-                <td>{item.name}</td>
-                <td className="muted" title={item.otherNames.join(', ')}>
+              <Table.Row key={item.code}>
+                <Table.Cell textStyle="mono">{item.code}</Table.Cell>
+                <Table.Cell>{item.name}</Table.Cell>
+                <Table.Cell color="muted" title={item.otherNames.join(', ')}>
                   {item.otherNames.join(', ')}
-                </td>
-                <td>
-                  <span className="mono">{item.account}</span> {nameOf(item.account)}
-                </td>
-                <td className="mono">{item.taxCode ?? '–'}</td>
-                <td className="right">{cost ? amountText(cost.cost, base, locale) : ''}</td>
-                <td>{cost ? dateText(cost.from) : ''}</td>
-                <td className="right">
-                  <button type="button" className="linklike" onClick={() => setDraft(item)}>
+                </Table.Cell>
+                <Table.Cell>
+                  <Span textStyle="mono">{item.account}</Span> {nameOf(item.account)}
+                </Table.Cell>
+                <Table.Cell textStyle="mono">{item.taxCode ?? '–'}</Table.Cell>
+                <Table.Cell textAlign="end">{cost ? amountText(cost.cost, base, locale) : ''}</Table.Cell>
+                <Table.Cell>{cost ? dateText(cost.from) : ''}</Table.Cell>
+                <Table.Cell textAlign="end">
+                  <Button variant="ghost" onClick={() => setDraft(item)}>
                     Change
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </Table.Cell>
+              </Table.Row>
             )
           })}
           {data?.items.length === 0 ? (
-            <tr>
-              <td colSpan={8} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={8} color="muted">
                 No items. They are needed only where a route is to bring its account by what was sold, or where the cost
                 of goods is booked.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       {data ? <ProductsTable items={data.items} version={data.version} /> : null}
       {draft && data ? (
         <ItemDialog
@@ -155,7 +155,7 @@ const ItemDialog = ({ draft, accounts, taxCodes, version, onClose }: ItemDialogP
       foot={
         <>
           <Button onClick={onClose}>Leave it</Button>
-          <Button look="main" disabled={!whole || saveItems.isPending} onClick={save}>
+          <Button variant="solid" disabled={!whole || saveItems.isPending} onClick={save}>
             Save item
           </Button>
         </>

@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Table } from '@chakra-ui/react'
 import type { MappingPage as MappingFacts, SeenRow } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -7,7 +7,6 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { RequestRefused } from '../context/request.ts'
 import { mappingQuery, sourcesQuery, useMapActs } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -22,17 +21,11 @@ import { editOf, isWhole, keyOf, type RouteEdit, routeOf, targetText } from './r
 export const MappingPage = () => {
   const { clientId } = useClient()
   const { source } = useParams()
-  const { data: sources } = useQuery(sourcesQuery(clientId))
+  const all = useQuery(sourcesQuery(clientId))
+  const sources = all.data
   const chosen = source ?? sources?.sources[0]?.source ?? ''
-  const { data, error } = useQuery(mappingQuery(clientId, chosen))
-  if (error)
-    return (
-      <Page links={<MappingLinks here="routes" />} title="Mapping">
-        <span role="alert" className="crimson">
-          {error.message}
-        </span>
-      </Page>
-    )
+  const query = useQuery(mappingQuery(clientId, chosen))
+  const { data } = query
   if (sources && sources.sources.length === 0)
     return (
       <Page links={<MappingLinks here="routes" />} title="Mapping">
@@ -40,7 +33,8 @@ export const MappingPage = () => {
         to.
       </Page>
     )
-  return data ? <Routes key={data.source} page={data} /> : null
+  if (!data) return <Page links={<MappingLinks here="routes" />} title="Mapping" of={all.data ? query : all} />
+  return <Routes key={data.source} page={data} />
 }
 
 const Routes = ({ page }: { readonly page: MappingFacts }) => {
@@ -87,7 +81,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
       },
     )
   }
-  useKey('ctrl+s', () => store())
+  useKey('ctrl+s', 'save', () => store())
   const unmapped = page.rows.filter(row => row.unmapped)
   return (
     <Page
@@ -101,25 +95,25 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
       }
       actions={
         unmapped.length > 0 ? (
-          <Link className="button-like" to={href(`/mapping/${page.source}/starter`)}>
-            Propose routes for {unmapped.length}
-          </Link>
+          <Button asChild>
+            <Link to={href(`/mapping/${page.source}/starter`)}>Propose routes for {unmapped.length}</Link>
+          </Button>
         ) : null
       }
     >
-      <table className="sheet" aria-label={`Routes of ${page.sourceName}`} style={{ tableLayout: 'fixed' }}>
-        <thead>
-          <tr>
-            <th style={{ width: 250 }}>What {page.sourceName} reports</th>
-            <th className="right" style={{ width: 172 }}>
+      <Table.Root aria-label={`Routes of ${page.sourceName}`} style={{ tableLayout: 'fixed' }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 250 }}>What {page.sourceName} reports</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 172 }}>
               13 weeks, {page.currency}
-            </th>
-            <th style={{ width: 274 }}>Goes to</th>
-            <th style={{ width: 110 }}>Tax</th>
-            <th>Why, and a line of it</th>
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 274 }}>Goes to</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 110 }}>Tax</Table.ColumnHeader>
+            <Table.ColumnHeader>Why, and a line of it</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {page.rows.map(row => (
             <RouteRow
               key={keyOf(row)}
@@ -131,31 +125,26 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
               onEdit={change => edit(row, change)}
             />
           ))}
-          <tr>
-            <td colSpan={5}>
-              <button
-                type="button"
-                className="linklike"
-                aria-expanded={unseenOpen}
-                onClick={() => setUnseenOpen(!unseenOpen)}
-              >
+          <Table.Row>
+            <Table.Cell colSpan={5}>
+              <Button variant="ghost" aria-expanded={unseenOpen} onClick={() => setUnseenOpen(!unseenOpen)}>
                 <span aria-hidden="true">{unseenOpen ? '▾' : '▸'} </span>
                 {countText(page.unseen.length, 'kind')} that {page.sourceName} has not reported
-              </button>
-            </td>
-          </tr>
+              </Button>
+            </Table.Cell>
+          </Table.Row>
           {unseenOpen
             ? page.unseen.map(kind => (
-                <tr key={kind}>
-                  <td className="muted">{kinds[kind].label}</td>
-                  <td colSpan={4} className="small muted">
+                <Table.Row key={kind}>
+                  <Table.Cell color="muted">{kinds[kind].label}</Table.Cell>
+                  <Table.Cell colSpan={4} color="muted" textStyle="small" data-words="">
                     {kinds[kind].meaning}
-                  </td>
-                </tr>
+                  </Table.Cell>
+                </Table.Row>
               ))
             : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       <Modal
         open={question !== null}
         title="Money of one source into the account of another"
@@ -163,7 +152,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         foot={
           <>
             <Button onClick={() => setQuestion(null)}>Not meant</Button>
-            <Button look="main" disabled={save.isPending} onClick={() => store(true)}>
+            <Button variant="solid" disabled={save.isPending} onClick={() => store(true)}>
               It is meant: save
             </Button>
           </>
@@ -172,11 +161,11 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         {question}
       </Modal>
       <FootBar>
-        <Button look="main" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
+        <Button variant="solid" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
           Save {countText(ready.length, 'route')}
         </Button>
         {edits.size > 0 ? <Button onClick={() => setEdits(new Map())}>Forget changes</Button> : null}
-        <Flex className="muted" flex="1" gap="6px">
+        <Flex color="muted" flex="1" gap="6px">
           {page.waiting.settlements > 0 ? (
             <Box>
               {countText(page.waiting.settlements, 'settlement')} blocked, {currencySign(page.currency)}{' '}

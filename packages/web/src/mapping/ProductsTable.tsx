@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Span, Table } from '@chakra-ui/react'
 import type { ItemRow, RouteBody, SeenProduct } from '@culvert/contract'
 import { sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -6,11 +6,10 @@ import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { amountText, countText, dateText } from '../ui/formats.ts'
-import { Select } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { Select } from '../ui/Select.tsx'
 import { itemsForgetting, itemsLearning, nameToLearn } from './learnProduct.ts'
 import { productsQuery, useMappingActs } from './mappingQueries.ts'
 
@@ -34,7 +33,7 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
   const notice = useNotice()
   const [asked, setAsked] = useState(false)
   if (error) return <Box color="fg.error">{error.message}</Box>
-  if (!data) return <Box className="muted">Looking through what was sold …</Box>
+  if (!data) return <Box color="muted">Looking through what was sold …</Box>
   const busy = save.isPending || saveItems.isPending
   const learn = (changed: readonly ItemRow[], text: string): void => {
     if (changed.length > 0)
@@ -70,10 +69,10 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
   return (
     <Box as="section" mt="18px">
       <Flex align="baseline" gap="12px" mb="6px">
-        <h2 className="strong">Products sold</h2>
-        <span className="muted small">
+        <chakra.h2 fontWeight="600">Products sold</chakra.h2>
+        <Span color="muted" textStyle="small">
           {data.from && data.to ? `${dateText(data.from)} to ${dateText(data.to)}, heaviest first` : 'nothing yet'}
-        </span>
+        </Span>
         <Box flex="1" />
         {ready.length > 1 ? (
           <Button disabled={busy} onClick={() => setAsked(true)}>
@@ -81,48 +80,47 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
           </Button>
         ) : null}
       </Flex>
-      <table className="sheet" aria-label="Products sold" style={{ tableLayout: 'fixed' }}>
-        <thead>
-          <tr>
-            <th style={{ width: 110 }}>Source</th>
-            <th style={{ width: 140 }}>SKU</th>
-            <th>Title</th>
-            <th style={{ width: 70 }} className="right">
+      <Table.Root aria-label="Products sold" style={{ tableLayout: 'fixed' }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 110 }}>Source</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 140 }}>SKU</Table.ColumnHeader>
+            <Table.ColumnHeader>Title</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 70 }} textAlign="end">
               Lines
-            </th>
-            <th style={{ width: 110 }} className="right">
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 110 }} textAlign="end">
               {base}
-            </th>
-            <th style={{ width: 240 }}>Item</th>
-            <th style={{ width: 110 }}>Goes to</th>
-            <th style={{ width: 140 }} />
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 240 }}>Item</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 110 }}>Goes to</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 140 }} />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {data.products.map(product => (
-            <tr key={JSON.stringify([product.source, product.sku, product.title])}>
-              <td>{product.sourceName}</td>
-              <td className="mono">{product.sku || '–'}</td>
-              <td>{product.title}</td>
-              <td className="right">{product.lines}</td>
-              <td className="right">
+            <Table.Row key={JSON.stringify([product.source, product.sku, product.title])}>
+              <Table.Cell>{product.sourceName}</Table.Cell>
+              <Table.Cell textStyle="mono">{product.sku || '–'}</Table.Cell>
+              <Table.Cell>{product.title}</Table.Cell>
+              <Table.Cell textAlign="end">{product.lines}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={product.amount} currency={base} />
-              </td>
-              <td>
+              </Table.Cell>
+              <Table.Cell>
                 {product.found === 'one' ? (
                   <>
-                    <span className="mono">{product.items[0]}</span>{' '}
-                    <span className="muted">{product.by ? evidence[product.by] : ''}</span>
+                    <Span textStyle="mono">{product.items[0]}</Span>{' '}
+                    <Span color="muted">{product.by ? evidence[product.by] : ''}</Span>
                     {product.by === 'other_name' ? (
-                      <button
-                        type="button"
-                        className="linklike"
+                      <Button
+                        variant="ghost"
                         style={{ marginLeft: 8 }}
                         disabled={busy}
                         onClick={() => learn(itemsForgetting(product, items), `${nameToLearn(product)} is forgotten.`)}
                       >
                         Forget
-                      </button>
+                      </Button>
                     ) : null}
                   </>
                 ) : (
@@ -147,32 +145,32 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
                     ))}
                   </Select>
                 )}
-              </td>
-              <td className="mono">
+              </Table.Cell>
+              <Table.Cell textStyle="mono">
                 {product.goesTo ? (product.goesTo.item ?? product.goesTo.account ?? 'elsewhere') : '◆ not mapped'}
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 {product.proposal ? (
-                  <button type="button" className="linklike" disabled={busy} onClick={() => take([product])}>
+                  <Button variant="ghost" disabled={busy} onClick={() => take([product])}>
                     Route to the item
-                  </button>
+                  </Button>
                 ) : product.ownRoutes.length > 0 ? (
-                  <button type="button" className="linklike" disabled={busy} onClick={() => takeOff(product)}>
+                  <Button variant="ghost" disabled={busy} onClick={() => takeOff(product)}>
                     Take its route off
-                  </button>
+                  </Button>
                 ) : null}
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
           {data.products.length === 0 ? (
-            <tr>
-              <td colSpan={8} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={8} color="muted">
                 What is sold stands here once a source has reported sales that name a SKU or a title.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       {asked ? (
         <Modal
           open
@@ -181,7 +179,7 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
           foot={
             <>
               <Button onClick={() => setAsked(false)}>Leave it</Button>
-              <Button look="main" disabled={busy} onClick={() => take(ready)}>
+              <Button variant="solid" disabled={busy} onClick={() => take(ready)}>
                 Save {countText(routesOf(ready).length, 'route')}
               </Button>
             </>

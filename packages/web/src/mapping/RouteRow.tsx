@@ -1,3 +1,4 @@
+import { Button, Span, Table, VisuallyHidden } from '@chakra-ui/react'
 import type { MappingPage, SeenRow } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { useMemo } from 'react'
@@ -27,26 +28,30 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
   const indented = row.narrow || (row.unmapped && page.rows.some(other => other.kind === row.kind && other !== row))
   const isPayout = row.kind === 'payout' || row.kind === 'payout_returned'
   return (
-    <tr className={edited ? 'selected' : row.unmapped ? 'waiting' : marked ? 'active' : ''}>
-      <td style={indented && !row.unmapped ? { paddingLeft: 34 } : undefined}>
+    <Table.Row data-tone={edited ? 'selected' : row.unmapped ? 'waiting' : marked ? 'active' : ''}>
+      <Table.Cell style={indented && !row.unmapped ? { paddingLeft: 34 } : undefined}>
         {row.unmapped ? (
-          <span className="ochre" aria-hidden="true">
+          <Span color="ochre" aria-hidden="true">
             ◆{' '}
-          </span>
+          </Span>
         ) : null}
         <RowName row={row} indented={indented} />
-        {row.unmapped ? <span className="visually-hidden"> not mapped</span> : null}
-      </td>
-      <td className="right">
-        <span
-          className="money-bar"
+        {row.unmapped ? <VisuallyHidden> not mapped</VisuallyHidden> : null}
+      </Table.Cell>
+      <Table.Cell textAlign="end">
+        <Span
+          display="inline-block"
+          h="8px"
+          w={`${Math.max(1, Math.round(48 * Math.sqrt(Math.abs(row.amount) / heaviest)))}px`}
+          bg="bar"
+          mr="8px"
+          verticalAlign="middle"
           aria-hidden="true"
-          style={{ width: Math.max(1, Math.round(48 * Math.sqrt(Math.abs(row.amount) / heaviest))) }}
         />
         <Amount
           minor={row.amount}
           currency={page.currency}
-          className={row.narrow ? '' : 'strong'}
+          fontWeight={row.narrow ? 'inherit' : '600'}
           trace={{
             at: 'kind',
             source: page.source,
@@ -58,16 +63,16 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
             ...(row.byItself ? { byItself: row.byItself.to } : {}),
           }}
         />
-      </td>
-      <td className="picks">
+      </Table.Cell>
+      <Table.Cell className="picks">
         {isPayout || row.byItself ? (
-          <span className="muted" style={{ paddingLeft: 9 }}>
+          <Span color="muted" style={{ paddingLeft: 9 }}>
             {row.byItself === null
               ? 'the bank accounts of the source'
               : row.byItself.to === 'gateway'
                 ? `${row.byItself.name}, by itself`
                 : 'booked by the orders’ tenders'}
-          </span>
+          </Span>
         ) : (
           <AccountPicker
             label={`Account for ${nameOf(row)}`}
@@ -87,12 +92,12 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
             }
           />
         )}
-      </td>
-      <td className="picks">
+      </Table.Cell>
+      <Table.Cell className="picks">
         {isPayout || row.byItself ? (
-          <span className="muted" style={{ paddingLeft: 9 }}>
+          <Span color="muted" style={{ paddingLeft: 9 }}>
             –
-          </span>
+          </Span>
         ) : (
           <TaxChoice
             kind={row.kind}
@@ -102,42 +107,41 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
             onChange={taxCode => onEdit({ taxCode })}
           />
         )}
-      </td>
-      <td className="small" title={kinds[row.kind].meaning}>
+      </Table.Cell>
+      <Table.Cell textStyle="small" data-words="" title={kinds[row.kind].meaning}>
         {row.unmapped && row.proposal && !edited ? (
-          <button
-            type="button"
-            className="linklike"
+          <Button
+            variant="ghost"
             onClick={() => row.proposal && onEdit({ account: row.proposal.account, taxCode: row.proposal.taxCode })}
           >
             propose {row.proposal.account} {page.accounts.find(account => account.code === row.proposal?.account)?.name}
             , for “{row.proposal.words.join(', ')}”
-          </button>
+          </Button>
         ) : row.narrow ? (
-          <span className="muted">
+          <Span color="muted">
             {row.byItself
               ? 'needs no route'
               : `narrower: by ${[row.category && 'category', row.region && 'region', row.gateway && 'means of payment', row.method && 'method'].filter(Boolean).join(' and ')}`}
-          </span>
+          </Span>
         ) : (
-          <span className="muted">{kinds[row.kind].meaning}</span>
+          <Span color="muted">{kinds[row.kind].meaning}</Span>
         )}
         {edited?.madeFrom !== undefined && edited.madeFrom !== targetText(row) ? (
-          <span className="ochre"> · ◆ meanwhile somebody saved: {targetText(row)}</span>
+          <Span color="ochre"> · ◆ meanwhile somebody saved: {targetText(row)}</Span>
         ) : null}
         {row.sharedWith.length > 0 && edited ? (
-          <span className="muted"> · {row.sharedWith.join(', ')} keeps the route that stands</span>
+          <Span color="muted"> · {row.sharedWith.join(', ')} keeps the route that stands</Span>
         ) : null}
         {row.sample && !row.region ? (
           <span>
             {' '}
-            · <span className="mono">{row.sample.lineId}</span>
+            · <Span textStyle="mono">{row.sample.lineId}</Span>
             {row.sample.description ? ` “${row.sample.description}”` : ''}{' '}
             {amountText(row.sample.amount, page.currency, locale)}
           </span>
         ) : null}
-      </td>
-    </tr>
+      </Table.Cell>
+    </Table.Row>
   )
 }
 
@@ -151,7 +155,7 @@ const RowName = ({ row, indented }: { readonly row: SeenRow; readonly indented: 
   if (indented && !row.unmapped && narrow) return <>{narrow}</>
   return (
     <>
-      <span className="strong">{kinds[row.kind].label}</span>
+      <Span fontWeight="600">{kinds[row.kind].label}</Span>
       {narrow ? (
         <>
           {' '}

@@ -1,13 +1,12 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { RuleBody, RulesPage } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
-import { Select } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
+import { Select } from '../ui/Select.tsx'
 import { ActionFields } from './ActionFields.tsx'
 import { ConditionFields } from './ConditionFields.tsx'
 import { touchedQuery } from './mappingQueries.ts'
@@ -47,13 +46,13 @@ export const RuleDialog = ({ draft: given, page, before, onClose, onTake }: Rule
         <>
           <Touched rule={rule} before={before} />
           <Button onClick={onClose}>Leave it</Button>
-          <Button look="main" disabled={rule === null} onClick={() => rule && onTake(rule)}>
+          <Button variant="solid" disabled={rule === null} onClick={() => rule && onTake(rule)}>
             Take rule
           </Button>
         </>
       }
     >
-      <Box className="small muted" mb="4px">
+      <Box color="muted" textStyle="small" mb="4px">
         When all of these hold
       </Box>
       <Conditions
@@ -65,8 +64,8 @@ export const RuleDialog = ({ draft: given, page, before, onClose, onTake }: Rule
         }
       />
       {draft.groups.map((group, at) => (
-        <Box key={at} borderLeft="2px solid var(--hairline)" pl="10px" my="8px">
-          <Flex className="small muted" align="center" gap="6px" mb="4px">
+        <Box key={at} borderLeftWidth="2px" borderColor="hairline" pl="10px" my="8px">
+          <Flex color="muted" textStyle="small" align="center" gap="6px" mb="4px">
             and at least
             <Select
               h="26px"
@@ -89,7 +88,7 @@ export const RuleDialog = ({ draft: given, page, before, onClose, onTake }: Rule
           />
         </Box>
       ))}
-      <Box className="small muted" mb="4px" mt="10px">
+      <Box color="muted" textStyle="small" mb="4px" mt="10px">
         do this
       </Box>
       {draft.actions.map((action, index) => (
@@ -104,12 +103,12 @@ export const RuleDialog = ({ draft: given, page, before, onClose, onTake }: Rule
         />
       ))}
       <Button
-        look="quiet"
+        variant="plain"
         onClick={() => setDraft({ ...draft, actions: [...draft.actions, { set: 'account', account: '' }] })}
       >
         Add something it does
       </Button>
-      <Box mt="10px" minH="40px" className={rule ? '' : 'muted'}>
+      <Box mt="10px" minH="40px" color={rule ? 'inherit' : 'muted'}>
         {rule
           ? ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })
           : 'Not whole yet: each condition needs a value, and the rule something it does.'}
@@ -140,11 +139,11 @@ const Conditions = ({
       />
     ))}
     <Flex gap="12px">
-      <Button look="quiet" onClick={() => onChange([...value, blankCondition])}>
+      <Button variant="plain" onClick={() => onChange([...value, blankCondition])}>
         Add a condition
       </Button>
       {onGroup ? (
-        <Button look="quiet" onClick={onGroup}>
+        <Button variant="plain" onClick={onGroup}>
           Add a choice of conditions
         </Button>
       ) : null}
@@ -158,8 +157,8 @@ const Touched = ({ rule, before }: { readonly rule: RuleBody | null; readonly be
   const { data, error } = useQuery(touchedQuery(clientId, asked === null ? null : [...before, asked]))
   const touched = data?.touched.find(one => one.id === asked?.id)
   return (
-    <Flex flex="1" className="small" aria-live="polite" gap="4px" wrap="wrap">
-      {error ? <span className="crimson">{error.message}</span> : null}
+    <Flex flex="1" textStyle="small" aria-live="polite" gap="4px" wrap="wrap">
+      {error ? <Span color="crimson">{error.message}</Span> : null}
       {rule !== null && touched ? (
         <>
           Touches {countText(touched.met, 'line')} of the last 13 weeks, <Amount minor={touched.amount} signed />

@@ -1,10 +1,9 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Span, Table } from '@chakra-ui/react'
 import type { RuleBody, RulesPage as RulesFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { countText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -19,8 +18,9 @@ import { ruleSentence } from './ruleSentence.ts'
 /** The client's rules in their order: each one sentence, and what it touches. */
 export const RulesPage = () => {
   const { clientId } = useClient()
-  const { data } = useQuery(rulesQuery(clientId))
-  return data ? <Rules page={data} /> : null
+  const query = useQuery(rulesQuery(clientId))
+  const { data } = query
+  return data ? <Rules page={data} /> : <Page links={<MappingLinks here="rules" />} title="Rules" of={query} />
 }
 
 const same = (one: readonly RuleBody[], other: readonly RuleBody[]): boolean =>
@@ -70,7 +70,7 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
       },
     )
   }
-  useKey('ctrl+s', store)
+  useKey('ctrl+s', 'save', store)
   return (
     <Page
       links={<MappingLinks here="rules" />}
@@ -92,84 +92,77 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
       }
     >
       {moved && mine ? <Theirs page={page} onTake={takeTheirs} onKeep={() => setBegun(page)} /> : null}
-      <table className="sheet" aria-label="Rules" style={{ tableLayout: 'fixed' }}>
-        <thead>
-          <tr>
-            <th style={{ width: 52 }} className="right">
+      <Table.Root aria-label="Rules" style={{ tableLayout: 'fixed' }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 52 }} textAlign="end">
               No.
-            </th>
-            <th>Reads as</th>
-            <th style={{ width: 92 }} className="right">
+            </Table.ColumnHeader>
+            <Table.ColumnHeader>Reads as</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 92 }} textAlign="end">
               Touches
-            </th>
-            <th style={{ width: 92 }} className="right">
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 92 }} textAlign="end">
               Decides
-            </th>
-            <th style={{ width: 120 }} className="right">
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 120 }} textAlign="end">
               {page.currency}
-            </th>
-            <th style={{ width: 214 }} />
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 214 }} />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {rules.map((rule, index) => (
-            <tr key={rule.id}>
-              <td className="right muted">{rule.id}</td>
-              <td className="wrap" style={{ padding: '7px 10px' }}>
+            <Table.Row key={rule.id}>
+              <Table.Cell textAlign="end" color="muted">
+                {rule.id}
+              </Table.Cell>
+              <Table.Cell whiteSpace="normal" lineHeight="1.25" style={{ padding: '7px 10px' }}>
                 {ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })}
-              </td>
-              <td className="right">{touched.get(rule.id)?.met.toLocaleString(locale) ?? ''}</td>
-              <td className="right">{touched.get(rule.id)?.decides.toLocaleString(locale) ?? ''}</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">{touched.get(rule.id)?.met.toLocaleString(locale) ?? ''}</Table.Cell>
+              <Table.Cell textAlign="end">{touched.get(rule.id)?.decides.toLocaleString(locale) ?? ''}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={touched.get(rule.id)?.amount ?? null} currency={page.currency} />
-              </td>
-              <td>
+              </Table.Cell>
+              <Table.Cell>
                 <Flex gap="10px" justify="flex-end">
-                  <button type="button" className="linklike" onClick={() => setDraft(ruleDraftOf(rule, page.currency))}>
+                  <Button variant="ghost" onClick={() => setDraft(ruleDraftOf(rule, page.currency))}>
                     Change
-                  </button>
-                  <button type="button" className="linklike" disabled={index === 0} onClick={() => move(index, -1)}>
+                  </Button>
+                  <Button variant="ghost" disabled={index === 0} onClick={() => move(index, -1)}>
                     Up
-                  </button>
-                  <button
-                    type="button"
-                    className="linklike"
-                    disabled={index === rules.length - 1}
-                    onClick={() => move(index, 1)}
-                  >
+                  </Button>
+                  <Button variant="ghost" disabled={index === rules.length - 1} onClick={() => move(index, 1)}>
                     Down
-                  </button>
-                  <button
-                    type="button"
-                    className="linklike"
-                    onClick={() => setRules(rules.filter(one => one.id !== rule.id))}
-                  >
+                  </Button>
+                  <Button variant="ghost" onClick={() => setRules(rules.filter(one => one.id !== rule.id))}>
                     Remove
-                  </button>
+                  </Button>
                 </Flex>
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
           {rules.length === 0 ? (
-            <tr>
-              <td colSpan={6} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={6} color="muted">
                 No rules. Routes alone say where lines go; a rule is for what they cannot see: a word in a description,
                 a customer, an amount, a date.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       <FootBar>
-        <Button look="main" disabled={!changed || saveRules.isPending} onClick={store}>
+        <Button variant="solid" disabled={!changed || saveRules.isPending} onClick={store}>
           Save rules
         </Button>
         {changed ? <Button onClick={() => setRules(page.rules)}>Forget changes</Button> : null}
-        <span className="muted">
+        <Span color="muted">
           {changed
             ? `${countText(rules.length, 'rule')} instead of ${page.rules.length}. Saving composes anew what is not posted; what is posted stays as it is.`
             : `${countText(rules.length, 'rule')}, as saved with version ${page.version} of the map.`}
-        </span>
+        </Span>
       </FootBar>
       {draft ? (
         <RuleDialog
@@ -199,17 +192,21 @@ const Theirs = ({
 }) => {
   const { locale } = useClient()
   return (
-    <Box role="alert" borderWidth="1px" borderColor="var(--ochre)" px="12px" py="8px" mb="10px">
-      <div className="ochre">
+    <Box role="alert" borderWidth="1px" borderColor="ochre" px="12px" py="8px" mb="10px">
+      <chakra.div color="ochre">
         ◆ Somebody saved version {page.version} of the map meanwhile. Its rules; yours, not saved yet, stand below:
-      </div>
+      </chakra.div>
       <ol style={{ margin: '6px 0 6px 18px' }}>
         {page.rules.map(rule => (
-          <li key={rule.id} className="small">
+          <chakra.li key={rule.id} textStyle="small">
             {ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })}
-          </li>
+          </chakra.li>
         ))}
-        {page.rules.length === 0 ? <li className="small muted">none</li> : null}
+        {page.rules.length === 0 ? (
+          <chakra.li color="muted" textStyle="small">
+            none
+          </chakra.li>
+        ) : null}
       </ol>
       <Flex gap="10px">
         <Button onClick={onTake}>Take theirs</Button>

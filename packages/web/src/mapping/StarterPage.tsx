@@ -1,3 +1,4 @@
+import { Button, Span, Table } from '@chakra-ui/react'
 import type { MappingPage, RouteBody, StarterRow } from '@culvert/contract'
 import { type AccountType, kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -7,10 +8,10 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { mappingQuery, useMapActs } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { countText } from '../ui/formats.ts'
 import { freeCode } from '../ui/freeCode.ts'
+import { allOf } from '../ui/Instead.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { TaxChoice } from '../ui/TaxChoice.tsx'
@@ -22,9 +23,13 @@ import { newRoute } from './newRoute.ts'
 export const StarterPage = () => {
   const { clientId } = useClient()
   const { source } = useParams()
-  const { data: starter } = useQuery(starterQuery(clientId, source ?? ''))
-  const { data: mapping } = useQuery(mappingQuery(clientId, source ?? ''))
-  return starter && mapping ? <Starter key={mapping.version} rows={starter.rows} mapping={mapping} /> : null
+  const starter = useQuery(starterQuery(clientId, source ?? ''))
+  const mapping = useQuery(mappingQuery(clientId, source ?? ''))
+  return starter.data && mapping.data ? (
+    <Starter key={mapping.data.version} rows={starter.data.rows} mapping={mapping.data} />
+  ) : (
+    <Page links={<MappingLinks here="routes" />} title="Starter map" of={allOf(starter, mapping)} />
+  )
 }
 
 const keyOf = (row: StarterRow): string => [row.kind, row.category, row.gateway, row.taxLabel, row.region].join('|')
@@ -102,48 +107,48 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
         </span>
       }
     >
-      <table className="sheet" aria-label="Proposed routes" style={{ tableLayout: 'fixed' }}>
-        <thead>
-          <tr>
-            <th style={{ width: 56 }}>Take</th>
-            <th style={{ width: 260 }}>What {mapping.sourceName} reports</th>
-            <th className="right" style={{ width: 130 }}>
+      <Table.Root aria-label="Proposed routes" style={{ tableLayout: 'fixed' }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ width: 56 }}>Take</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 260 }}>What {mapping.sourceName} reports</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 130 }}>
               13 weeks, {mapping.currency}
-            </th>
-            <th className="right" style={{ width: 70 }}>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 70 }}>
               Lines
-            </th>
-            <th style={{ width: 280 }}>Would go to</th>
-            <th style={{ width: 100 }}>Tax</th>
-            <th>Why</th>
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 280 }}>Would go to</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 100 }}>Tax</Table.ColumnHeader>
+            <Table.ColumnHeader>Why</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {rows.map(row => {
             const choice = choiceOf(row)
             return (
-              <tr key={keyOf(row)} className={choice.taken ? 'selected' : ''}>
-                <td>
+              <Table.Row key={keyOf(row)} data-tone={choice.taken ? 'selected' : ''}>
+                <Table.Cell>
                   <input
                     type="checkbox"
                     aria-label={`Take ${nameOf(row)}`}
                     checked={choice.taken}
                     onChange={event => choose(row, { taken: event.target.checked })}
                   />
-                </td>
-                <td className="strong">{nameOf(row)}</td>
-                <td className="right">
+                </Table.Cell>
+                <Table.Cell fontWeight="600">{nameOf(row)}</Table.Cell>
+                <Table.Cell textAlign="end">
                   <Amount minor={row.amount} currency={mapping.currency} />
-                </td>
-                <td className="right">{row.lines}</td>
-                <td className="picks">
+                </Table.Cell>
+                <Table.Cell textAlign="end">{row.lines}</Table.Cell>
+                <Table.Cell className="picks">
                   {choice.account === null && row.make ? (
                     <span style={{ paddingLeft: 9 }}>
-                      <span className="ochre">to make: </span>
+                      <Span color="ochre">to make: </Span>
                       {row.make.name}{' '}
-                      <button type="button" className="linklike" onClick={() => choose(row, { account: '' })}>
+                      <Button variant="ghost" onClick={() => choose(row, { account: '' })}>
                         or choose
-                      </button>
+                      </Button>
                     </span>
                   ) : (
                     <AccountPicker
@@ -154,8 +159,8 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
                       onChange={account => choose(row, { account, taken: true })}
                     />
                   )}
-                </td>
-                <td className="picks">
+                </Table.Cell>
+                <Table.Cell className="picks">
                   <TaxChoice
                     kind={row.kind}
                     label={`Tax code for ${nameOf(row)}`}
@@ -163,34 +168,36 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
                     value={choice.taxCode}
                     onChange={taxCode => choose(row, { taxCode })}
                   />
-                </td>
-                <td className="small muted">{reasonText(row)}</td>
-              </tr>
+                </Table.Cell>
+                <Table.Cell color="muted" textStyle="small" data-words="">
+                  {reasonText(row)}
+                </Table.Cell>
+              </Table.Row>
             )
           })}
           {rows.length === 0 ? (
-            <tr>
-              <td colSpan={7} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={7} color="muted">
                 Everything that {mapping.sourceName} reports has a route.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       <FootBar>
         <Button
-          look="main"
+          variant="solid"
           disabled={taken.length === 0 || taken.some(row => choiceOf(row).account === '') || save.isPending}
           onClick={() => void take()}
         >
           Make {countText(taken.length, 'route')}
           {toMake.size > 0 ? ` and ${countText(toMake.size, 'account')}` : ''}
         </Button>
-        <span className="muted">
+        <Span color="muted">
           {toMake.size > 0
             ? `New in the chart of accounts: ${[...toMake.values()].map(account => `${account.code} ${account.name}`).join(', ')}.`
             : 'A route can be changed at any time; what is posted stays as it is.'}
-        </span>
+        </Span>
       </FootBar>
     </Page>
   )

@@ -1,7 +1,7 @@
+import { Button, Input, Span } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { type GridCell, isForeign } from '@culvert/core'
-import { Button } from '../ui/Button.tsx'
-import { Input, Select } from '../ui/Input.tsx'
+import { Select } from '../ui/Select.tsx'
 import type { CellAt, CellCode } from './useTaxDraft.ts'
 
 interface TaxCellBarProps {
@@ -31,9 +31,9 @@ export const TaxCellBar = ({ at, cell, codes, proposal, onSet, onAcross, onDown,
   }
   return (
     <>
-      <span className="strong">
+      <Span fontWeight="600">
         {at.region ?? 'Anywhere else'} · {at.class || 'no class'}
-      </span>
+      </Span>
       <Select aria-label="Tax code of the chosen cell" value={value} onChange={event => set(event.target.value)}>
         <option value="wider">
           {cell.serving && cell.serving !== cell.own

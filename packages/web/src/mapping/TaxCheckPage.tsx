@@ -1,3 +1,4 @@
+import { chakra, Table } from '@chakra-ui/react'
 import type { TaxCheckPage as TaxCheckFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -5,8 +6,8 @@ import { useSearchParams } from 'react-router'
 import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, monthText } from '../ui/formats.ts'
-import { Select } from '../ui/Input.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Select } from '../ui/Select.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { taxCheckQuery } from './mappingQueries.ts'
 import { TaxFilings } from './TaxFilings.tsx'
@@ -19,9 +20,10 @@ import { taxPlaceFaults } from './taxPlaceText.ts'
 export const TaxCheckPage = () => {
   const { clientId } = useClient()
   const [search, setSearch] = useSearchParams()
-  const { data } = useQuery(taxCheckQuery(clientId, search.get('month') ?? ''))
+  const query = useQuery(taxCheckQuery(clientId, search.get('month') ?? ''))
+  const { data } = query
   const [lines, setLines] = useState<TaxLinesOf | null>(null)
-  if (!data) return null
+  if (!data) return <Page links={<MappingLinks here="tax" />} title="Tax check" of={query} />
   const off = data.codes.filter(isOff)
   const wrong = (data.places ?? []).filter(place => taxPlaceFaults(place).length > 0)
   return (
@@ -54,9 +56,9 @@ export const TaxCheckPage = () => {
       }
     >
       {data.places === null ? (
-        <p className="ochre" style={{ margin: '0 0 10px' }}>
+        <chakra.p color="ochre" style={{ margin: '0 0 10px' }}>
           ◆ Tax still hangs on routes: what goes where is checked once it is decided by destination.
-        </p>
+        </chakra.p>
       ) : lines !== null && data.month !== null ? (
         <TaxLines month={data.month} of={lines} onClose={() => setLines(null)} />
       ) : (
@@ -75,93 +77,97 @@ const isOff = (code: TaxCheckFacts['codes'][number]): boolean => Math.abs(code.d
 const percent = (value: number): string => `${Number(value.toFixed(4))} %`
 
 const Codes = ({ codes }: { readonly codes: TaxCheckFacts['codes'] }) => (
-  <table className="sheet" aria-label="Tax by code" style={{ marginBottom: 18 }}>
-    <thead>
-      <tr>
-        <th>Code</th>
-        <th className="right">Rate</th>
-        <th>Version from</th>
-        <th>Currency</th>
-        <th className="right">Base</th>
-        <th className="right">Booked</th>
-        <th className="right">Called for</th>
-        <th />
-        <th className="right">Difference</th>
-      </tr>
-    </thead>
-    <tbody>
+  <Table.Root aria-label="Tax by code" style={{ marginBottom: 18 }}>
+    <Table.Header>
+      <Table.Row>
+        <Table.ColumnHeader>Code</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Rate</Table.ColumnHeader>
+        <Table.ColumnHeader>Version from</Table.ColumnHeader>
+        <Table.ColumnHeader>Currency</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Base</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Booked</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Called for</Table.ColumnHeader>
+        <Table.ColumnHeader />
+        <Table.ColumnHeader textAlign="end">Difference</Table.ColumnHeader>
+      </Table.Row>
+    </Table.Header>
+    <Table.Body>
       {codes.map(code => (
-        <tr key={`${code.taxCode} ${code.currency} ${code.version} ${code.percent}`}>
-          <td className="mono">{code.taxCode}</td>
-          <td className="right">{percent(code.percent)}</td>
-          <td>{code.version.split(' ').map(dateText).join(', ')}</td>
-          <td>{code.currency}</td>
-          <td className="right">
+        <Table.Row key={`${code.taxCode} ${code.currency} ${code.version} ${code.percent}`}>
+          <Table.Cell textStyle="mono">{code.taxCode}</Table.Cell>
+          <Table.Cell textAlign="end">{percent(code.percent)}</Table.Cell>
+          <Table.Cell>{code.version.split(' ').map(dateText).join(', ')}</Table.Cell>
+          <Table.Cell>{code.currency}</Table.Cell>
+          <Table.Cell textAlign="end">
             <Amount minor={code.base} currency={code.currency} />
-          </td>
-          <td className="right">
+          </Table.Cell>
+          <Table.Cell textAlign="end">
             <Amount minor={code.booked} currency={code.currency} />
-          </td>
-          <td className="right">
+          </Table.Cell>
+          <Table.Cell textAlign="end">
             <Amount minor={code.expected} currency={code.currency} />
-          </td>
-          <td className="muted small">
+          </Table.Cell>
+          <Table.Cell color="muted" textStyle="small" data-words="">
             {code.difference === 0 ? '' : isOff(code) ? 'more than rounding' : 'rounding'}
-          </td>
-          <td className={`right ${isOff(code) ? 'ochre strong' : 'muted'}`}>
+          </Table.Cell>
+          <Table.Cell
+            textAlign="end"
+            color={isOff(code) ? 'ochre' : 'muted'}
+            fontWeight={isOff(code) ? '600' : 'inherit'}
+          >
             <Amount minor={code.difference} currency={code.currency} />
-          </td>
-        </tr>
+          </Table.Cell>
+        </Table.Row>
       ))}
       {codes.length === 0 ? (
-        <tr>
-          <td colSpan={9} className="muted">
+        <Table.Row>
+          <Table.Cell colSpan={9} color="muted">
             No line of the month bears a tax code.
-          </td>
-        </tr>
+          </Table.Cell>
+        </Table.Row>
       ) : null}
-    </tbody>
-  </table>
+    </Table.Body>
+  </Table.Root>
 )
 
 const Labels = ({ labels }: { readonly labels: TaxCheckFacts['labels'] }) => (
-  <table className="sheet" aria-label="Tax by region and label">
-    <thead>
-      <tr>
-        <th>Source</th>
-        <th>Region</th>
-        <th>Label</th>
-        <th className="right">Lines</th>
-        <th className="right">Base</th>
-        <th className="right">Tax charged</th>
-        <th className="right">Rate seen</th>
-        <th>Rate mapped</th>
-      </tr>
-    </thead>
-    <tbody>
+  <Table.Root aria-label="Tax by region and label">
+    <Table.Header>
+      <Table.Row>
+        <Table.ColumnHeader>Source</Table.ColumnHeader>
+        <Table.ColumnHeader>Region</Table.ColumnHeader>
+        <Table.ColumnHeader>Label</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Lines</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Base</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Tax charged</Table.ColumnHeader>
+        <Table.ColumnHeader textAlign="end">Rate seen</Table.ColumnHeader>
+        <Table.ColumnHeader>Rate mapped</Table.ColumnHeader>
+      </Table.Row>
+    </Table.Header>
+    <Table.Body>
       {labels.map(label => (
-        <tr key={[label.source, label.currency, label.region, label.taxLabel].join('|')}>
-          <td>{label.source}</td>
-          <td>{label.region ?? 'none told'}</td>
-          <td>{label.taxLabel ?? 'none told'}</td>
-          <td className="right">{label.lines}</td>
-          <td className="right">
+        <Table.Row key={[label.source, label.currency, label.region, label.taxLabel].join('|')}>
+          <Table.Cell>{label.source}</Table.Cell>
+          <Table.Cell>{label.region ?? 'none told'}</Table.Cell>
+          <Table.Cell>{label.taxLabel ?? 'none told'}</Table.Cell>
+          <Table.Cell textAlign="end">{label.lines}</Table.Cell>
+          <Table.Cell textAlign="end">
             <Amount minor={label.base} currency={label.currency} />
-          </td>
-          <td className="right">
+          </Table.Cell>
+          <Table.Cell textAlign="end">
             <Amount minor={label.tax} currency={label.currency} />
-          </td>
-          <td className="right">{label.seenPercent === null ? 'no base' : percent(label.seenPercent)}</td>
-          <td>{label.mapped.map(one => `${one.taxCode} ${percent(one.percent)}`).join(', ')}</td>
-        </tr>
+          </Table.Cell>
+          <Table.Cell textAlign="end">{label.seenPercent === null ? 'no base' : percent(label.seenPercent)}</Table.Cell>
+          <Table.Cell>{label.mapped.map(one => `${one.taxCode} ${percent(one.percent)}`).join(', ')}</Table.Cell>
+        </Table.Row>
       ))}
       {labels.length === 0 ? (
-        <tr>
-          <td colSpan={8} className="muted">
+        <Table.Row>
+          <Table.Cell colSpan={8} color="muted">
             The sources told no tax of their own this month: it is worked out from the prices.
-          </td>
-        </tr>
+          </Table.Cell>
+        </Table.Row>
       ) : null}
-    </tbody>
-  </table>
+    </Table.Body>
+  </Table.Root>
 )

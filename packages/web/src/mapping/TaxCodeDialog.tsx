@@ -1,11 +1,10 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Input } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
-import { Input, Select } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { Select } from '../ui/Select.tsx'
 import { useMappingActs } from './mappingQueries.ts'
 
 export const treatmentWords: Readonly<Record<TaxCodeRow['treatment'], string>> = {
@@ -65,7 +64,7 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
         <>
           <Button onClick={onClose}>Leave it</Button>
           <Button
-            look="main"
+            variant="solid"
             disabled={!isWhole(code) || saveTaxCodes.isPending}
             onClick={() =>
               saveTaxCodes.mutate(
@@ -142,7 +141,7 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
           onRemove={() => change({ components: code.components.filter((_, at) => at !== index) })}
         />
       ))}
-      <Button look="quiet" onClick={() => change({ components: [...code.components, blank] })}>
+      <Button variant="plain" onClick={() => change({ components: [...code.components, blank] })}>
         Add a component
       </Button>
       {canTakeBack(code) ? <RecoveryFields value={code.recovery} onChange={recovery => change({ recovery })} /> : null}
@@ -159,7 +158,7 @@ const RecoveryFields = ({
   readonly onChange: (value: TaxCodeRow['recovery']) => void
 }) => (
   <Box mt="10px">
-    <Box className="muted small" mb="4px">
+    <Box color="muted" textStyle="small" mb="4px">
       {value.length === 0
         ? 'All of the tax is taken back.'
         : 'What is not taken back stays with the cost; before the first date all of it is taken back.'}
@@ -184,12 +183,12 @@ const RecoveryFields = ({
             onChange={event => onChange(value.with(index, { ...share, from: event.target.value }))}
           />
         </Box>
-        <Button look="quiet" mb="8px" onClick={() => onChange(value.filter((_, at) => at !== index))}>
+        <Button variant="plain" mb="8px" onClick={() => onChange(value.filter((_, at) => at !== index))}>
           Remove
         </Button>
       </Flex>
     ))}
-    <Button look="quiet" onClick={() => onChange([...value, { from: '', percent: '' }])}>
+    <Button variant="plain" onClick={() => onChange([...value, { from: '', percent: '' }])}>
       {value.length === 0 ? 'Only a part is taken back' : 'Another share from a later date'}
     </Button>
   </Box>
@@ -243,7 +242,7 @@ const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRe
     </Box>
   )
   return (
-    <Box borderLeft="2px solid var(--hairline)" pl="10px" mb="8px">
+    <Box borderLeftWidth="2px" borderColor="hairline" pl="10px" mb="8px">
       <Flex gap="12px" align="flex-end">
         <Box as="label" w="110px">
           Component
@@ -277,11 +276,11 @@ const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRe
         </Flex>
       ))}
       <Flex gap="12px" align="center" wrap="wrap">
-        <Button look="quiet" onClick={() => change({ rates: [...value.rates, { from: '', percent: '' }] })}>
+        <Button variant="plain" onClick={() => change({ rates: [...value.rates, { from: '', percent: '' }] })}>
           Add a rate from a later date
         </Button>
         {place > 0 ? (
-          <Box as="label" className="small">
+          <Box as="label" textStyle="small">
             <input
               type="checkbox"
               checked={value.compound}
@@ -290,7 +289,7 @@ const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRe
             on the price and the components before
           </Box>
         ) : null}
-        <Button look="quiet" onClick={onRemove}>
+        <Button variant="plain" onClick={onRemove}>
           Remove component
         </Button>
       </Flex>

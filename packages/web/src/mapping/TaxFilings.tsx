@@ -1,11 +1,9 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, chakra, Flex, Input, Span, Table } from '@chakra-ui/react'
 import type { TaxFilingBody, TaxFilingList } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { dateText, rangeText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { taxFilingsQuery, useMappingActs } from './mappingQueries.ts'
@@ -20,39 +18,42 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
   return (
     <section aria-label="Filed periods" style={{ marginTop: 18 }}>
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: '0 0 6px' }}>
-        Filed periods <span className="muted small">a correction of what is in one is dated after it</span>
+        Filed periods{' '}
+        <Span color="muted" textStyle="small">
+          a correction of what is in one is dated after it
+        </Span>
       </h2>
-      <table className="sheet" aria-label="Filed tax periods" style={{ width: 'auto', minWidth: 760 }}>
-        <thead>
-          <tr>
-            <th>Agency</th>
-            <th>Period</th>
-            <th>Filed on</th>
-            <th>By</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Filed tax periods" style={{ width: 'auto', minWidth: 760 }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Agency</Table.ColumnHeader>
+            <Table.ColumnHeader>Period</Table.ColumnHeader>
+            <Table.ColumnHeader>Filed on</Table.ColumnHeader>
+            <Table.ColumnHeader>By</Table.ColumnHeader>
+            <Table.ColumnHeader />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {(data?.filings ?? []).map(filing => (
-            <tr key={filing.id} className={filing.withdrawn ? 'muted' : ''}>
-              <td>{filing.agency}</td>
-              <td>{rangeText(filing.from, filing.to)}</td>
-              <td>{dateText(filing.filedOn)}</td>
-              <td>{filing.by}</td>
-              <td className="wrap">
+            <Table.Row key={filing.id} data-tone={filing.withdrawn ? 'muted' : ''}>
+              <Table.Cell>{filing.agency}</Table.Cell>
+              <Table.Cell>{rangeText(filing.from, filing.to)}</Table.Cell>
+              <Table.Cell>{dateText(filing.filedOn)}</Table.Cell>
+              <Table.Cell>{filing.by}</Table.Cell>
+              <Table.Cell whiteSpace="normal" lineHeight="1.25">
                 {filing.withdrawn ? (
                   `withdrawn by ${filing.withdrawn.by}: ${filing.withdrawn.reason}`
                 ) : (
-                  <button type="button" className="linklike" onClick={() => setWithdrawn(filing)}>
+                  <Button variant="ghost" onClick={() => setWithdrawn(filing)}>
                     Withdraw
-                  </button>
+                  </Button>
                 )}
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
           <NewFiling key={month} month={month} />
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       {withdrawn ? <Withdraw filing={withdrawn} onClose={() => setWithdrawn(null)} /> : null}
     </section>
   )
@@ -82,15 +83,15 @@ const NewFiling = ({ month }: { readonly month: string }) => {
   )
   const missing = draft.agency.trim() === '' ? 'name the agency' : draft.filedOn === '' ? 'say when it was filed' : null
   return (
-    <tr>
-      <td>{field('agency', 'Agency', 'text')}</td>
-      <td>
+    <Table.Row>
+      <Table.Cell>{field('agency', 'Agency', 'text')}</Table.Cell>
+      <Table.Cell>
         <Flex gap="6px" align="center">
           {field('from', 'Period from')} – {field('to', 'Period to')}
         </Flex>
-      </td>
-      <td>{field('filedOn', 'Filed on')}</td>
-      <td colSpan={2}>
+      </Table.Cell>
+      <Table.Cell>{field('filedOn', 'Filed on')}</Table.Cell>
+      <Table.Cell colSpan={2}>
         <Button
           disabled={missing !== null || fileTax.isPending}
           title={missing ?? undefined}
@@ -106,9 +107,11 @@ const NewFiling = ({ month }: { readonly month: string }) => {
         >
           Mark as filed
         </Button>{' '}
-        <span className="muted small">{missing}</span>
-      </td>
-    </tr>
+        <Span color="muted" textStyle="small">
+          {missing}
+        </Span>
+      </Table.Cell>
+    </Table.Row>
   )
 }
 
@@ -125,7 +128,7 @@ const Withdraw = ({ filing, onClose }: { readonly filing: Filing; readonly onClo
       foot={
         <>
           <Button
-            look="main"
+            variant="solid"
             disabled={reason.trim() === '' || withdrawFiling.isPending}
             onClick={() =>
               withdrawFiling.mutate({ id: filing.id, reason }, { onError: notice.refuse, onSuccess: onClose })
@@ -137,10 +140,10 @@ const Withdraw = ({ filing, onClose }: { readonly filing: Filing; readonly onClo
         </>
       }
     >
-      <p className="small" style={{ margin: '0 0 8px' }}>
+      <chakra.p textStyle="small" style={{ margin: '0 0 8px' }}>
         Corrections of what is in it are dated like their journals again. It stays in the list, with your name and
         reason.
-      </p>
+      </chakra.p>
       <Input
         aria-label="Reason"
         placeholder="Reason"

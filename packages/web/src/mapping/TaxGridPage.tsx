@@ -1,16 +1,15 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
 import type { TaxCodeRow, TaxGridPage as TaxGridFacts } from '@culvert/contract'
 import { type GridLine, proposeCode, taxGrid } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
-import { Input, Select } from '../ui/Input.tsx'
 import { useKey } from '../ui/keys.ts'
 import { Page } from '../ui/Page.tsx'
+import { Select } from '../ui/Select.tsx'
 import { blankTaxCode } from './blankTaxCode.ts'
 import { ClassTable } from './ClassTable.tsx'
 import { DoubtTable } from './DoubtTable.tsx'
@@ -24,8 +23,13 @@ import { type CellAt, useTaxDraft } from './useTaxDraft.ts'
 /** Which tax supplies bear: by where they go, what they are and when. */
 export const TaxGridPage = () => {
   const { clientId } = useClient()
-  const { data } = useQuery(taxGridQuery(clientId))
-  return data ? <Grid page={data} /> : null
+  const query = useQuery(taxGridQuery(clientId))
+  const { data } = query
+  return data ? (
+    <Grid page={data} />
+  ) : (
+    <Page links={<MappingLinks here="tax" />} title="Tax by destination" of={query} />
+  )
 }
 
 /** The country that most codes are of. */
@@ -72,7 +76,7 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
         { ...ownCode, reason: '' },
       )
   }
-  useKey('ctrl+s', () => draft.save())
+  useKey('ctrl+s', 'save', () => draft.save())
   return (
     <Page
       links={<MappingLinks here="tax" />}
@@ -80,9 +84,9 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
       facts={
         <span>
           {undecided > 0 ? (
-            <span className="ochre">
+            <Span color="ochre">
               ◆ {countText(undecided, 'cell')} not decided, {money(open)} ·{' '}
-            </span>
+            </Span>
           ) : null}
           {page.waiting.settlements > 0
             ? `${countText(page.waiting.settlements, 'settlement')} blocked, ${money(page.waiting.amount)} · `
@@ -93,24 +97,24 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
       actions={
         <>
           <Periods draft={draft} />
-          <Link className="button-like" to={href('/mapping/tax/check')}>
-            Check a month’s tax
-          </Link>
+          <Button asChild>
+            <Link to={href('/mapping/tax/check')}>Check a month’s tax</Link>
+          </Button>
         </>
       }
     >
       {draft.moved ? <Theirs version={page.version} onTake={draft.takeTheirs} onKeep={draft.keepMine} /> : null}
       {page.byRows ? null : (
-        <p className="ochre" style={{ margin: '0 0 10px' }}>
+        <chakra.p color="ochre" style={{ margin: '0 0 10px' }}>
           ◆ Tax still hangs on the routes of this client. Below is what rows make of them; once all is decided and
           saved, the rows decide, and a refund bears the rate of its sale.
-        </p>
+        </chakra.p>
       )}
       {page.allCompared ? null : (
-        <p className="ochre" style={{ margin: '0 0 10px' }}>
+        <chakra.p color="ochre" style={{ margin: '0 0 10px' }}>
           ◆ The map tells too much apart for all of it to be compared: below is only what was sold in these weeks. Look
           the rest of the grid through before the rows decide.
-        </p>
+        </chakra.p>
       )}
       {page.doubts.length > 0 ? (
         <DoubtTable doubts={page.doubts} decided={draft.decided} currency={page.currency} onDecide={draft.decide} />
@@ -126,7 +130,7 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
       />
       <ClassTable goods={page.goods} classes={draft.classes} currency={page.currency} onClass={draft.setClass} />
       <FootBar>
-        <Button look="main" disabled={draft.isSaving || (!draft.changed && page.byRows)} onClick={draft.save}>
+        <Button variant="solid" disabled={draft.isSaving || (!draft.changed && page.byRows)} onClick={draft.save}>
           {page.byRows ? 'Save the grid' : draft.open.length === 0 ? 'Let the rows decide' : 'Save as a draft'}
         </Button>
         {draft.changed ? <Button onClick={draft.forget}>Cancel</Button> : null}
@@ -142,7 +146,7 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
             onNewCode={() => setNewCode(blankTaxCode(page.accounts))}
           />
         ) : (
-          <span className="muted">Choose a cell to say what it bears.</span>
+          <Span color="muted">Choose a cell to say what it bears.</Span>
         )}
       </FootBar>
       {newCode ? (
@@ -193,10 +197,10 @@ const Theirs = ({
   readonly onTake: () => void
   readonly onKeep: () => void
 }) => (
-  <Box role="alert" borderWidth="1px" borderColor="var(--ochre)" px="12px" py="8px" mb="10px">
-    <div className="ochre">
+  <Box role="alert" borderWidth="1px" borderColor="ochre" px="12px" py="8px" mb="10px">
+    <chakra.div color="ochre">
       ◆ Somebody saved version {version} of the map meanwhile. Yours, not saved yet, is shown below.
-    </div>
+    </chakra.div>
     <Flex gap="10px" mt="6px">
       <Button onClick={onTake}>Take theirs</Button>
       <Button onClick={onKeep}>Go on with mine</Button>

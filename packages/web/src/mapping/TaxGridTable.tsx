@@ -1,3 +1,4 @@
+import { Button, chakra, Span, Table } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { type GridCell, type GridLine, isForeign, kinds, percentOf, proposeCode, type TaxGrid } from '@culvert/core'
 import { useState } from 'react'
@@ -28,34 +29,34 @@ export const TaxGridTable = (props: TaxGridTableProps) => {
   const shown = grid.lines.filter(line => !folded || !hidden.includes(line))
   return (
     <div style={{ overflowX: 'auto' }}>
-      <table className="sheet" aria-label="Tax grid" style={{ width: 'auto', minWidth: 520 }}>
-        <thead>
-          <tr>
-            <th style={{ minWidth: 200 }}>Where it goes</th>
+      <Table.Root aria-label="Tax grid" style={{ width: 'auto', minWidth: 520 }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader style={{ minWidth: 200 }}>Where it goes</Table.ColumnHeader>
             {grid.classes.map(name => (
-              <th key={name} style={{ minWidth: 230 }}>
+              <Table.ColumnHeader key={name} style={{ minWidth: 230 }}>
                 {name === '' ? 'No class of its own' : name}
-              </th>
+              </Table.ColumnHeader>
             ))}
-          </tr>
-        </thead>
-        <tbody>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {shown.map(line => (
             <GridRow key={keyOf(line)} line={line} {...props} />
           ))}
           {hidden.length > 0 ? (
-            <tr>
-              <td colSpan={grid.classes.length + 1}>
-                <button type="button" className="linklike" onClick={() => setFolded(!folded)}>
+            <Table.Row>
+              <Table.Cell colSpan={grid.classes.length + 1}>
+                <Button variant="ghost" onClick={() => setFolded(!folded)}>
                   {folded
                     ? `Show ${countText(hidden.length, 'row')} of places not seen in these weeks`
                     : 'Fold away what was not seen'}
-                </button>
-              </td>
-            </tr>
+                </Button>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </div>
   )
 }
@@ -71,14 +72,14 @@ const placeText = (line: GridLine, names: ReadonlyMap<string, string>): string =
 }
 
 const GridRow = ({ line, names, ...rest }: TaxGridTableProps & { readonly line: GridLine }) => (
-  <tr>
-    <th scope="row" style={{ fontWeight: 500, paddingLeft: isNarrow(line) ? 26 : 10 }}>
+  <Table.Row>
+    <Table.ColumnHeader scope="row" style={{ fontWeight: 500, paddingLeft: isNarrow(line) ? 26 : 10 }}>
       {placeText(line, names)}
-    </th>
+    </Table.ColumnHeader>
     {line.cells.map(cell => (
       <Cell key={cell.class} line={line} cell={cell} names={names} {...rest} />
     ))}
-  </tr>
+  </Table.Row>
 )
 
 const rateText = (percent: number): string => `${Number(percent.toFixed(3))} %`
@@ -115,23 +116,38 @@ const Cell = ({
     unsaid ? `◆ tax of ${code?.country}, not said why` : reasonOf(cell),
   ].filter(Boolean)
   return (
-    <td style={{ padding: 0, background: isChosen ? 'var(--slate-wash)' : undefined }}>
-      <button
+    <Table.Cell p="0" bg={isChosen ? 'slate.wash' : undefined}>
+      <chakra.button
         type="button"
-        className="grid-cell"
+        display="grid"
+        gridTemplateColumns="1fr auto"
+        columnGap="12px"
+        w="100%"
+        minH="32px"
+        px="10px"
+        py="4px"
+        alignContent="center"
+        textAlign="start"
+        cursor="pointer"
         aria-pressed={isChosen}
         aria-label={`${region ?? 'anywhere else'}, ${cell.class || 'no class'}: ${serving === null ? 'not decided' : (serving.code ?? 'no tax')}`}
         onClick={() => onChoose(at)}
       >
-        <span className={serving === null && cell.lines > 0 ? 'ochre strong' : cell.own ? 'mono' : 'mono muted'}>
+        <Span
+          {...(serving === null && cell.lines > 0
+            ? { color: 'ochre', fontWeight: '600' }
+            : { textStyle: 'mono', color: cell.own ? 'inherit' : 'muted' })}
+        >
           {what}
-        </span>
-        <span className="amount">{cell.lines > 0 ? amountText(cell.amount, base, locale) : ''}</span>
+        </Span>
+        <span>{cell.lines > 0 ? amountText(cell.amount, base, locale) : ''}</span>
         {notes.length > 0 && cell.lines > 0 ? (
-          <span className={`small ${off || unsaid ? 'ochre' : 'muted'}`}>{notes.join(' · ')}</span>
+          <Span textStyle="small" gridColumn="1 / -1" color={off || unsaid ? 'ochre' : 'muted'}>
+            {notes.join(' · ')}
+          </Span>
         ) : null}
-      </button>
-    </td>
+      </chakra.button>
+    </Table.Cell>
   )
 }
 

@@ -1,8 +1,7 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { lineColumns } from '../ui/lineColumns.tsx'
 import { SheetTable } from '../ui/SheetTable.tsx'
@@ -25,14 +24,14 @@ export const TaxLines = ({
     <Box mb="18px">
       <Flex gap="14px" align="center" mb="8px" minH="34px">
         <Button onClick={onClose}>Back to the check</Button>
-        <span className="strong">{of.title}</span>
+        <Span fontWeight="600">{of.title}</Span>
         {data ? (
           <>
-            <span className="muted">
+            <Span color="muted">
               {countText(data.total, 'line')}
               {data.total > data.lines.length ? `, the first ${data.lines.length} shown` : ''}
-            </span>
-            <Amount minor={data.sum} currency={of.currency} className="strong" />
+            </Span>
+            <Amount minor={data.sum} currency={of.currency} fontWeight="600" />
           </>
         ) : null}
       </Flex>

@@ -1,10 +1,10 @@
+import { Button, chakra, Table } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { mappingQuery, sourcesQuery } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { blankTaxCode } from './blankTaxCode.ts'
@@ -15,54 +15,56 @@ import { TaxCodeDialog, treatmentWords } from './TaxCodeDialog.tsx'
 export const TaxPage = () => {
   const { clientId } = useClient()
   const href = useHref()
-  const { data: sources } = useQuery(sourcesQuery(clientId))
-  const { data } = useQuery(mappingQuery(clientId, sources?.sources[0]?.source ?? ''))
+  const sources = useQuery(sourcesQuery(clientId))
+  const query = useQuery(mappingQuery(clientId, sources.data?.sources[0]?.source ?? ''))
+  const { data } = query
   const [draft, setDraft] = useState<TaxCodeRow | null>(null)
   const codes = data?.taxCodes ?? []
   return (
     <Page
+      of={sources.data?.sources.length === 0 ? sources : query}
       links={<MappingLinks here="codes" />}
       title="Tax codes"
       facts={<span>how a rate is found in a price, and the account that owes it</span>}
       actions={
         <>
-          <Link className="button-like" to={href('/mapping/tax/check')}>
-            Check a month’s tax
-          </Link>
+          <Button asChild>
+            <Link to={href('/mapping/tax/check')}>Check a month’s tax</Link>
+          </Button>
           <Button disabled={!data} onClick={() => setDraft(blankTaxCode(data?.accounts ?? []))}>
             Add a tax code
           </Button>
         </>
       }
     >
-      <table className="sheet" aria-label="Tax codes">
-        <thead>
-          <tr>
-            <th>Code</th>
-            <th>Name</th>
-            <th>Country</th>
-            <th>Treatment</th>
-            <th>Basis</th>
-            <th>Use</th>
-            <th className="right">Rate, %</th>
-            <th>From</th>
-            <th>Account</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+      <Table.Root aria-label="Tax codes">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Code</Table.ColumnHeader>
+            <Table.ColumnHeader>Name</Table.ColumnHeader>
+            <Table.ColumnHeader>Country</Table.ColumnHeader>
+            <Table.ColumnHeader>Treatment</Table.ColumnHeader>
+            <Table.ColumnHeader>Basis</Table.ColumnHeader>
+            <Table.ColumnHeader>Use</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end">Rate, %</Table.ColumnHeader>
+            <Table.ColumnHeader>From</Table.ColumnHeader>
+            <Table.ColumnHeader>Account</Table.ColumnHeader>
+            <Table.ColumnHeader />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {codes.flatMap(code => [
             ...(code.components.length === 0
               ? [<Untaxed key={code.code} code={code} onChange={() => setDraft(code)} />]
               : []),
             ...code.components.flatMap((component, position) =>
               component.rates.map((rate, version) => (
-                <tr key={`${code.code} ${position} ${rate.from}`}>
-                  <td className="mono">{position + version === 0 ? code.code : ''}</td>
-                  <td>{position + version === 0 ? code.name : ''}</td>
-                  <td>{position + version === 0 ? (code.country ?? '') : ''}</td>
-                  <td>{position + version === 0 ? treatmentWords[code.treatment] : ''}</td>
-                  <td>
+                <Table.Row key={`${code.code} ${position} ${rate.from}`}>
+                  <Table.Cell textStyle="mono">{position + version === 0 ? code.code : ''}</Table.Cell>
+                  <Table.Cell>{position + version === 0 ? code.name : ''}</Table.Cell>
+                  <Table.Cell>{position + version === 0 ? (code.country ?? '') : ''}</Table.Cell>
+                  <Table.Cell>{position + version === 0 ? treatmentWords[code.treatment] : ''}</Table.Cell>
+                  <Table.Cell>
                     {code.reverseCharge
                       ? 'reverse charge'
                       : code.basis === 'inclusive'
@@ -70,37 +72,37 @@ export const TaxPage = () => {
                         : code.basis === 'exclusive'
                           ? 'beside the price'
                           : 'none'}
-                  </td>
-                  <td>
+                  </Table.Cell>
+                  <Table.Cell>
                     {code.use}
                     {position + version === 0 ? <TakenBack code={code} /> : null}
-                  </td>
-                  <td className="right">{rate.percent}</td>
-                  <td>{dateText(rate.from)}</td>
-                  <td className="mono">
+                  </Table.Cell>
+                  <Table.Cell textAlign="end">{rate.percent}</Table.Cell>
+                  <Table.Cell>{dateText(rate.from)}</Table.Cell>
+                  <Table.Cell textStyle="mono">
                     {component.account}
                     {component.inputAccount ? ` · ${component.inputAccount}` : ''}
-                  </td>
-                  <td>
+                  </Table.Cell>
+                  <Table.Cell>
                     {position + version === 0 ? (
-                      <button type="button" className="linklike" onClick={() => setDraft(code)}>
+                      <Button variant="ghost" onClick={() => setDraft(code)}>
                         Change
-                      </button>
+                      </Button>
                     ) : null}
-                  </td>
-                </tr>
+                  </Table.Cell>
+                </Table.Row>
               )),
             ),
           ])}
           {codes.length === 0 ? (
-            <tr>
-              <td colSpan={10} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={10} color="muted">
                 No tax codes yet.
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       {draft && data ? (
         <TaxCodeDialog draft={draft} accounts={data.accounts} version={data.version} onClose={() => setDraft(null)} />
       ) : null}
@@ -111,24 +113,24 @@ export const TaxPage = () => {
 /** How much of the tax is taken back, where it is not all of it. */
 const TakenBack = ({ code }: { readonly code: TaxCodeRow }) =>
   code.recovery.map(share => (
-    <div key={share.from} className="muted small">
+    <chakra.div key={share.from} color="muted" textStyle="small">
       {share.percent} % back from {dateText(share.from)}
-    </div>
+    </chakra.div>
   ))
 
 const Untaxed = ({ code, onChange }: { readonly code: TaxCodeRow; readonly onChange: () => void }) => (
-  <tr>
-    <td className="mono">{code.code}</td>
-    <td>{code.name}</td>
-    <td>{code.country ?? ''}</td>
-    <td>{treatmentWords[code.treatment]}</td>
-    <td>none</td>
-    <td>{code.use}</td>
-    <td colSpan={3} />
-    <td>
-      <button type="button" className="linklike" onClick={onChange}>
+  <Table.Row>
+    <Table.Cell textStyle="mono">{code.code}</Table.Cell>
+    <Table.Cell>{code.name}</Table.Cell>
+    <Table.Cell>{code.country ?? ''}</Table.Cell>
+    <Table.Cell>{treatmentWords[code.treatment]}</Table.Cell>
+    <Table.Cell>none</Table.Cell>
+    <Table.Cell>{code.use}</Table.Cell>
+    <Table.Cell colSpan={3} />
+    <Table.Cell>
+      <Button variant="ghost" onClick={onChange}>
         Change
-      </button>
-    </td>
-  </tr>
+      </Button>
+    </Table.Cell>
+  </Table.Row>
 )

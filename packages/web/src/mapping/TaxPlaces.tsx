@@ -1,3 +1,4 @@
+import { Button, chakra, Table } from '@chakra-ui/react'
 import type { TaxCheckPage } from '@culvert/contract'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
@@ -14,58 +15,65 @@ interface TaxPlacesProps {
 export const TaxPlaces = ({ places, hanging, onOpen }: TaxPlacesProps) => (
   <>
     <Hanging hanging={hanging} onOpen={onOpen} />
-    <table className="sheet" aria-label="Tax by destination" style={{ marginBottom: 18 }}>
-      <thead>
-        <tr>
-          <th>Where, what, since when</th>
-          <th className="right">Lines</th>
-          <th className="right">Base</th>
-          <th className="right">Booked</th>
-          <th>as</th>
-          <th className="right">By the grid</th>
-          <th>as</th>
-          <th className="right">Stated</th>
-          <th className="right">Difference</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
+    <Table.Root aria-label="Tax by destination" style={{ marginBottom: 18 }}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>Where, what, since when</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">Lines</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">Base</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">Booked</Table.ColumnHeader>
+          <Table.ColumnHeader>as</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">By the grid</Table.ColumnHeader>
+          <Table.ColumnHeader>as</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">Stated</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end">Difference</Table.ColumnHeader>
+          <Table.ColumnHeader />
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {places.map(place => {
           const faults = taxPlaceFaults(place)
           const { region, class: name, since, currency } = place
           return (
-            <tr key={`${currency} ${region} ${name} ${since}`}>
-              <td>{taxPlaceText(place)}</td>
-              <td className="right">
-                <button
-                  type="button"
-                  className="linklike"
+            <Table.Row key={`${currency} ${region} ${name} ${since}`}>
+              <Table.Cell>{taxPlaceText(place)}</Table.Cell>
+              <Table.Cell textAlign="end">
+                <Button
+                  variant="ghost"
                   aria-label={`List ${countText(place.lines, 'line')} of ${taxPlaceText(place)}`}
                   onClick={() =>
                     onOpen({ title: taxPlaceText(place), currency, place: { region, class: name, since } })
                   }
                 >
                   {place.lines}
-                </button>
-              </td>
-              <td className="right">
+                </Button>
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={place.base} currency={currency} />
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={place.booked} currency={currency} />
-              </td>
-              <td className="mono small">{place.bookedCodes.map(code => code || 'no tax').join(', ')}</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textStyle="mono" fontSize="12.5px" data-words="">
+                {place.bookedCodes.map(code => code || 'no tax').join(', ')}
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={place.byGrid} currency={currency} />
-              </td>
-              <td className="mono small">{place.gridCodes.map(code => code || 'no tax').join(', ')}</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textStyle="mono" fontSize="12.5px" data-words="">
+                {place.gridCodes.map(code => code || 'no tax').join(', ')}
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={place.stated} currency={currency} />
-              </td>
-              <td className={`right ${place.difference !== 0 ? 'ochre strong' : 'muted'}`}>
+              </Table.Cell>
+              <Table.Cell
+                textAlign="end"
+                color={place.difference !== 0 ? 'ochre' : 'muted'}
+                fontWeight={place.difference !== 0 ? '600' : 'inherit'}
+              >
                 <Amount minor={place.difference} currency={currency} />
-              </td>
-              <td className="ochre small wrap">
+              </Table.Cell>
+              <Table.Cell color="ochre" whiteSpace="normal" lineHeight="1.25" textStyle="small" data-words="">
                 {faults.length > 0 ? `◆ ${faults.join('; ')}` : ''}
                 {place.open !== 0 ? (
                   <>
@@ -73,19 +81,19 @@ export const TaxPlaces = ({ places, hanging, onOpen }: TaxPlacesProps) => (
                     <Amount minor={place.open} currency={currency} />
                   </>
                 ) : null}
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           )
         })}
         {places.length === 0 ? (
-          <tr>
-            <td colSpan={10} className="muted">
+          <Table.Row>
+            <Table.Cell colSpan={10} color="muted">
               Nothing was sold or paid back this month.
-            </td>
-          </tr>
+            </Table.Cell>
+          </Table.Row>
         ) : null}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   </>
 )
 
@@ -93,7 +101,7 @@ const Hanging = ({ hanging, onOpen }: Pick<TaxPlacesProps, 'hanging' | 'onOpen'>
   hanging.flatMap(one => [
     ...(one.lostLines > 0
       ? [
-          <p key={`lost ${one.currency}`} className="ochre" style={{ margin: '0 0 8px' }}>
+          <chakra.p key={`lost ${one.currency}`} color="ochre" style={{ margin: '0 0 8px' }}>
             ◆ {countText(one.lostLines, 'line')} went back, and no sale is known that they undo:{' '}
             <Amount
               minor={one.lost}
@@ -102,12 +110,12 @@ const Hanging = ({ hanging, onOpen }: Pick<TaxPlacesProps, 'hanging' | 'onOpen'>
               onOpen={() => onOpen({ title: 'Gone back to no known sale', currency: one.currency, hanging: 'lost' })}
             />
             , taxed as of their own day and place
-          </p>,
+          </chakra.p>,
         ]
       : []),
     ...(one.unsplitLines > 0
       ? [
-          <p key={`unsplit ${one.currency}`} className="ochre" style={{ margin: '0 0 8px' }}>
+          <chakra.p key={`unsplit ${one.currency}`} color="ochre" style={{ margin: '0 0 8px' }}>
             ◆ {countText(one.unsplitLines, 'line')} of postage and the like have no goods in their order to follow:{' '}
             <Amount
               minor={one.unsplit}
@@ -115,7 +123,7 @@ const Hanging = ({ hanging, onOpen }: Pick<TaxPlacesProps, 'hanging' | 'onOpen'>
               signed
               onOpen={() => onOpen({ title: 'Without goods to follow', currency: one.currency, hanging: 'unsplit' })}
             />
-          </p>,
+          </chakra.p>,
         ]
       : []),
   ])

@@ -1,12 +1,11 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
 import type { DisputeRow, DisputesPage } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { amountText, currencySign, dateText } from '../ui/formats.ts'
-import { Input, Select } from '../ui/Input.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { Select } from '../ui/Select.tsx'
 import { useDisputeActs } from './paymentQueries.ts'
 
 interface DecideDisputeProps {
@@ -45,11 +44,13 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
       onClose={onClose}
       foot={
         <>
-          <Button look="main" disabled={missing !== null || decide.isPending} onClick={store}>
+          <Button variant="solid" disabled={missing !== null || decide.isPending} onClick={store}>
             {as === 'credited' ? 'Credit it' : 'Write it off'}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
-          <span className="muted small">{missing}</span>
+          <Span color="muted" textStyle="small">
+            {missing}
+          </Span>
         </>
       }
     >
@@ -75,13 +76,13 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
           value={note}
           onChange={event => setNote(event.target.value)}
         />
-        <p className="small muted" style={{ margin: 0 }}>
+        <chakra.p color="muted" textStyle="small" style={{ margin: 0 }}>
           {as === 'credited'
             ? row.sale
               ? `Posts an entry like a refund of ${row.sale.lineId} of ${dateText(row.sale.date)}: ${amount} out of ${row.account} ${row.accountName}.`
               : `Posts an entry like a refund; its sale is not known, so it is taxed as of its own day: ${amount} out of ${row.account} ${row.accountName}.`
             : `Posts an entry: ${amount} out of ${row.account} ${row.accountName}, to the cost.`}
-        </p>
+        </chakra.p>
       </Flex>
     </Modal>
   )

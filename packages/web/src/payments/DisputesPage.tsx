@@ -1,3 +1,4 @@
+import { Button, Span } from '@chakra-ui/react'
 import type { DisputeRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -5,10 +6,10 @@ import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { DecideDispute } from './DecideDispute.tsx'
 import { PaymentLinks } from './PaymentLinks.tsx'
@@ -28,11 +29,13 @@ const stateWords: Record<DisputeRow['state'], string> = {
 /** Payments that buyers' banks took back: disputed until they are won, written off or credited. */
 export const DisputesPage = () => {
   const { clientId } = useClient()
-  const { data } = useQuery(disputesQuery(clientId))
+  const query = useQuery(disputesQuery(clientId))
+  const { data } = query
   const [decided, setDecided] = useState<DisputeRow | null>(null)
   const open = (data?.disputes ?? []).filter(one => one.state === 'open' || one.state === 'changed')
   return (
     <Page
+      of={query}
       links={<PaymentLinks here="disputes" />}
       title="Disputed payments"
       facts={
@@ -73,7 +76,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       id: 'order',
       head: 'Order',
       width: '110px',
-      cell: row => <span className="mono">{row.order}</span>,
+      cell: row => <Span textStyle="mono">{row.order}</Span>,
       value: row => row.order,
     },
     {
@@ -81,7 +84,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       head: 'Its sale',
       width: '190px',
       cell: row =>
-        row.sale ? `${row.sale.lineId}, ${dateText(row.sale.date)}` : <span className="ochre">◆ not known</span>,
+        row.sale ? `${row.sale.lineId}, ${dateText(row.sale.date)}` : <Span color="ochre">◆ not known</Span>,
       value: row => row.sale?.date ?? null,
     },
     {
@@ -128,17 +131,17 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       head: 'State',
       width: '210px',
       cell: row => (
-        <span className={row.state === 'open' || row.state === 'changed' ? 'ochre' : ''}>
+        <Span color={row.state === 'open' || row.state === 'changed' ? 'ochre' : 'inherit'}>
           {stateWords[row.state]}
           {row.decided ? (
             <>
               {' '}
-              <Link className="small" to={href(`/books/entries/${row.decided.entry}`)}>
+              <PageLink textStyle="small" to={href(`/books/entries/${row.decided.entry}`)}>
                 {dateText(row.decided.date)}
-              </Link>
+              </PageLink>
             </>
           ) : null}
-        </span>
+        </Span>
       ),
       value: row => stateWords[row.state],
     },
@@ -148,12 +151,12 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       width: '110px',
       cell: row =>
         row.state === 'open' ? (
-          <Button look="quiet" onClick={() => onDecide(row)} aria-label={`Decide ${row.lineId}`}>
+          <Button variant="plain" onClick={() => onDecide(row)} aria-label={`Decide ${row.lineId}`}>
             Decide
           </Button>
         ) : row.decided ? (
           <Button
-            look="quiet"
+            variant="plain"
             disabled={undo.isPending}
             onClick={() => takeBack(row)}
             aria-label={`Take the decision on ${row.lineId} back`}

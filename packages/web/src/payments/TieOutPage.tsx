@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Span, Table } from '@chakra-ui/react'
 import type { TieOutPage as TieOutFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
@@ -7,9 +7,9 @@ import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText, countText, dateText } from '../ui/formats.ts'
-import { Select } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Select } from '../ui/Select.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { PaymentLinks } from './PaymentLinks.tsx'
 import { tieOutQuery, useSaveLabels } from './paymentQueries.ts'
@@ -32,21 +32,22 @@ export const TieOutPage = () => {
   const href = useHref()
   const navigate = useNavigate()
   const { open } = useTrace()
-  const { data, error } = useQuery(tieOutQuery(clientId))
+  const query = useQuery(tieOutQuery(clientId))
+  const { data } = query
   const columns: readonly SheetColumn<Item>[] = [
     { id: 'date', head: 'Day', width: '110px', cell: row => dateText(row.line.date), value: row => row.line.date },
     {
       id: 'sort',
       head: 'What',
       width: '250px',
-      cell: row => <span className="ochre">◆ {sortWords[row.sort]}</span>,
+      cell: row => <Span color="ochre">◆ {sortWords[row.sort]}</Span>,
       value: row => sortWords[row.sort],
     },
     {
       id: 'order',
       head: 'Order',
       width: '120px',
-      cell: row => <span className="mono">{row.line.order ?? row.other?.order ?? row.line.lineId}</span>,
+      cell: row => <Span textStyle="mono">{row.line.order ?? row.other?.order ?? row.line.lineId}</Span>,
       value: row => row.line.order ?? row.line.lineId,
     },
     { id: 'customer', head: 'Customer', cell: row => row.line.customer ?? '', value: row => row.line.customer },
@@ -97,16 +98,15 @@ export const TieOutPage = () => {
       ),
       value: row => row.amount,
     },
-    { id: 'currency', head: '', width: '50px', cell: row => <span className="muted">{row.line.currency}</span> },
+    { id: 'currency', head: '', width: '50px', cell: row => <Span color="muted">{row.line.currency}</Span> },
   ]
   return (
     <Page
+      of={query}
       links={<PaymentLinks here="tie-out" />}
       title="Tie-out"
       facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : data ? (
+        data ? (
           <span>
             {countText(data.matched, 'payment')} tied, {data.items.length} on one side only
             {data.elsewhere.map(
@@ -127,7 +127,7 @@ export const TieOutPage = () => {
       />
       {data && data.labels.length > 0 ? <Labels page={data} /> : null}
       {data && data.labels.length > 0 ? (
-        <Box className="muted small" mt="8px">
+        <Box color="muted" textStyle="small" mt="8px">
           Orders paid by a means that no source collects are booked by their route on the{' '}
           <Link to={href('/mapping')} style={{ textDecoration: 'underline' }}>
             Mapping page
@@ -166,23 +166,23 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
   }
   return (
     <Box mt="22px">
-      <table className="sheet" aria-label="Means of payment">
-        <thead>
-          <tr>
-            <th>Means of payment, as the shop calls it</th>
-            <th>Reported by</th>
-            <th style={{ width: 240 }}>Collected by</th>
-            <th className="right" style={{ width: 240 }}>
+      <Table.Root aria-label="Means of payment">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Means of payment, as the shop calls it</Table.ColumnHeader>
+            <Table.ColumnHeader>Reported by</Table.ColumnHeader>
+            <Table.ColumnHeader style={{ width: 240 }}>Collected by</Table.ColumnHeader>
+            <Table.ColumnHeader textAlign="end" style={{ width: 240 }}>
               Tendered with no source behind
-            </th>
-          </tr>
-        </thead>
-        <tbody>
+            </Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
           {page.labels.map(row => (
-            <tr key={row.label}>
-              <td className="mono">{row.label}</td>
-              <td>{row.channels.join(', ')}</td>
-              <td>
+            <Table.Row key={row.label}>
+              <Table.Cell textStyle="mono">{row.label}</Table.Cell>
+              <Table.Cell>{row.channels.join(', ')}</Table.Cell>
+              <Table.Cell>
                 <Select
                   aria-label={`Who collects ${row.label}`}
                   h="28px"
@@ -197,19 +197,19 @@ const Labels = ({ page }: { readonly page: TieOutFacts }) => {
                     </option>
                   ))}
                 </Select>
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 {row.without
                   .map(
                     one =>
                       `${amountText(one.amount, one.currency, locale)} ${one.currency}, ${countText(one.count, 'line')}`,
                   )
                   .join(' · ')}
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Box>
   )
 }

@@ -1,12 +1,12 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
 import { isCollection, isSupply } from '@culvert/core'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { kindText, reasonText } from '../ui/words.ts'
 import { QuickRate } from './QuickRate.tsx'
 import { QuickRoute } from './QuickRoute.tsx'
@@ -21,20 +21,22 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
       as="section"
       aria-label="What blocks it"
       mb="12px"
-      bg="var(--ochre-wash)"
+      bg="ochre.wash"
       borderWidth="1px"
-      borderColor="var(--ochre)"
+      borderColor="ochre"
       px="12px"
       py="8px"
     >
       {page.blocks.map(block => (
         <Box key={block.reason} py="3px">
           <Flex gap="12px" align="center" wrap="wrap">
-            <span className="ochre strong">◆ {reasonText(block.reason)}</span>
+            <Span color="ochre" fontWeight="600">
+              ◆ {reasonText(block.reason)}
+            </Span>
             {block.reason === 'out_of_range' ? null : (
-              <Amount minor={block.amount} currency={page.currency} signed className="strong" />
+              <Amount minor={block.amount} currency={page.currency} signed fontWeight="600" />
             )}
-            <span className="small">{advice(block, page)}</span>
+            <Span textStyle="small">{advice(block, page)}</Span>
             {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>
           {block.reason === 'rate_missing' && page.entryDate ? (
@@ -44,7 +46,7 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
             ? block.concerned.map(one => (
                 <Flex key={`${one.kind} ${one.category}`} gap="12px" align="center" mt="4px" wrap="wrap">
                   <Box minW="230px">
-                    {kindText(one.kind, one.category)} <span className="muted">{countText(one.count, 'line')}</span>
+                    {kindText(one.kind, one.category)} <Span color="muted">{countText(one.count, 'line')}</Span>
                   </Box>
                   <Box minW="80px" textAlign="right">
                     <Amount
@@ -68,13 +70,13 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
                         <QuickRoute source={page.source} kind={one.kind} category={one.category} />
                       ) : null}
                       {block.reason === 'tax_code_missing' && isSupply(one.kind) ? (
-                        <Link className="small" to={href('/mapping/tax')}>
+                        <PageLink textStyle="small" to={href('/mapping/tax')}>
                           decide it in the tax grid
-                        </Link>
+                        </PageLink>
                       ) : (
-                        <Link className="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
+                        <PageLink textStyle="small" to={href(`/mapping/${encodeURIComponent(page.source)}`)}>
                           on the Mapping page
-                        </Link>
+                        </PageLink>
                       )}
                     </>
                   )}
@@ -94,11 +96,11 @@ const Double = ({ page, entry }: { readonly page: SettlementPage; readonly entry
   const { sayNoDouble } = useSettlementActs(clientId)
   return (
     <>
-      <Link className="small" to={href(`/books/entries/${entry}`)}>
+      <PageLink textStyle="small" to={href(`/books/entries/${entry}`)}>
         entry {entry}
-      </Link>
+      </PageLink>
       <Button
-        look="quiet"
+        variant="plain"
         disabled={sayNoDouble.isPending}
         onClick={() =>
           sayNoDouble.mutate([{ source: page.source, key: page.key, currency: page.currency }], {
@@ -117,7 +119,7 @@ const ReportMissing = ({ page }: { readonly page: SettlementPage }) => {
   const href = useHref()
   const days = page.from === page.to ? dateText(page.to) : `${dateText(page.from)} to ${dateText(page.to)}`
   return (
-    <span className="small">
+    <Span textStyle="small">
       {page.channels.map((channel, index) => (
         <span key={channel.source}>
           {index > 0 ? ' · ' : ''}
@@ -128,7 +130,7 @@ const ReportMissing = ({ page }: { readonly page: SettlementPage }) => {
           </Link>
         </span>
       ))}
-    </span>
+    </Span>
   )
 }
 

@@ -1,3 +1,4 @@
+import { Span, Table } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
 import { Link } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
@@ -22,15 +23,10 @@ export const EntrySheet = ({ page, rows, lit, onPoint }: EntrySheetProps) => {
   const foreign = page.currency !== page.base
   const whole = { at: 'settlement', source: page.source, key: page.key, currency: page.currency } as const
   return (
-    <table
-      className="sheet beside"
-      aria-label="Entry"
-      onMouseLeave={() => onPoint(null)}
-      style={{ tableLayout: 'fixed' }}
-    >
-      <thead>
-        <tr>
-          <th style={{ width: 112 }}>
+    <Table.Root data-beside="" aria-label="Entry" onMouseLeave={() => onPoint(null)} style={{ tableLayout: 'fixed' }}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader style={{ width: 112 }}>
             {first ? (
               first.number ? (
                 <Link to={href(`/books/entries/${first.number}`)}>Entry {first.number}</Link>
@@ -40,49 +36,49 @@ export const EntrySheet = ({ page, rows, lit, onPoint }: EntrySheetProps) => {
             ) : (
               'Entry'
             )}
-          </th>
-          <th>
+          </Table.ColumnHeader>
+          <Table.ColumnHeader>
             {first
               ? `${first.document === 'journal' ? 'Account' : first.document}, ${dateText(first.date)}`
               : 'Account'}
-          </th>
-          <th style={{ width: 60 }}>Tax</th>
-          <th className="right" style={{ width: 104 }}>
+          </Table.ColumnHeader>
+          <Table.ColumnHeader style={{ width: 60 }}>Tax</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 104 }}>
             Debit
-          </th>
-          <th className="right" style={{ width: 104 }}>
+          </Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 104 }}>
             Credit
-          </th>
+          </Table.ColumnHeader>
           {foreign ? (
-            <th className="right" style={{ width: 100 }}>
+            <Table.ColumnHeader textAlign="end" style={{ width: 100 }}>
               In {page.base}
-            </th>
+            </Table.ColumnHeader>
           ) : null}
-        </tr>
-      </thead>
-      <tbody>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {rows.map((row, index) => {
           if (row.type === 'gap')
             return (
-              <tr key={`gap ${index}`}>
-                <td colSpan={foreign ? 6 : 5} />
-              </tr>
+              <Table.Row key={`gap ${index}`}>
+                <Table.Cell colSpan={foreign ? 6 : 5} />
+              </Table.Row>
             )
           if (row.type === 'head') {
             const entry = page.entries[row.entry]
             return (
-              <tr key={`head ${row.entry}`}>
-                <td className="muted small">
+              <Table.Row key={`head ${row.entry}`}>
+                <Table.Cell color="muted" textStyle="small" data-words="">
                   {entry?.number ? (
                     <Link to={href(`/books/entries/${entry.number}`)}>Entry {entry.number}</Link>
                   ) : (
                     'Entry'
                   )}
-                </td>
-                <td className="muted small" colSpan={foreign ? 5 : 4}>
+                </Table.Cell>
+                <Table.Cell color="muted" textStyle="small" data-words="" colSpan={foreign ? 5 : 4}>
                   {entry?.document}, {dateText(entry?.date ?? null)}
-                </td>
-              </tr>
+                </Table.Cell>
+              </Table.Row>
             )
           }
           const { line } = row
@@ -98,47 +94,47 @@ export const EntrySheet = ({ page, rows, lit, onPoint }: EntrySheetProps) => {
               }
           const { body } = line
           return (
-            <tr
+            <Table.Row
               key={line.place}
-              className={lit(line) ? 'selected' : ''}
+              data-tone={lit(line) ? 'selected' : ''}
               onMouseEnter={() => onPoint(line.place)}
               onFocus={() => onPoint(line.place)}
             >
-              <td className="mono">{body.account}</td>
-              <td title={`${body.accountName} ${segmentText(body.segments)}`}>
+              <Table.Cell textStyle="mono">{body.account}</Table.Cell>
+              <Table.Cell title={`${body.accountName} ${segmentText(body.segments)}`}>
                 {body.accountName}
-                {body.segments ? <span className="muted"> · {segmentText(body.segments)}</span> : null}
-              </td>
-              <td className="mono">{body.taxCode}</td>
-              <td className="right">
+                {body.segments ? <Span color="muted"> · {segmentText(body.segments)}</Span> : null}
+              </Table.Cell>
+              <Table.Cell textStyle="mono">{body.taxCode}</Table.Cell>
+              <Table.Cell textAlign="end">
                 {body.amount > 0 ? <Amount minor={body.amount} currency={page.currency} trace={trace} /> : null}
-              </td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell textAlign="end">
                 {body.amount < 0 ? <Amount minor={-body.amount} currency={page.currency} trace={trace} /> : null}
-              </td>
+              </Table.Cell>
               {foreign ? (
-                <td className="right">
+                <Table.Cell textAlign="end">
                   <Amount minor={body.baseAmount} currency={page.base} trace={trace} />
-                </td>
+                </Table.Cell>
               ) : null}
-            </tr>
+            </Table.Row>
           )
         })}
         {page.entries.length > 0 ? (
-          <tr className="total">
-            <td />
-            <td colSpan={2}>Balances</td>
-            <td className="right">
+          <Table.Row data-tone="total">
+            <Table.Cell />
+            <Table.Cell colSpan={2}>Balances</Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={sumOf(page, 1)} currency={page.currency} trace={whole} />
-            </td>
-            <td className="right">
+            </Table.Cell>
+            <Table.Cell textAlign="end">
               <Amount minor={sumOf(page, -1)} currency={page.currency} trace={whole} />
-            </td>
-            {foreign ? <td /> : null}
-          </tr>
+            </Table.Cell>
+            {foreign ? <Table.Cell /> : null}
+          </Table.Row>
         ) : null}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   )
 }
 

@@ -1,9 +1,8 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { SettlementPage, StatementRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { lineColumns } from '../ui/lineColumns.tsx'
 import { SheetTable } from '../ui/SheetTable.tsx'
@@ -27,9 +26,9 @@ export const LinesTable = ({
     <Box>
       <Flex gap="14px" align="center" mb="8px" minH="34px">
         <Button onClick={onClose}>Back to the settlement</Button>
-        <span className="strong">{kindText(row.kind, row.category)}</span>
-        <span className="muted">{countText(row.lines, 'line')}</span>
-        <Amount minor={row.amount} currency={settlement.currency} className="strong" />
+        <Span fontWeight="600">{kindText(row.kind, row.category)}</Span>
+        <Span color="muted">{countText(row.lines, 'line')}</Span>
+        <Amount minor={row.amount} currency={settlement.currency} fontWeight="600" />
       </Flex>
       <SheetTable
         label={`Lines of ${kindText(row.kind, row.category)}`}

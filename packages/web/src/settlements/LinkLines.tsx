@@ -1,3 +1,4 @@
+import { chakra } from '@chakra-ui/react'
 import type { Beside, PlacedLine, StatementItem } from './arrangeEntry.ts'
 
 interface LinkLinesProps {
@@ -28,11 +29,11 @@ export const LinkLines = ({ beside, items, isLit }: LinkLinesProps) => {
   return (
     <svg width={width} height={height} aria-hidden="true" style={{ display: 'block', flex: 'none' }}>
       {curves.map(({ from, to, lit }) => (
-        <path
+        <chakra.path
           key={`${from} ${to}`}
           d={`M0 ${y(from)} C ${width / 2} ${y(from)}, ${width / 2} ${y(to)}, ${width} ${y(to)}`}
           fill="none"
-          stroke={lit ? 'var(--plum)' : 'var(--bar)'}
+          stroke={lit ? 'plum' : 'bar'}
           strokeWidth={lit ? 1.8 : 0.8}
           opacity={lit ? 1 : 0.6}
         />

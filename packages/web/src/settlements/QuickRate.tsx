@@ -1,10 +1,8 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Input } from '@chakra-ui/react'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { dateText } from '../ui/formats.ts'
-import { Input } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 
 /** Brings in the exchange rate that a settlement waits for, from where it was found missing. */
@@ -44,7 +42,7 @@ export const QuickRate = ({ currency, entryDate }: { readonly currency: string; 
         />{' '}
         on
       </Box>
-      <Button look="main" disabled={!(Number(plain) > 0) || date === '' || saveRates.isPending} onClick={store}>
+      <Button variant="solid" disabled={!(Number(plain) > 0) || date === '' || saveRates.isPending} onClick={store}>
         Use this rate
       </Button>
     </Flex>

@@ -1,11 +1,10 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, Flex } from '@chakra-ui/react'
 import type { Kind } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { mappingQuery, useMapActs } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { TaxChoice } from '../ui/TaxChoice.tsx'
@@ -55,7 +54,7 @@ export const QuickRoute = ({
         value={taxCode}
         onChange={setTaxCode}
       />
-      <Button look="main" disabled={account === null || save.isPending} onClick={store}>
+      <Button variant="solid" disabled={account === null || save.isPending} onClick={store}>
         Map it
       </Button>
     </Flex>

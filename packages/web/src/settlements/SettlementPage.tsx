@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Kbd, Span, Table } from '@chakra-ui/react'
 import type { SettlementPage as SettlementFacts } from '@culvert/contract'
 import { footingDifference } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -8,7 +8,6 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, dayText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -30,16 +29,10 @@ import { settlementQuery, useSettlementActs } from './settlementQueries.ts'
 export const SettlementPage = () => {
   const { source = '', key = '', currency = '' } = useParams()
   const { clientId } = useClient()
-  const { data, error } = useQuery(settlementQuery(clientId, { source, key, currency }))
-  if (error)
-    return (
-      <Page title="Settlement">
-        <span role="alert" className="crimson">
-          {error.message}
-        </span>
-      </Page>
-    )
-  return data ? <Settlement page={data} /> : null
+  const query = useQuery(settlementQuery(clientId, { source, key, currency }))
+  const { data } = query
+  if (!data) return <Page title="Settlement" of={query} />
+  return <Settlement page={data} />
 }
 
 type Pointed = { readonly item: number } | { readonly place: number } | null
@@ -79,11 +72,11 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         onError: notice.refuse,
       })
   }
-  useKey('p', post)
-  useKey('b', back)
-  useKey('j', () => go(next))
-  useKey('k', () => go(previous))
-  useKey('t', () => openTrace({ at: 'settlement', ...key }))
+  useKey('p', 'post it', post)
+  useKey('b', 'take it back', back)
+  useKey('j', 'next settlement', () => go(next))
+  useKey('k', 'previous settlement', () => go(previous))
+  useKey('t', 'trace what it comes to', () => openTrace({ at: 'settlement', ...key }))
   const isLit = (item: StatementItem, line: PlacedLine): boolean => {
     if (pointed === null || item.type !== 'row' || !item.row.to.includes(line.place)) return false
     return 'item' in pointed ? items[pointed.item] === item : pointed.place === line.place
@@ -94,9 +87,9 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
       links={
         <>
           <Link to={href('/settlements')}>Settlements</Link>
-          <span className="muted" aria-hidden="true">
+          <Span color="muted" aria-hidden="true">
             ›
-          </span>
+          </Span>
           <Link to={href(`/settlements?source=${page.source}`)}>{page.sourceName}</Link>
         </>
       }
@@ -112,14 +105,14 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         </>
       }
       actions={
-        <Flex className="muted" gap="10px" align="center">
-          <button type="button" className="linklike" disabled={!previous} onClick={() => go(previous)}>
-            ‹ <kbd>k</kbd>
-          </button>
+        <Flex color="muted" gap="10px" align="center">
+          <Button variant="ghost" disabled={!previous} onClick={() => go(previous)}>
+            ‹ <Kbd>k</Kbd>
+          </Button>
           {page.place.count - page.place.index + 1} of {page.place.count}
-          <button type="button" className="linklike" disabled={!next} onClick={() => go(next)}>
-            <kbd>j</kbd> ›
-          </button>
+          <Button variant="ghost" disabled={!next} onClick={() => go(next)}>
+            <Kbd>j</Kbd> ›
+          </Button>
         </Flex>
       }
     >
@@ -159,7 +152,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
                 onPoint={place => setPointed(place === null ? null : { place })}
               />
             ) : (
-              <Box bg="var(--sheet)" borderWidth="1px" borderColor="var(--hairline)" p="14px" className="muted">
+              <Box bg="sheet" borderWidth="1px" borderColor="hairline" p="14px" color="muted">
                 No entry is composed while something blocks it. The ways in which each figure would go are drawn as soon
                 as it is whole.
               </Box>
@@ -175,14 +168,14 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
             <Button disabled={busy} onClick={back}>
               Take back
             </Button>
-            <kbd>b</kbd>
+            <Kbd>b</Kbd>
           </>
         ) : (
           <>
-            <Button look="main" disabled={!canPost} onClick={post}>
+            <Button variant="solid" disabled={!canPost} onClick={post}>
               Post and next
             </Button>
-            <kbd>p</kbd>
+            <Kbd>p</Kbd>
           </>
         )}
         {page.state === 'blocked' || page.state === 'proposed' ? (
@@ -191,11 +184,11 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         {page.state === 'set_aside' ? (
           <Button onClick={() => acts.takeUp.mutate([key], { onError: notice.refuse })}>Take up again</Button>
         ) : null}
-        <Box className="muted" flex="1">
+        <Box color="muted" flex="1">
           {consequence(page, client.locale)}
         </Box>
         <Button onClick={() => openTrace({ at: 'settlement', ...key })}>Trace</Button>
-        <kbd>t</kbd>
+        <Kbd>t</Kbd>
       </FootBar>
       <SetAsideDialog
         open={asideOpen}
@@ -250,7 +243,7 @@ const Explanation = ({
 }) => {
   if (pointed === null || !('item' in pointed))
     return (
-      <Box className="muted small" mt="8px" minH="38px">
+      <Box color="muted" textStyle="small" mt="8px" minH="38px">
         Point at a row to see where it goes; press an amount to trace it, a number of lines to list them.
       </Box>
     )
@@ -258,7 +251,7 @@ const Explanation = ({
   if (item?.type !== 'row') return <Box mt="8px" minH="38px" />
   const targets = placed.filter(line => item.row.to.includes(line.place))
   return (
-    <Box className="small" mt="8px" minH="38px">
+    <Box textStyle="small" mt="8px" minH="38px">
       {kindText(item.row.kind, item.row.category)} <Amount minor={item.row.amount} currency={page.currency} /> in{' '}
       {countText(item.row.lines, 'line')} goes into{' '}
       {targets.length === 0
@@ -278,7 +271,7 @@ const Earlier = ({ page }: { readonly page: SettlementFacts }) => {
   const href = useHref()
   if (page.earlier.length === 0) return null
   return (
-    <Box className="small muted" mt="8px">
+    <Box color="muted" textStyle="small" mt="8px">
       Earlier:{' '}
       {page.earlier.map((entry, index) => (
         <span key={entry.number}>
@@ -308,43 +301,43 @@ const Corrections = ({
       as="section"
       aria-label="Corrected since it was posted"
       mb="12px"
-      bg="var(--ochre-wash)"
+      bg="ochre.wash"
       borderWidth="1px"
-      borderColor="var(--ochre)"
+      borderColor="ochre"
       px="12px"
       py="8px"
     >
       <Flex gap="12px" align="center" wrap="wrap">
-        <span className="ochre strong">
+        <Span color="ochre" fontWeight="600">
           ◆ {countText(page.corrections, 'line')} came back changed since it was posted
-        </span>
-        <span className="small">
+        </Span>
+        <Span textStyle="small">
           together <Amount minor={page.correctionAmount} currency={page.currency} />; booking it adds an entry of its
           own, dated the day it was pulled.
-        </span>
+        </Span>
         <Button disabled={busy} onClick={onBook}>
           Book the correction
         </Button>
       </Flex>
-      <table style={{ marginTop: 4 }}>
-        <tbody>
+      <Table.Root unstyled mt="4px">
+        <Table.Body>
           {page.correctionLines.slice(0, 8).map(line => (
-            <tr key={line.lineId}>
-              <td className="mono" style={{ paddingRight: 14 }}>
+            <Table.Row key={line.lineId}>
+              <Table.Cell textStyle="mono" pr="14px">
                 {line.lineId}
-              </td>
-              <td style={{ paddingRight: 14 }}>{kindText(line.kind)}</td>
-              <td className="right muted">
+              </Table.Cell>
+              <Table.Cell pr="14px">{kindText(line.kind)}</Table.Cell>
+              <Table.Cell textAlign="end" color="muted">
                 <Amount minor={line.before} currency={page.currency} />
-              </td>
-              <td style={{ padding: '0 8px' }}>→</td>
-              <td className="right">
+              </Table.Cell>
+              <Table.Cell px="8px">→</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount minor={line.after} currency={page.currency} />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Box>
   )
 }

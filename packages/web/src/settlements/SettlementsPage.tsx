@@ -1,3 +1,4 @@
+import { Button, Kbd, Span } from '@chakra-ui/react'
 import type { SettlementRow, SettlementState } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
@@ -6,7 +7,7 @@ import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { Button } from '../ui/Button.tsx'
+import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -40,7 +41,7 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
     id: 'name',
     head: 'Settlement',
     width: '118px',
-    cell: row => <span className="mono">{row.name}</span>,
+    cell: row => <Span textStyle="mono">{row.name}</Span>,
     value: row => row.name,
   },
   { id: 'source', head: 'Source', width: '96px', cell: row => row.sourceName, value: row => row.sourceName },
@@ -49,7 +50,7 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
     id: 'why',
     head: 'What it waits for',
     cell: row => (
-      <span className={row.state === 'blocked' || row.corrections > 0 ? 'ochre' : 'muted'}>{waitsFor(row)}</span>
+      <Span color={row.state === 'blocked' || row.corrections > 0 ? 'ochre' : 'muted'}>{waitsFor(row)}</Span>
     ),
     value: waitsFor,
   },
@@ -96,10 +97,12 @@ export const SettlementsPage = () => {
   const [search] = useSearchParams()
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
   const [asideOpen, setAsideOpen] = useState(false)
+  const [asked, setAsked] = useState<'post' | 'back' | null>(null)
   const notice = useNotice()
   const acts = useSettlementActs(client.clientId)
   const state = search.get('state')
-  const { data, error } = useQuery(settlementsQuery(client.clientId, { state, source: search.get('source'), from, to }))
+  const query = useQuery(settlementsQuery(client.clientId, { state, source: search.get('source'), from, to }))
+  const { data } = query
   const rows = data?.rows ?? []
   const chosen = useMemo(() => rows.filter(row => selected.has(keyOf(row))), [rows, selected])
   const inState = (wanted: SettlementState) => chosen.filter(row => row.state === wanted)
@@ -128,8 +131,10 @@ export const SettlementsPage = () => {
         onError: notice.refuse,
       })
   }
-  useKey('p', post)
-  useKey('b', back)
+  const askToPost = () => (toPost.length > 1 && !busy ? setAsked('post') : post())
+  const askToTakeBack = () => (toTakeBack.length > 1 && !busy ? setAsked('back') : back())
+  useKey('p', 'post what is selected, or all that is proposed', askToPost)
+  useKey('b', 'take back what is selected', askToTakeBack)
   const counts = data?.counts
   const countOf = (wanted: string): number | null => {
     if (!counts) return null
@@ -140,6 +145,7 @@ export const SettlementsPage = () => {
   const aside = [...inState('blocked'), ...inState('proposed')]
   return (
     <Page
+      of={query}
       title="Settlements"
       links={states.map(([value, label]) => {
         const count = countOf(value)
@@ -154,9 +160,7 @@ export const SettlementsPage = () => {
         )
       })}
       facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : data ? (
+        data ? (
           <span>
             {countText(rows.length, 'settlement')}
             {data.more ? ', the latest of more' : ''} · amounts in the settlement’s currency,{' '}
@@ -173,7 +177,7 @@ export const SettlementsPage = () => {
         onOpen={row => void navigate(href(settlementPath(row)))}
         selected={selected}
         onSelect={setSelected}
-        className={row => (row.state === 'blocked' ? 'waiting' : '')}
+        tone={row => (row.state === 'blocked' ? 'waiting' : undefined)}
         traceOf={row => ({ at: 'settlement', source: row.source, key: row.key, currency: row.currency })}
         empty={
           state === null
@@ -182,14 +186,14 @@ export const SettlementsPage = () => {
         }
       />
       <FootBar>
-        <Button look="main" disabled={toPost.length === 0 || busy} onClick={post}>
+        <Button variant="solid" disabled={toPost.length === 0 || busy} onClick={askToPost}>
           Post {countText(toPost.length, 'settlement')}
         </Button>
-        <kbd>p</kbd>
-        <Button disabled={toTakeBack.length === 0 || busy} onClick={back}>
+        <Kbd>p</Kbd>
+        <Button disabled={toTakeBack.length === 0 || busy} onClick={askToTakeBack}>
           Take back {toTakeBack.length > 0 ? toTakeBack.length : ''}
         </Button>
-        <kbd>b</kbd>
+        <Kbd>b</Kbd>
         <Button disabled={aside.length === 0} onClick={() => setAsideOpen(true)}>
           Set aside {aside.length > 0 ? aside.length : ''}
         </Button>
@@ -202,8 +206,26 @@ export const SettlementsPage = () => {
             Take up {inState('set_aside').length}
           </Button>
         ) : null}
-        <span className="muted">{consequence(toPost, toTakeBack, client.locale)}</span>
+        <Span color="muted">{consequence(toPost, toTakeBack, client.locale)}</Span>
       </FootBar>
+      <AskDialog
+        open={asked === 'post'}
+        title={`Post ${countText(toPost.length, 'settlement')}?`}
+        act={`Post ${countText(toPost.length, 'settlement')}`}
+        onAct={post}
+        onClose={() => setAsked(null)}
+      >
+        {consequence(toPost, [], client.locale)}
+      </AskDialog>
+      <AskDialog
+        open={asked === 'back'}
+        title={`Take back ${countText(toTakeBack.length, 'settlement')}?`}
+        act={`Take back ${countText(toTakeBack.length, 'settlement')}`}
+        onAct={back}
+        onClose={() => setAsked(null)}
+      >
+        {consequence([], toTakeBack, client.locale)}
+      </AskDialog>
       <SetAsideDialog
         open={asideOpen}
         what={countText(aside.length, 'settlement')}
@@ -247,7 +269,7 @@ const consequence = (
       .join(', ')
   }
   if (toTakeBack.length > 0 && toPost.length === 0)
-    return `Taking back posts ${countText(toTakeBack.length, 'mirror entry', 'mirror entries')} and their transfers’; nothing is deleted.`
+    return `Taking back posts ${countText(toTakeBack.length, 'mirror entry', 'mirror entries')} and their transfers’, ${sum(toTakeBack)} after fees; nothing is deleted.`
   if (toPost.length === 0) return 'Nothing proposed here. Select posted settlements to take them back.'
   const dates = toPost.map(row => row.entryDate ?? '').sort()
   return `Posts ${countText(toPost.length, 'settlement')} dated ${rangeText(dates[0] ?? null, dates.at(-1) ?? null)}, ${sum(toPost)} after fees. Can be taken back.`

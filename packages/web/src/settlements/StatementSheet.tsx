@@ -1,3 +1,4 @@
+import { Button, Span, Table } from '@chakra-ui/react'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
 import { kindText, reasonText } from '../ui/words.ts'
@@ -18,31 +19,27 @@ const rowHeight = 32
 export const StatementSheet = (props: StatementSheetProps) => {
   const { settlement, items, left, onPoint } = props
   return (
-    <table
-      className="sheet beside"
-      aria-label={`What ${settlement.sourceName} says`}
-      onMouseLeave={() => onPoint(null)}
-    >
-      <thead>
-        <tr>
-          <th>What {settlement.sourceName} says</th>
-          <th className="right" style={{ width: 62 }}>
+    <Table.Root data-beside="" aria-label={`What ${settlement.sourceName} says`} onMouseLeave={() => onPoint(null)}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>What {settlement.sourceName} says</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 62 }}>
             Lines
-          </th>
-          <th className="right" style={{ width: 110 }}>
+          </Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="end" style={{ width: 110 }}>
             {settlement.currency}
-          </th>
-        </tr>
-      </thead>
-      <tbody>
+          </Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {left.map(({ item: index, rows }) => {
           const item = index === null ? undefined : items[index]
           const height = rows * rowHeight
           if (index === null || item === undefined)
             return (
-              <tr key="rest">
-                <td colSpan={3} style={{ height }} />
-              </tr>
+              <Table.Row key="rest">
+                <Table.Cell colSpan={3} style={{ height }} />
+              </Table.Row>
             )
           if (item.type === 'row')
             return (
@@ -55,10 +52,10 @@ export const StatementSheet = (props: StatementSheetProps) => {
               />
             )
           return (
-            <tr key={item.label} className="total">
-              <td style={{ height }}>{item.label}</td>
-              <td className="right">{item.lines.toLocaleString('en-IE')}</td>
-              <td className="right">
+            <Table.Row key={item.label} data-tone="total">
+              <Table.Cell style={{ height }}>{item.label}</Table.Cell>
+              <Table.Cell textAlign="end">{item.lines.toLocaleString('en-IE')}</Table.Cell>
+              <Table.Cell textAlign="end">
                 <Amount
                   minor={item.amount}
                   currency={settlement.currency}
@@ -70,12 +67,12 @@ export const StatementSheet = (props: StatementSheetProps) => {
                     part: item.part,
                   }}
                 />
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           )
         })}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   )
 }
 
@@ -98,30 +95,40 @@ const FigureRow = ({ settlement, item, index, height, lit, onPoint, onLines }: F
     ...(row.category ? { category: row.category } : {}),
   } as const
   return (
-    <tr className={states.join(' ')} onMouseEnter={() => onPoint(index)} onFocus={() => onPoint(index)}>
-      <td style={{ height }}>
+    <Table.Row data-tone={states.join(' ')} onMouseEnter={() => onPoint(index)} onFocus={() => onPoint(index)}>
+      <Table.Cell style={{ height }}>
         {row.blocked ? (
-          <span className="ochre" aria-hidden="true">
+          <Span color="ochre" aria-hidden="true">
             ◆{' '}
-          </span>
+          </Span>
         ) : null}
         {row.kind === 'payout' && settlement.payoutDate ? `Payout ${dateText(settlement.payoutDate)}` : name}
-        {row.blocked ? <span className="ochre small"> {reasonText(row.blocked)}</span> : null}
-        {row.matched ? <span className="muted small"> booked with its order</span> : null}
-      </td>
-      <td className="right">
-        <button
-          type="button"
-          className="amount"
+        {row.blocked ? (
+          <Span color="ochre" textStyle="small">
+            {' '}
+            {reasonText(row.blocked)}
+          </Span>
+        ) : null}
+        {row.matched ? (
+          <Span color="muted" textStyle="small">
+            {' '}
+            booked with its order
+          </Span>
+        ) : null}
+      </Table.Cell>
+      <Table.Cell textAlign="end">
+        <Button
+          variant="ghost"
+          color="inherit"
           aria-label={`Show the ${row.lines} lines of ${name}`}
           onClick={() => onLines(index)}
         >
           {row.lines.toLocaleString('en-IE')}
-        </button>
-      </td>
-      <td className="right">
+        </Button>
+      </Table.Cell>
+      <Table.Cell textAlign="end">
         <Amount minor={row.amount} currency={settlement.currency} trace={trace} />
-      </td>
-    </tr>
+      </Table.Cell>
+    </Table.Row>
   )
 }

@@ -1,8 +1,7 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, chakra, Span } from '@chakra-ui/react'
 import type { BasisEffect, SourceOptionsBody } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
-import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { basisText } from './basisText.ts'
@@ -29,7 +28,7 @@ export const BasisDialog = ({ source, name, from, to, busy, onClose, onSave }: B
       onClose={onClose}
       foot={
         <>
-          <Button look="main" disabled={!data || busy} onClick={onSave}>
+          <Button variant="solid" disabled={!data || busy} onClick={onSave}>
             {data ? `Save and count ${countText(data.lines, 'line')} anew` : 'Save'}
           </Button>
           <Button onClick={onClose}>Keep {basisText[from]}</Button>
@@ -37,7 +36,7 @@ export const BasisDialog = ({ source, name, from, to, busy, onClose, onSave }: B
       }
     >
       {error ? (
-        <span className="crimson">{error.message}</span>
+        <Span color="crimson">{error.message}</Span>
       ) : data ? (
         <Effect effect={data} to={to} />
       ) : (
@@ -52,9 +51,9 @@ const Effect = ({ effect, to }: { readonly effect: BasisEffect; readonly to: Sou
     <li>
       {countText(effect.moved, 'line')} of {effect.lines.toLocaleString('en-IE')} will count on another day
     </li>
-    <li className={effect.waiting > 0 ? 'ochre strong' : undefined}>
+    <chakra.li {...(effect.waiting > 0 ? { color: 'ochre', fontWeight: '600' } : {})}>
       {countText(effect.waiting, 'line')} will wait{to === 'order' ? '' : `: ${basisText[to]} is not known of them`}
-    </li>
+    </chakra.li>
     {effect.released > 0 ? <li>{countText(effect.released, 'line')} that wait today will count</li> : null}
     <li>
       {effect.posted === 0

@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
 import type { SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
@@ -6,11 +6,10 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { countText } from '../ui/formats.ts'
-import { Input, Select } from '../ui/Input.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Select } from '../ui/Select.tsx'
 import { BasisDialog } from './BasisDialog.tsx'
 import { basisText } from './basisText.ts'
 import { changedOptions, draftOf, type OptionsDraft, optionsIn, toggled } from './optionsDraft.ts'
@@ -22,12 +21,14 @@ export const OptionsPage = () => {
   const { source = '' } = useParams()
   const { clientId } = useClient()
   const href = useHref()
-  const { data, error } = useQuery(optionsQuery(clientId, source))
+  const query = useQuery(optionsQuery(clientId, source))
+  const { data } = query
   const { data: sources } = useQuery(sourcesQuery(clientId))
   const counting = useUnderWay(clientId, ['count'])
   const name = sources?.sources.find(one => one.source === source)?.name ?? source
   return (
     <Page
+      of={query}
       links={
         <>
           <Link to={href('/sources')}>Sources</Link>
@@ -38,16 +39,10 @@ export const OptionsPage = () => {
         </>
       }
       title={`How ${name} is booked`}
-      facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : (
-          <span>What is posted stays as it was posted; what waits is composed anew.</span>
-        )
-      }
+      facts={<span>What is posted stays as it was posted; what waits is composed anew.</span>}
     >
       {counting ? (
-        <p className="muted">Lines are counted anew. Once that is done the options can be changed again.</p>
+        <chakra.p color="muted">Lines are counted anew. Once that is done the options can be changed again.</chakra.p>
       ) : data ? (
         <OptionsForm page={data} source={source} name={name} />
       ) : null}
@@ -103,14 +98,7 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
       },
     )
   return (
-    <Box
-      as="section"
-      aria-label="Options"
-      bg="var(--sheet)"
-      borderWidth="1px"
-      borderColor="var(--hairline)"
-      maxW="880px"
-    >
+    <Box as="section" aria-label="Options" bg="sheet" borderWidth="1px" borderColor="hairline" maxW="880px">
       <Option label="The day that counts" hint="decides a line's day, month and rates; what has not happened yet waits">
         <Select
           aria-label="The day that counts"
@@ -160,7 +148,7 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
           inputMode="decimal"
           value={draft.taxTolerance}
           aria-invalid={options === null || undefined}
-          borderColor={options === null ? 'var(--crimson)' : undefined}
+          borderColor={options === null ? 'crimson' : undefined}
           onChange={event => set({ taxTolerance: event.target.value })}
         />
       </Option>
@@ -219,7 +207,7 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
       </Option>
       <Flex p="12px 16px" gap="12px" align="center">
         <Button
-          look="main"
+          variant="solid"
           disabled={missing !== null || save.isPending}
           onClick={() => {
             if (options === null) return
@@ -230,11 +218,13 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
           {changed.length > 0 ? `Save ${countText(changed.length, 'option')}` : 'Save'}
         </Button>
         {changed.length > 0 ? (
-          <Button look="quiet" onClick={() => startAt(now)}>
+          <Button variant="plain" onClick={() => startAt(now)}>
             Discard
           </Button>
         ) : null}
-        <span className="muted small">{missing ?? ''}</span>
+        <Span color="muted" textStyle="small">
+          {missing ?? ''}
+        </Span>
       </Flex>
       {asked && options ? (
         <BasisDialog
@@ -252,14 +242,16 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
 }
 
 const Option = ({ label, hint, children }: { label: string; hint: string; children: ReactNode }) => (
-  <Flex px="16px" minH="44px" py="6px" gap="16px" align="center" borderBottomWidth="1px" borderColor="var(--hairline)">
+  <Flex px="16px" minH="44px" py="6px" gap="16px" align="center" borderBottomWidth="1px" borderColor="hairline">
     <Box w="230px" fontWeight="500" flexShrink={0}>
       {label}
     </Box>
     <Box w="270px" flexShrink={0}>
       {children}
     </Box>
-    <span className="muted small">{hint}</span>
+    <Span color="muted" textStyle="small">
+      {hint}
+    </Span>
   </Flex>
 )
 

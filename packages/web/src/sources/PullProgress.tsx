@@ -1,4 +1,4 @@
-import { Flex } from '@chakra-ui/react'
+import { Button, Flex, Span } from '@chakra-ui/react'
 import { isUnderWay, type PullRow } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
 import { progressText, shareOf } from '../context/jobProgress.ts'
@@ -33,10 +33,10 @@ export const PullProgress = ({ pull }: { readonly pull: PullRow | null }) => {
   return (
     <Flex align="center" gap="10px">
       <ProgressBar share={shareOf(pull)} label={`Pulling ${pull.subject}`} width="160px" />
-      <span className="small">{pullText(pull)}</span>
-      <button type="button" className="linklike small" onClick={() => cancel.mutate(pull.jobId)}>
+      <Span textStyle="small">{pullText(pull)}</Span>
+      <Button variant="ghost" textStyle="small" onClick={() => cancel.mutate(pull.jobId)}>
         Stop
-      </button>
+      </Button>
     </Flex>
   )
 }

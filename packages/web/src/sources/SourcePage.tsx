@@ -1,10 +1,9 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { PullRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -27,7 +26,8 @@ export const SourcePage = () => {
   const { clientId, timeZone } = useClient()
   const href = useHref()
   const notice = useNotice()
-  const { data } = useQuery(sourcesQuery(clientId))
+  const query = useQuery(sourcesQuery(clientId))
+  const { data } = query
   const { data: log } = useQuery(pullsQuery(clientId, source))
   const { pull, upload } = useSourceActs(clientId)
   const row = data?.sources.find(one => one.source === source)
@@ -37,7 +37,7 @@ export const SourcePage = () => {
         There is no such source. <Link to={href('/sources')}>All sources</Link>
       </Page>
     )
-  if (!row) return null
+  if (!row) return <Page title="Source" of={query} />
   const takeFiles = async (files: readonly File[]) => {
     const said: string[] = []
     try {
@@ -71,9 +71,9 @@ export const SourcePage = () => {
       head: 'State',
       width: '90px',
       cell: one => (
-        <span className={one.state === 'failed' ? 'crimson' : ''}>
+        <Span color={one.state === 'failed' ? 'crimson' : 'inherit'}>
           {one.state === 'failed' ? '▲ failed' : one.state}
-        </span>
+        </Span>
       ),
       value: one => one.state,
     },
@@ -105,7 +105,7 @@ export const SourcePage = () => {
     {
       id: 'said',
       head: 'Said',
-      cell: one => <span className="muted">{one.state === 'done' ? '' : pullText(one)}</span>,
+      cell: one => <Span color="muted">{one.state === 'done' ? '' : pullText(one)}</Span>,
     },
   ]
   return (
@@ -135,7 +135,7 @@ export const SourcePage = () => {
           />
           {row.connected ? (
             <Button
-              look="main"
+              variant="solid"
               disabled={isPulling(row.lastPull)}
               onClick={() => pull.mutate(source, { onError: notice.refuse })}
             >
@@ -149,10 +149,10 @@ export const SourcePage = () => {
         <PullProgress pull={row.lastPull} />
       </Flex>
       {row.corrections > 0 ? (
-        <Box mb="10px" bg="var(--ochre-wash)" borderWidth="1px" borderColor="var(--ochre)" px="12px" py="6px">
-          <span className="ochre strong">
+        <Box mb="10px" bg="ochre.wash" borderWidth="1px" borderColor="ochre" px="12px" py="6px">
+          <Span color="ochre" fontWeight="600">
             ◆ {countText(row.corrections, 'line')} of posted settlements came back changed.
-          </span>{' '}
+          </Span>{' '}
           <Link to={href('/settlements?state=corrected')}>See and book the corrections</Link>
         </Box>
       ) : null}
@@ -166,7 +166,7 @@ export const SourcePage = () => {
         rowKey={one => one.jobId}
         empty="Nothing was pulled yet."
       />
-      <Box className="muted small" mt="8px">
+      <Box color="muted" textStyle="small" mt="8px">
         Files: activity.csv, settlements.csv and balances.csv, told apart by their columns. A file comes in whole or not
         at all; what is known already is left alone.
       </Box>

@@ -1,12 +1,13 @@
+import { Button, Span } from '@chakra-ui/react'
 import type { SourceRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate } from 'react-router'
+import { useNavigate } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
-import { Button } from '../ui/Button.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
@@ -19,7 +20,8 @@ export const SourcesPage = () => {
   const href = useHref()
   const navigate = useNavigate()
   const notice = useNotice()
-  const { data, error } = useQuery(sourcesQuery(clientId))
+  const query = useQuery(sourcesQuery(clientId))
+  const { data } = query
   const { pull } = useSourceActs(clientId)
   const columns: readonly SheetColumn<SourceRow>[] = [
     {
@@ -27,9 +29,9 @@ export const SourcesPage = () => {
       head: 'Source',
       width: '130px',
       cell: row => (
-        <Link className="strong" to={href(`/sources/${row.source}`)}>
+        <PageLink fontWeight="600" to={href(`/sources/${row.source}`)}>
           {row.name}
-        </Link>
+        </PageLink>
       ),
       value: row => row.name,
     },
@@ -65,9 +67,9 @@ export const SourcesPage = () => {
       width: '84px',
       cell: row =>
         row.corrections > 0 ? (
-          <Link className="ochre" to={href('/settlements?state=corrected')}>
+          <PageLink color="ochre" to={href('/settlements?state=corrected')}>
             {row.corrections}
-          </Link>
+          </PageLink>
         ) : (
           '–'
         ),
@@ -80,10 +82,10 @@ export const SourcesPage = () => {
         isPulling(row.lastPull) ? (
           <PullProgress pull={row.lastPull} />
         ) : row.lastPull ? (
-          <span className={row.lastPull.state === 'failed' ? 'crimson' : 'muted'}>
+          <Span color={row.lastPull.state === 'failed' ? 'crimson' : 'muted'}>
             {row.lastPull.state === 'failed' ? '▲ ' : ''}
             {pullText(row.lastPull)}
-          </span>
+          </Span>
         ) : (
           ''
         ),
@@ -105,21 +107,14 @@ export const SourcesPage = () => {
             Pull
           </Button>
         ) : (
-          <span className="muted small">by file</span>
+          <Span color="muted" textStyle="small">
+            by file
+          </Span>
         ),
     },
   ]
   return (
-    <Page
-      title="Sources"
-      facts={
-        error ? (
-          <span className="crimson">{error.message}</span>
-        ) : (
-          <span>what is pulled, from where, and how far it is known</span>
-        )
-      }
-    >
+    <Page of={query} title="Sources" facts={<span>what is pulled, from where, and how far it is known</span>}>
       <SheetTable
         label="Sources"
         columns={columns}

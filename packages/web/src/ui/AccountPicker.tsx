@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Span } from '@chakra-ui/react'
 import type { AccountRow } from '@culvert/contract'
 import { type AccountType, type Kind, kinds } from '@culvert/core'
 import { Command } from 'cmdk'
@@ -95,9 +95,11 @@ export const AccountPicker = (props: AccountPickerProps) => {
             <>
               {shown.map(({ account }) => (
                 <Command.Item key={account.code} value={account.code} onSelect={() => take(account.code)}>
-                  <span className="mono">{account.code}</span>
+                  <Span textStyle="mono">{account.code}</Span>
                   <span>{account.name}</span>
-                  <span className="muted small right">{accountTypeText(account.type)}</span>
+                  <Span color="muted" textStyle="small" className="right">
+                    {accountTypeText(account.type)}
+                  </Span>
                 </Command.Item>
               ))}
               {shownOthers.map(one => (
@@ -111,7 +113,9 @@ export const AccountPicker = (props: AccountPickerProps) => {
                   }}
                 >
                   <span>{one.title}</span>
-                  <span className="muted small right">{one.detail}</span>
+                  <Span color="muted" textStyle="small" className="right">
+                    {one.detail}
+                  </Span>
                 </Command.Item>
               ))}
               <Command.Item
@@ -121,7 +125,7 @@ export const AccountPicker = (props: AccountPickerProps) => {
                   setText(null)
                 }}
               >
-                <span className="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</span>
+                <Span color="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</Span>
               </Command.Item>
             </>
           )}

@@ -1,5 +1,5 @@
+import { Button, chakra } from '@chakra-ui/react'
 import { useRef } from 'react'
-import { Button } from './Button.tsx'
 
 interface FileButtonProps {
   readonly label: string
@@ -14,12 +14,12 @@ export const FileButton = ({ label, accept, multiple, busy, onFiles }: FileButto
   const input = useRef<HTMLInputElement>(null)
   return (
     <>
-      <input
+      <chakra.input
+        srOnly
         ref={input}
         type="file"
         accept={accept}
         multiple={multiple ?? false}
-        className="visually-hidden"
         tabIndex={-1}
         aria-label={label}
         onChange={event => {

@@ -16,9 +16,9 @@ export const FootBar = ({ children }: { readonly children: ReactNode }) => (
     gap="12px"
     align="center"
     zIndex="5"
-    bg="var(--sheet)"
+    bg="sheet"
     borderTopWidth="1px"
-    borderColor="var(--hairline)"
+    borderColor="hairline"
   >
     {children}
   </Flex>

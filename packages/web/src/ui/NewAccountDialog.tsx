@@ -1,13 +1,12 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Button, Input } from '@chakra-ui/react'
 import type { AccountRow } from '@culvert/contract'
 import { type AccountType, accountTypes } from '@culvert/core'
 import { useEffect, useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
-import { Button } from './Button.tsx'
 import { freeCode } from './freeCode.ts'
-import { Input, Select } from './Input.tsx'
 import { Modal } from './Modal.tsx'
+import { Select } from './Select.tsx'
 import { accountTypeText } from './words.ts'
 
 interface NewAccountProps {
@@ -47,7 +46,7 @@ export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }
         <>
           <Button onClick={onClose}>Leave it</Button>
           <Button
-            look="main"
+            variant="solid"
             disabled={draft.name.trim() === '' || draft.code.trim() === '' || addAccount.isPending}
             onClick={make}
           >
@@ -85,7 +84,7 @@ export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }
         </Box>
       ) : null}
       {problem ? (
-        <Box role="alert" className="crimson">
+        <Box role="alert" color="crimson">
           {problem}
         </Box>
       ) : null}

@@ -1,4 +1,4 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span, Table } from '@chakra-ui/react'
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from 'react'
 import { RequestRefused } from '../context/request.ts'
 
@@ -46,54 +46,56 @@ export const NoticeProvider = ({ children }: { readonly children: ReactNode }) =
             overflow="auto"
             // Above a dialog and its veil: what is refused there is said here.
             zIndex="40"
-            bg="var(--sheet)"
+            bg="sheet"
             px="14px"
             py="10px"
             borderWidth="1px"
-            borderColor={said.tone === 'refused' ? 'var(--crimson)' : 'var(--ink)'}
+            borderColor={said.tone === 'refused' ? 'crimson' : 'ink'}
             boxShadow="0 4px 18px rgba(0,0,0,.18)"
           >
             <Flex gap="16px" align="flex-start">
               <Box flex="1">
-                <span className={said.tone === 'refused' ? 'crimson' : ''} aria-hidden="true">
+                <Span color={said.tone === 'refused' ? 'crimson' : 'inherit'} aria-hidden="true">
                   {said.tone === 'refused' ? '▲ ' : '■ '}
-                </span>
+                </Span>
                 {said.text}
               </Box>
-              <button type="button" className="linklike" onClick={() => setSaid(null)}>
+              <Button variant="ghost" onClick={() => setSaid(null)}>
                 Put away
-              </button>
+              </Button>
             </Flex>
             {said.faults.length > 0 ? (
-              <table className="sheet" style={{ marginTop: 8 }} aria-label="Faults of the file">
-                <thead>
-                  <tr>
-                    <th className="right">Row</th>
-                    <th>Column</th>
-                    <th>Found</th>
-                    <th>Expected</th>
-                  </tr>
-                </thead>
-                <tbody>
+              <Table.Root style={{ marginTop: 8 }} aria-label="Faults of the file">
+                <Table.Header>
+                  <Table.Row>
+                    <Table.ColumnHeader textAlign="end">Row</Table.ColumnHeader>
+                    <Table.ColumnHeader>Column</Table.ColumnHeader>
+                    <Table.ColumnHeader>Found</Table.ColumnHeader>
+                    <Table.ColumnHeader>Expected</Table.ColumnHeader>
+                  </Table.Row>
+                </Table.Header>
+                <Table.Body>
                   {said.faults.slice(0, 20).map(fault => (
-                    <tr key={`${fault.row} ${fault.column} ${fault.expected}`}>
-                      <td className="right">{fault.row}</td>
-                      <td className="mono">{fault.column}</td>
-                      <td className="mono" style={{ maxWidth: 180 }}>
+                    <Table.Row key={`${fault.row} ${fault.column} ${fault.expected}`}>
+                      <Table.Cell textAlign="end">{fault.row}</Table.Cell>
+                      <Table.Cell textStyle="mono">{fault.column}</Table.Cell>
+                      <Table.Cell textStyle="mono" style={{ maxWidth: 180 }}>
                         {fault.value}
-                      </td>
-                      <td className="wrap">{fault.expected}</td>
-                    </tr>
+                      </Table.Cell>
+                      <Table.Cell whiteSpace="normal" lineHeight="1.25">
+                        {fault.expected}
+                      </Table.Cell>
+                    </Table.Row>
                   ))}
                   {said.count > Math.min(20, said.faults.length) ? (
-                    <tr>
-                      <td colSpan={4} className="muted">
+                    <Table.Row>
+                      <Table.Cell colSpan={4} color="muted">
                         and {said.count - Math.min(20, said.faults.length)} more
-                      </td>
-                    </tr>
+                      </Table.Cell>
+                    </Table.Row>
                   ) : null}
-                </tbody>
-              </table>
+                </Table.Body>
+              </Table.Root>
             ) : null}
           </Box>
         ) : null}

@@ -1,5 +1,6 @@
-import { Box, Flex } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
+import { type Asked, Instead } from './Instead.tsx'
 
 interface PageProps {
   /** Links to the stage's own pages, plain text on one line. */
@@ -7,26 +8,40 @@ interface PageProps {
   readonly title: ReactNode
   readonly facts?: ReactNode
   readonly actions?: ReactNode
-  readonly children: ReactNode
+  /** What the page shows. While it is not there, what stands instead takes the place of the rest. */
+  readonly of?: Asked
+  readonly children?: ReactNode
 }
 
+const stageLinks = { '& a': { color: 'muted' }, '& a[aria-current=page]': { color: 'plum', fontWeight: '600' } }
+
 /** A page of a stage: its links, its title with the facts beside it, its actions at the right. */
-export const Page = ({ links, title, facts, actions, children }: PageProps) => (
+export const Page = ({ links, title, facts, actions, of, children }: PageProps) => (
   <Box as="main" px={{ base: '12px', md: '24px' }} pt="12px" pb="76px">
-    <Flex gap="18px" fontSize="13px" minH="19px" align="center" className="stage-links">
+    <Flex gap="18px" fontSize="13px" minH="19px" align="center" css={stageLinks}>
       {links}
     </Flex>
     <Flex align="center" gap="16px" mt="2px" mb="10px" minH="34px" wrap="wrap">
       <Box as="h1" fontSize="19px" fontWeight="600" lineHeight="1.3">
         {title}
       </Box>
-      <Flex className="muted" gap="14px" flex="1" align="center" wrap="wrap">
-        {facts}
+      <Flex color="muted" gap="14px" flex="1" align="center" wrap="wrap">
+        {of?.error && of.data !== undefined ? <Stale of={of} /> : facts}
       </Flex>
       <Flex gap="10px" align="center">
         {actions}
       </Flex>
     </Flex>
-    {children}
+    {of && of.data === undefined ? <Instead of={of} /> : children}
   </Box>
+)
+
+/** What is shown is as it was: it could not be asked for anew. */
+const Stale = ({ of }: { readonly of: Asked }) => (
+  <Span role="alert" color="crimson">
+    ▲ Not up to date: {of.error?.message}{' '}
+    <Button variant="ghost" disabled={of.isFetching} onClick={() => void of.refetch()}>
+      Try again
+    </Button>
+  </Span>
 )

@@ -11,8 +11,8 @@ export const ProgressBar = ({
   readonly width: string
 }) => (
   <Progress.Root value={share === null ? null : Math.round(share * 100)} aria-label={label} flexShrink={0}>
-    <Progress.Track bg="var(--hairline)" w={width} h="6px" overflow="hidden" aria-label={label}>
-      <Progress.Range bg="var(--plum)" h="6px" />
+    <Progress.Track bg="hairline" w={width} h="6px" overflow="hidden" aria-label={label}>
+      <Progress.Range bg="plum" h="6px" />
     </Progress.Track>
   </Progress.Root>
 )

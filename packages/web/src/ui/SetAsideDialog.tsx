@@ -1,6 +1,5 @@
+import { Button, Input } from '@chakra-ui/react'
 import { useState } from 'react'
-import { Button } from './Button.tsx'
-import { Input } from './Input.tsx'
 import { Modal } from './Modal.tsx'
 
 interface SetAsideProps {
@@ -24,7 +23,7 @@ export const SetAsideDialog = ({ open, what, hint, onClose, onDone }: SetAsidePr
       foot={
         <>
           <Button onClick={onClose}>Leave as it is</Button>
-          <Button look="main" disabled={reason.trim().length < 3} onClick={() => onDone(reason)}>
+          <Button variant="solid" disabled={reason.trim().length < 3} onClick={() => onDone(reason)}>
             Set aside
           </Button>
         </>

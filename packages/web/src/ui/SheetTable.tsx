@@ -1,4 +1,4 @@
-import { Box } from '@chakra-ui/react'
+import { Box, Input, Table } from '@chakra-ui/react'
 import type { TraceStart } from '@culvert/contract'
 import {
   createColumnHelper,
@@ -11,7 +11,6 @@ import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { useTrace } from '../context/TraceContext.tsx'
-import { Input } from './Input.tsx'
 import { useKey } from './keys.ts'
 
 export interface SheetColumn<Row> {
@@ -34,7 +33,8 @@ interface SheetTableProps<Row> {
   readonly selected?: ReadonlySet<string>
   readonly onSelect?: (keys: ReadonlySet<string>) => void
   readonly selectable?: (row: Row) => boolean
-  readonly className?: (row: Row) => string
+  /** What a row is apart from selected or active. */
+  readonly tone?: (row: Row) => 'waiting' | undefined
   readonly foot?: ReactNode
   readonly empty?: ReactNode
   readonly filterable?: boolean
@@ -136,19 +136,25 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   }
   const selectableShown = shown.filter(row => canSelect(row.original))
   const allSelected = selectableShown.length > 0 && selectableShown.every(row => selected?.has(row.id))
-  useKey('j, down', () => move(1))
-  useKey('k, up', () => move(-1))
-  useKey('space', () => activeRow && toggle(activeRow), onSelect !== undefined)
-  useKey('enter', () => activeRow && onOpen?.(activeRow), onOpen !== undefined && activeRow !== undefined)
+  useKey('j, down', 'next row', () => move(1))
+  useKey('k, up', 'previous row', () => move(-1))
+  useKey('space', 'select the row', () => activeRow && toggle(activeRow), onSelect !== undefined)
+  useKey(
+    'enter',
+    'open the row',
+    () => activeRow && onOpen?.(activeRow),
+    onOpen !== undefined && activeRow !== undefined,
+  )
   useKey(
     't',
+    'trace the row’s amount',
     () => {
       const start = activeRow && props.traceOf?.(activeRow)
       if (start) openTrace(start)
     },
     props.traceOf !== undefined,
   )
-  useKey('/', () => filterBox.current?.focus(), props.filterable !== false)
+  useKey('/', 'filter the table', () => filterBox.current?.focus(), props.filterable !== false)
 
   return (
     <Box>
@@ -171,11 +177,11 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
           />
         </Box>
       )}
-      <table className="sheet" aria-label={props.label}>
-        <thead>
-          <tr>
+      <Table.Root aria-label={props.label}>
+        <Table.Header>
+          <Table.Row>
             {onSelect ? (
-              <th style={{ width: 34 }}>
+              <Table.ColumnHeader style={{ width: 34 }}>
                 <input
                   type="checkbox"
                   aria-label="Select all shown"
@@ -183,15 +189,15 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
                   disabled={selectableShown.length === 0}
                   onChange={() => onSelect(new Set(allSelected ? [] : selectableShown.map(row => row.id)))}
                 />
-              </th>
+              </Table.ColumnHeader>
             ) : null}
             {columns.map(column => {
               const sorted = sort.replace(/^-/, '') === column.id
               return (
-                <th
+                <Table.ColumnHeader
                   key={column.id}
                   scope="col"
-                  className={column.right ? 'right' : undefined}
+                  textAlign={column.right ? 'end' : undefined}
                   style={{ width: column.width }}
                   aria-sort={sorted ? (sort.startsWith('-') ? 'descending' : 'ascending') : undefined}
                 >
@@ -208,28 +214,28 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
                   ) : (
                     column.head
                   )}
-                </th>
+                </Table.ColumnHeader>
               )
             })}
-          </tr>
-        </thead>
-        <tbody ref={body}>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body ref={body}>
           {before > 0 ? (
-            <tr>
-              <td style={{ height: before, padding: 0 }} />
-            </tr>
+            <Table.Row>
+              <Table.Cell style={{ height: before, padding: 0 }} />
+            </Table.Row>
           ) : null}
           {visible.map(row =>
             row ? (
-              <tr
+              <Table.Row
                 key={row.id}
                 data-row={row.id}
                 aria-selected={onSelect ? (selected?.has(row.id) ?? false) : undefined}
-                className={[
+                data-tone={[
                   onOpen ? 'opens' : '',
                   row.id === active ? 'active' : '',
                   selected?.has(row.id) ? 'selected' : '',
-                  props.className?.(row.original) ?? '',
+                  props.tone?.(row.original) ?? '',
                 ].join(' ')}
                 onClick={() => {
                   setActive(row.id)
@@ -237,8 +243,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
                 }}
               >
                 {onSelect ? (
-                  // biome-ignore lint/a11y/useKeyWithClickEvents: the key for it is Space, on the whole row
-                  <td onClick={event => event.stopPropagation()}>
+                  <Table.Cell onClick={event => event.stopPropagation()}>
                     <input
                       type="checkbox"
                       aria-label={`Select ${row.id}`}
@@ -249,31 +254,31 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
                         toggle(row.original)
                       }}
                     />
-                  </td>
+                  </Table.Cell>
                 ) : null}
                 {columns.map(column => (
-                  <td key={column.id} className={column.right ? 'right' : undefined}>
+                  <Table.Cell key={column.id} textAlign={column.right ? 'end' : undefined}>
                     {column.cell(row.original)}
-                  </td>
+                  </Table.Cell>
                 ))}
-              </tr>
+              </Table.Row>
             ) : null,
           )}
           {after > 0 ? (
-            <tr>
-              <td style={{ height: after, padding: 0 }} />
-            </tr>
+            <Table.Row>
+              <Table.Cell style={{ height: after, padding: 0 }} />
+            </Table.Row>
           ) : null}
           {shown.length === 0 ? (
-            <tr>
-              <td colSpan={columns.length + (onSelect ? 1 : 0)} className="muted">
+            <Table.Row>
+              <Table.Cell colSpan={columns.length + (onSelect ? 1 : 0)} color="muted">
                 {filter ? `Nothing here contains “${filter}”.` : (props.empty ?? 'Nothing here.')}
-              </td>
-            </tr>
+              </Table.Cell>
+            </Table.Row>
           ) : null}
           {props.foot}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Box>
   )
 }

@@ -1,5 +1,5 @@
 import type { TaxCodeRow } from '@culvert/contract'
-import { Select } from './Input.tsx'
+import { Select } from './Select.tsx'
 
 interface TaxCodePickerProps {
   readonly label: string

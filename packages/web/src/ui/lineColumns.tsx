@@ -1,3 +1,4 @@
+import { Span } from '@chakra-ui/react'
 import type { ActivityRow } from '@culvert/contract'
 import { Amount } from './Amount.tsx'
 import { momentText } from './formats.ts'
@@ -9,7 +10,7 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
     id: 'line',
     head: 'Line',
     width: '110px',
-    cell: line => <span className="mono">{line.lineId}</span>,
+    cell: line => <Span textStyle="mono">{line.lineId}</Span>,
     value: line => line.lineId,
   },
   {
@@ -23,7 +24,7 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
     id: 'order',
     head: 'Order',
     width: '90px',
-    cell: line => <span className="mono">{line.orderId}</span>,
+    cell: line => <Span textStyle="mono">{line.orderId}</Span>,
     value: line => line.orderId,
   },
   { id: 'what', head: 'What', cell: line => line.description ?? '', value: line => line.description },
@@ -31,7 +32,7 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
     id: 'sku',
     head: 'SKU',
     width: '100px',
-    cell: line => <span className="mono">{line.sku}</span>,
+    cell: line => <Span textStyle="mono">{line.sku}</Span>,
     value: line => line.sku,
   },
   { id: 'region', head: 'Region', width: '80px', cell: line => line.region, value: line => line.region },

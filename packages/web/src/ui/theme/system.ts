@@ -1,0 +1,42 @@
+import { createSystem, defaultBaseConfig, defineConfig, defineTextStyles } from '@chakra-ui/react'
+import { button } from './button.ts'
+import { colors } from './colors.ts'
+import { dialog } from './dialog.ts'
+import { input, nativeSelect } from './fields.ts'
+import { globalCss } from './globalCss.ts'
+import { kbd } from './kbd.ts'
+import { skeleton } from './skeleton.ts'
+import { switchRecipe } from './switch.ts'
+import { table } from './table.ts'
+
+const textStyles = defineTextStyles({
+  small: { value: { fontSize: '12.5px' } },
+  /** Codes and references. */
+  mono: { value: { fontFamily: 'mono', fontSize: '13px' } },
+})
+
+const radius = { value: '2px' }
+
+/** The interface's look as Chakra knows it: its palette, its texts, and recipes of those parts that are in use. */
+export const system = createSystem(
+  defaultBaseConfig,
+  defineConfig({
+    preflight: true,
+    globalCss,
+    theme: {
+      breakpoints: { sm: '480px', md: '768px', lg: '1024px', xl: '1280px' },
+      tokens: {
+        fonts: {
+          body: { value: "'IBM Plex Sans', sans-serif" },
+          heading: { value: "'IBM Plex Sans', sans-serif" },
+          mono: { value: "'IBM Plex Mono', monospace" },
+        },
+        radii: { xs: radius, sm: radius, md: radius, lg: radius, l1: radius, l2: radius, l3: radius },
+      },
+      semanticTokens: { colors },
+      textStyles,
+      recipes: { button, input, kbd, skeleton },
+      slotRecipes: { dialog, nativeSelect, switch: switchRecipe, table },
+    },
+  }),
+)
