@@ -2,7 +2,6 @@ import '@fontsource/ibm-plex-sans/latin-400.css'
 import '@fontsource/ibm-plex-sans/latin-500.css'
 import '@fontsource/ibm-plex-sans/latin-600.css'
 import '@fontsource/ibm-plex-mono/latin-400.css'
-import './ui/choices.css'
 import { ChakraProvider } from '@chakra-ui/react'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { ThemeProvider } from 'next-themes'
@@ -19,7 +18,7 @@ const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
 createRoot(root).render(
   <StrictMode>
-    <ThemeProvider attribute="class" defaultTheme="light" disableTransitionOnChange>
+    <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange>
       <ChakraProvider value={system}>
         <QueryClientProvider client={queries}>
           <NoticeProvider>

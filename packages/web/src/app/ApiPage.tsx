@@ -5,7 +5,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { Modal } from '../ui/Modal.tsx'
 import { Page } from '../ui/Page.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { descriptionQuery } from './appQueries.ts'
 
 interface Call {

@@ -9,9 +9,9 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { startOfLink } from '../context/startOfLink.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { Choice, ChoiceInput, ChoiceList } from '../ui/choices.tsx'
 import { readableDates } from '../ui/formats.ts'
 import { findQuery } from './appQueries.ts'
-import './find.css'
 
 const pages: readonly { title: string; link: string }[] = [
   { title: 'Sources', link: '/sources' },
@@ -82,59 +82,63 @@ export const FindBox = () => {
           }
         }}
       >
-        <Command.Input
+        <ChoiceInput
           ref={input}
           value={text}
           placeholder="Amount, number, name or page"
-          className="find-input"
+          fontSize="13px"
           aria-label="Find"
           onValueChange={value => {
             setText(value)
             setOpen(true)
           }}
-          onFocus={() => setOpen(true)}
+          onFocus={event => {
+            // What was looked for before is written over by the next.
+            event.currentTarget.select()
+            setOpen(true)
+          }}
           onBlur={() => setTimeout(() => setOpen(false), 150)}
         />
         <Box position="absolute" right="6px" top="4px" pointerEvents="none">
           <Kbd>Ctrl K</Kbd>
         </Box>
-        <Command.List className={open ? 'choices find-list' : 'choices find-list closed'}>
+        <ChoiceList w="560px" maxH="420px" top="31px" zIndex="30" display={open ? 'block' : 'none'}>
           {open ? (
             <>
               {text.trim() !== '' && found.length === 0 && pagesShown.length === 0 ? (
                 <Command.Empty>Nothing found for “{text}”.</Command.Empty>
               ) : null}
               {found.map(item => (
-                <Command.Item
+                <Choice
                   key={`${item.sort} ${item.link} ${item.title}`}
                   value={`${item.sort} ${item.link} ${item.title}`}
                   onSelect={() => go(item.link)}
                 >
-                  <Span color="muted" textStyle="small" className="sort">
+                  <Span color="muted" textStyle="small" w="84px" flexShrink={0}>
                     {sorts[item.sort]}
                   </Span>
-                  <span className="title">{item.title}</span>
+                  <Span truncate>{item.title}</Span>
                   <Span color="muted" textStyle="small">
                     {readableDates(item.detail)}
                   </Span>
-                  <span className="right">
+                  <Span ml="auto">
                     {item.amount === null ? null : (
                       <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
                     )}
-                  </span>
-                </Command.Item>
+                  </Span>
+                </Choice>
               ))}
               {pagesShown.map(page => (
-                <Command.Item key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
-                  <Span color="muted" textStyle="small" className="sort">
+                <Choice key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
+                  <Span color="muted" textStyle="small" w="84px" flexShrink={0}>
                     page
                   </Span>
-                  <span className="title">{page.title}</span>
-                </Command.Item>
+                  <Span truncate>{page.title}</Span>
+                </Choice>
               ))}
             </>
           ) : null}
-        </Command.List>
+        </ChoiceList>
       </Command>
     </Box>
   )

@@ -8,7 +8,8 @@ import { RequestRefused } from '../context/request.ts'
 import { momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { overText } from './jobText.ts'
 
 const states: Readonly<Record<JobRow['state'], string>> = {

@@ -40,7 +40,7 @@ export const CodeForm = ({ from, amount, paid, busy, onCode, onLeave }: CodeForm
   return (
     <Box
       ref={box}
-      className="bar-fields"
+      css={{ '& [cmdk-list]': { top: 'auto', bottom: '32px' } }}
       display="flex"
       alignItems="center"
       gap="6px"

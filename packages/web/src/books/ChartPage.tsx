@@ -1,12 +1,13 @@
 import { Span, Table } from '@chakra-ui/react'
 import type { AccountBalance, TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate } from 'react-router'
+import { Link } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { BookLinks } from './BookLinks.tsx'
 import { chartQuery } from './bookQueries.ts'
@@ -16,7 +17,6 @@ export const ChartPage = () => {
   const { clientId, base } = useClient()
   const { to } = usePeriod()
   const href = useHref()
-  const navigate = useNavigate()
   const query = useQuery(chartQuery(clientId, to))
   const { data } = query
   const register = (row: AccountBalance) => href(`/books/register/${encodeURIComponent(row.code)}`)
@@ -43,7 +43,7 @@ export const ChartPage = () => {
       right: true,
       width: '130px',
       cell: row => <Amount minor={row.debit} currency={row.currency} trace={sumOf(row, 'debit')} />,
-      value: row => row.debit,
+      money: row => ({ minor: row.debit, currency: row.currency }),
     },
     {
       id: 'credit',
@@ -51,7 +51,7 @@ export const ChartPage = () => {
       right: true,
       width: '130px',
       cell: row => <Amount minor={row.credit} currency={row.currency} trace={sumOf(row, 'credit')} />,
-      value: row => row.credit,
+      money: row => ({ minor: row.credit, currency: row.currency }),
     },
     {
       id: 'balanceDebit',
@@ -60,7 +60,7 @@ export const ChartPage = () => {
       width: '130px',
       cell: row =>
         row.baseBalance > 0 ? <Amount minor={row.baseBalance} trace={sumOf(row)} fontWeight="600" /> : null,
-      value: row => Math.max(0, row.baseBalance),
+      money: row => ({ minor: Math.max(0, row.baseBalance), currency: base }),
     },
     {
       id: 'balanceCredit',
@@ -69,7 +69,7 @@ export const ChartPage = () => {
       width: '130px',
       cell: row =>
         row.baseBalance < 0 ? <Amount minor={-row.baseBalance} trace={sumOf(row)} fontWeight="600" /> : null,
-      value: row => Math.max(0, -row.baseBalance),
+      money: row => ({ minor: Math.max(0, -row.baseBalance), currency: base }),
     },
   ]
   const side = (sign: 1 | -1) =>
@@ -93,7 +93,7 @@ export const ChartPage = () => {
         columns={columns}
         rows={data?.accounts ?? []}
         rowKey={row => row.code}
-        onOpen={row => void navigate(register(row))}
+        to={row => register(row)}
         foot={
           data ? (
             <Table.Row data-tone="total" data-rule="">

@@ -1,12 +1,12 @@
 import { Span } from '@chakra-ui/react'
 import type { EntryRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { entriesQuery } from './bookQueries.ts'
 
@@ -15,7 +15,6 @@ export const EntriesPage = () => {
   const { clientId, timeZone } = useClient()
   const { from, to } = usePeriod()
   const href = useHref()
-  const navigate = useNavigate()
   const query = useQuery(entriesQuery(clientId, { from, to }))
   const { data } = query
   const columns: readonly SheetColumn<EntryRow>[] = [
@@ -54,7 +53,7 @@ export const EntriesPage = () => {
       head: 'Sum of a side',
       right: true,
       width: '120px',
-      value: row => row.total,
+      money: row => ({ minor: row.total, currency: row.currency }),
       cell: row => (
         <Amount
           minor={row.total}
@@ -90,7 +89,7 @@ export const EntriesPage = () => {
         columns={columns}
         rows={data?.rows ?? []}
         rowKey={row => row.number}
-        onOpen={row => void navigate(href(`/books/entries/${row.number}`))}
+        to={row => href(`/books/entries/${row.number}`)}
         traceOf={row => (row.source ? { at: 'entry_line', entry: row.number, line: 1 } : null)}
         empty="Entries appear here when settlements are posted."
       />

@@ -1,14 +1,15 @@
 import { Button, Span } from '@chakra-ui/react'
 import type { RegisterRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { countText, dateText, rangeText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { registerQuery } from './bookQueries.ts'
 
@@ -33,7 +34,6 @@ export const RegisterPage = () => {
   const { clientId } = useClient()
   const period = usePeriod()
   const href = useHref()
-  const navigate = useNavigate()
   const [search, setSearch] = useSearchParams()
   const offset = Number(search.get('offset') ?? 0) || 0
   const query = useQuery(
@@ -88,7 +88,7 @@ export const RegisterPage = () => {
       right: true,
       width: '116px',
       cell: row => (row.amount > 0 ? <Amount minor={row.amount} currency={currency} trace={trace(row)} /> : null),
-      value: row => Math.max(0, row.amount),
+      money: row => ({ minor: Math.max(0, row.amount), currency }),
     },
     {
       id: 'credit',
@@ -96,7 +96,7 @@ export const RegisterPage = () => {
       right: true,
       width: '116px',
       cell: row => (row.amount < 0 ? <Amount minor={-row.amount} currency={currency} trace={trace(row)} /> : null),
-      value: row => Math.max(0, -row.amount),
+      money: row => ({ minor: Math.max(0, -row.amount), currency }),
     },
     {
       id: 'balance',
@@ -145,7 +145,7 @@ export const RegisterPage = () => {
         rows={data.rows}
         rowKey={row => `${row.entry}/${row.lineNo}`}
         traceOf={trace}
-        onOpen={row => void navigate(href(`/books/entries/${row.entry}`))}
+        to={row => href(`/books/entries/${row.entry}`)}
         empty="Nothing was posted to this account in these dates."
       />
       {data.total > pageSize ? (

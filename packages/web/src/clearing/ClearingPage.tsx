@@ -1,13 +1,14 @@
 import { Box, Span, Table } from '@chakra-ui/react'
 import type { BalanceRow, ClearingRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate } from 'react-router'
+import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { clearingQuery } from './clearingQueries.ts'
 
@@ -42,7 +43,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
         trace={{ at: 'account', account: row.account, ...(row.reportedOn ? { to: row.reportedOn } : {}) }}
       />
     ),
-    value: row => row.books,
+    money: row => ({ minor: row.books, currency: row.currency }),
   },
   {
     id: 'reported',
@@ -55,7 +56,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
       ) : (
         <Amount minor={row.reported} currency={row.currency} />
       ),
-    value: row => row.reported,
+    money: row => ({ minor: row.reported, currency: row.currency }),
   },
   {
     id: 'unexplained',
@@ -69,7 +70,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
         {...(row.unexplained ? { color: 'crimson', fontWeight: '600' } : {})}
       />
     ),
-    value: row => row.unexplained,
+    money: row => ({ minor: row.unexplained, currency: row.currency }),
   },
   {
     id: 'state',
@@ -142,7 +143,6 @@ const HeldAndOwed = ({ rows }: { readonly rows: readonly BalanceRow[] }) => {
 export const ClearingPage = () => {
   const { clientId } = useClient()
   const href = useHref()
-  const navigate = useNavigate()
   const query = useQuery(clearingQuery(clientId))
   const { data } = query
   return (
@@ -158,7 +158,7 @@ export const ClearingPage = () => {
         columns={columns}
         rows={data?.accounts ?? []}
         rowKey={row => `${row.account} ${row.currency}`}
-        onOpen={row => void navigate(href(`/clearing/${row.account}`))}
+        to={row => href(`/clearing/${row.account}`)}
         empty="A clearing account comes with each source. None is connected yet."
       />
       {data && data.balances.length > 0 ? <HeldAndOwed rows={data.balances} /> : null}

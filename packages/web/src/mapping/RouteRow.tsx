@@ -64,7 +64,7 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
           }}
         />
       </Table.Cell>
-      <Table.Cell className="picks">
+      <Table.Cell data-picks="">
         {isPayout || row.byItself ? (
           <Span color="muted" style={{ paddingLeft: 9 }}>
             {row.byItself === null
@@ -93,7 +93,7 @@ export const RouteRow = ({ row, page, edited, marked, heaviest, onEdit }: RouteR
           />
         )}
       </Table.Cell>
-      <Table.Cell className="picks">
+      <Table.Cell data-picks="">
         {isPayout || row.byItself ? (
           <Span color="muted" style={{ paddingLeft: 9 }}>
             –

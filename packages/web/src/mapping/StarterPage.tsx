@@ -141,7 +141,7 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
                   <Amount minor={row.amount} currency={mapping.currency} />
                 </Table.Cell>
                 <Table.Cell textAlign="end">{row.lines}</Table.Cell>
-                <Table.Cell className="picks">
+                <Table.Cell data-picks="">
                   {choice.account === null && row.make ? (
                     <span style={{ paddingLeft: 9 }}>
                       <Span color="ochre">to make: </Span>
@@ -160,7 +160,7 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
                     />
                   )}
                 </Table.Cell>
-                <Table.Cell className="picks">
+                <Table.Cell data-picks="">
                   <TaxChoice
                     kind={row.kind}
                     label={`Tax code for ${nameOf(row)}`}

@@ -10,7 +10,8 @@ import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { DecideDispute } from './DecideDispute.tsx'
 import { PaymentLinks } from './PaymentLinks.tsx'
 import { disputesQuery, useDisputeActs } from './paymentQueries.ts'
@@ -116,7 +117,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
           trace={{ at: 'line', source: row.source, lineId: row.lineId }}
         />
       ),
-      value: row => row.amount,
+      money: row => ({ minor: row.amount, currency: row.currency }),
     },
     {
       id: 'left',
@@ -124,7 +125,7 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       right: true,
       width: '110px',
       cell: row => <Amount minor={row.left} currency={row.currency} />,
-      value: row => row.left,
+      money: row => ({ minor: row.left, currency: row.currency }),
     },
     {
       id: 'state',

@@ -1,7 +1,7 @@
 import { Box, Span, Table } from '@chakra-ui/react'
 import type { TieOutPage as TieOutFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate } from 'react-router'
+import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
@@ -10,7 +10,8 @@ import { amountText, countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { Select } from '../ui/Select.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { PaymentLinks } from './PaymentLinks.tsx'
 import { tieOutQuery, useSaveLabels } from './paymentQueries.ts'
 
@@ -30,7 +31,6 @@ const pathOf = ({ settlement, ...key }: Item['line']): string => settlementPath(
 export const TieOutPage = () => {
   const { clientId, locale } = useClient()
   const href = useHref()
-  const navigate = useNavigate()
   const { open } = useTrace()
   const query = useQuery(tieOutQuery(clientId))
   const { data } = query
@@ -67,7 +67,7 @@ export const TieOutPage = () => {
             onOpen={() => open({ at: 'line', source: row.other?.source ?? '', lineId: row.other?.lineId ?? '' })}
           />
         ) : null,
-      value: row => (row.other ? -row.other.amount : null),
+      money: row => ({ minor: row.other ? -row.other.amount : null, currency: row.line.currency }),
     },
     {
       id: 'took',
@@ -82,7 +82,7 @@ export const TieOutPage = () => {
             onOpen={() => open({ at: 'line', source: row.line.source, lineId: row.line.lineId })}
           />
         ) : null,
-      value: row => (row.other ? row.line.amount : null),
+      money: row => ({ minor: row.other ? row.line.amount : null, currency: row.line.currency }),
     },
     {
       id: 'amount',
@@ -96,7 +96,7 @@ export const TieOutPage = () => {
           onOpen={() => open({ at: 'line', source: row.line.source, lineId: row.line.lineId })}
         />
       ),
-      value: row => row.amount,
+      money: row => ({ minor: row.amount, currency: row.line.currency }),
     },
     { id: 'currency', head: '', width: '50px', cell: row => <Span color="muted">{row.line.currency}</Span> },
   ]
@@ -122,7 +122,7 @@ export const TieOutPage = () => {
         columns={columns}
         rows={data?.items ?? []}
         rowKey={row => `${row.sort} ${row.line.source} ${row.line.lineId}`}
-        onOpen={row => void navigate(href(pathOf(row.line)))}
+        to={row => href(pathOf(row.line))}
         empty="Every payment that a shop reports was collected, and every collection has its order. Where a source settles sales and fees on one balance, there is nothing to tie."
       />
       {data && data.labels.length > 0 ? <Labels page={data} /> : null}

@@ -5,7 +5,7 @@ import { useClient } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
 import { lineColumns } from '../ui/lineColumns.tsx'
-import { SheetTable } from '../ui/SheetTable.tsx'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { kindText } from '../ui/words.ts'
 import { activityQuery } from './settlementQueries.ts'
 

@@ -21,9 +21,9 @@ import { BlockList } from './BlockList.tsx'
 import { EntrySheet } from './EntrySheet.tsx'
 import { LinesTable } from './LinesTable.tsx'
 import { LinkLines } from './LinkLines.tsx'
-import { postedText, takenBackText } from './outcomeText.ts'
 import { StatementSheet } from './StatementSheet.tsx'
 import { settlementQuery, useSettlementActs } from './settlementQueries.ts'
+import { useSaid } from './useSaid.ts'
 
 /** One settlement: what the source says at the left, what it is booked as at the right. */
 export const SettlementPage = () => {
@@ -44,6 +44,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const { open: openTrace } = useTrace()
   const notice = useNotice()
   const acts = useSettlementActs(client.clientId)
+  const said = useSaid(client.clientId)
   const [pointed, setPointed] = useState<Pointed>(null)
   const [linesOf, setLinesOf] = useState<number | null>(null)
   const [asideOpen, setAsideOpen] = useState(false)
@@ -60,7 +61,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         onError: notice.refuse,
         onSuccess: outcome => {
           if (!outcome) return
-          notice.say(postedText(outcome))
+          said.posted(outcome)
           if (outcome.posted.length > 0 && next) go(next)
         },
       })
@@ -68,7 +69,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const back = () => {
     if (page.state === 'posted' && !busy)
       acts.takeBack.mutate([key], {
-        onSuccess: outcome => outcome && notice.say(takenBackText(outcome)),
+        onSuccess: outcome => outcome && said.takenBack(outcome),
         onError: notice.refuse,
       })
   }

@@ -2,7 +2,7 @@ import { Button, Kbd, Span } from '@chakra-ui/react'
 import type { SettlementRow, SettlementState } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
@@ -14,11 +14,12 @@ import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { reasonText } from '../ui/words.ts'
-import { postedText, takenBackText } from './outcomeText.ts'
 import { settlementsQuery, useSettlementActs } from './settlementQueries.ts'
+import { useSaid } from './useSaid.ts'
 
 const keyOf = (row: SettlementRow): string => `${row.source} ${row.key} ${row.currency}`
 const states: readonly [string, string][] = [
@@ -69,7 +70,7 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
       head: { gross: 'Gross', fees: 'Fees', tax: 'Tax in it', payout: 'Payout' }[name],
       right: true,
       width: '104px',
-      value: row => row[name],
+      money: row => ({ minor: row[name], currency: row.currency }),
       cell: row => (
         <Amount
           minor={row[name]}
@@ -92,7 +93,6 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
 export const SettlementsPage = () => {
   const client = useClient()
   const href = useHref()
-  const navigate = useNavigate()
   const { from, to } = usePeriod()
   const [search] = useSearchParams()
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
@@ -100,6 +100,7 @@ export const SettlementsPage = () => {
   const [asked, setAsked] = useState<'post' | 'back' | null>(null)
   const notice = useNotice()
   const acts = useSettlementActs(client.clientId)
+  const said = useSaid(client.clientId)
   const state = search.get('state')
   const query = useQuery(settlementsQuery(client.clientId, { state, source: search.get('source'), from, to }))
   const { data } = query
@@ -115,7 +116,7 @@ export const SettlementsPage = () => {
     if (toPost.length > 0 && !busy)
       acts.post.mutate(toPost.map(bodyOf), {
         onSuccess: outcome => {
-          if (outcome) notice.say(postedText(outcome))
+          if (outcome) said.posted(outcome)
           after()
         },
         onError: notice.refuse,
@@ -125,7 +126,7 @@ export const SettlementsPage = () => {
     if (toTakeBack.length > 0 && !busy)
       acts.takeBack.mutate(toTakeBack.map(bodyOf), {
         onSuccess: outcome => {
-          if (outcome) notice.say(takenBackText(outcome))
+          if (outcome) said.takenBack(outcome)
           after()
         },
         onError: notice.refuse,
@@ -174,7 +175,7 @@ export const SettlementsPage = () => {
         columns={columns}
         rows={rows}
         rowKey={keyOf}
-        onOpen={row => void navigate(href(settlementPath(row)))}
+        to={row => href(settlementPath(row))}
         selected={selected}
         onSelect={setSelected}
         tone={row => (row.state === 'blocked' ? 'waiting' : undefined)}

@@ -1,14 +1,14 @@
 import { Button, Span } from '@chakra-ui/react'
 import type { SourceRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
 import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
-import { type SheetColumn, SheetTable } from '../ui/SheetTable.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
@@ -18,7 +18,6 @@ const shapes: Record<SourceRow['shape'], string> = { combined: 'marketplace', ch
 export const SourcesPage = () => {
   const { clientId, timeZone } = useClient()
   const href = useHref()
-  const navigate = useNavigate()
   const notice = useNotice()
   const query = useQuery(sourcesQuery(clientId))
   const { data } = query
@@ -28,11 +27,7 @@ export const SourcesPage = () => {
       id: 'name',
       head: 'Source',
       width: '130px',
-      cell: row => (
-        <PageLink fontWeight="600" to={href(`/sources/${row.source}`)}>
-          {row.name}
-        </PageLink>
-      ),
+      cell: row => <Span fontWeight="600">{row.name}</Span>,
       value: row => row.name,
     },
     { id: 'shape', head: 'Sort', width: '110px', cell: row => shapes[row.shape], value: row => row.shape },
@@ -120,7 +115,7 @@ export const SourcesPage = () => {
         columns={columns}
         rows={data?.sources ?? []}
         rowKey={row => row.source}
-        onOpen={row => void navigate(href(`/sources/${row.source}`))}
+        to={row => href(`/sources/${row.source}`)}
         empty="No source yet. A source is a marketplace, web shop, till or gateway whose activity Culvert books."
       />
     </Page>

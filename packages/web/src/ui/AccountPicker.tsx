@@ -2,10 +2,10 @@ import { Box, Span } from '@chakra-ui/react'
 import type { AccountRow } from '@culvert/contract'
 import { type AccountType, type Kind, kinds } from '@culvert/core'
 import { Command } from 'cmdk'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
+import { Choice, ChoiceInput, ChoiceList } from './choices.tsx'
 import { NewAccountDialog } from './NewAccountDialog.tsx'
 import { accountTypeText } from './words.ts'
-import './picker.css'
 
 interface AccountPickerProps {
   readonly label: string
@@ -45,6 +45,8 @@ const score = (account: AccountRow, text: string, usual: readonly AccountType[])
   )
 }
 
+const listPlace = { w: '380px', maxH: '330px', zIndex: '12', top: '30px' } as const
+
 /** Chooses an account by typing its code or name; usual types for the kind come first; makes a missing one in place. */
 export const AccountPicker = (props: AccountPickerProps) => {
   const { label, kind, accounts, value, onChange, others = [], other, onOther } = props
@@ -64,6 +66,10 @@ export const AccountPicker = (props: AccountPickerProps) => {
           .filter(one => one.score > 0)
           .sort((left, right) => right.score - left.score || (left.account.code < right.account.code ? -1 : 1))
           .slice(0, 12)
+  // The first that fits is what Enter takes, also when the accounts come later than what is typed: making one is never taken by default.
+  const first = shown[0]?.account.code ?? (shownOthers[0] ? `other ${shownOthers[0].key}` : '')
+  const [at, setAt] = useState('')
+  useEffect(() => setAt(first), [first])
   const take = (code: string): void => {
     onChange(code)
     setText(null)
@@ -74,15 +80,16 @@ export const AccountPicker = (props: AccountPickerProps) => {
       <Command
         shouldFilter={false}
         label={label}
+        value={at}
+        onValueChange={setAt}
         onKeyDown={event => {
           if (event.key !== 'Escape') return
           setText(null)
           input.current?.blur()
         }}
       >
-        <Command.Input
+        <ChoiceInput
           ref={input}
-          className="picker-input"
           aria-label={label}
           placeholder="Type to search accounts"
           value={text ?? (chosenOther ? chosenOther.title : chosen ? `${chosen.code} ${chosen.name}` : (value ?? ''))}
@@ -90,20 +97,20 @@ export const AccountPicker = (props: AccountPickerProps) => {
           onFocus={() => setText('')}
           onBlur={() => setTimeout(() => setText(null), 150)}
         />
-        <Command.List className={text === null ? 'choices picker-list closed' : 'choices picker-list'}>
+        <ChoiceList {...listPlace} display={text === null ? 'none' : 'block'}>
           {text === null ? null : (
             <>
               {shown.map(({ account }) => (
-                <Command.Item key={account.code} value={account.code} onSelect={() => take(account.code)}>
+                <Choice key={account.code} value={account.code} onSelect={() => take(account.code)}>
                   <Span textStyle="mono">{account.code}</Span>
                   <span>{account.name}</span>
-                  <Span color="muted" textStyle="small" className="right">
+                  <Span color="muted" textStyle="small" ml="auto">
                     {accountTypeText(account.type)}
                   </Span>
-                </Command.Item>
+                </Choice>
               ))}
               {shownOthers.map(one => (
-                <Command.Item
+                <Choice
                   key={one.key}
                   value={`other ${one.key}`}
                   onSelect={() => {
@@ -113,12 +120,12 @@ export const AccountPicker = (props: AccountPickerProps) => {
                   }}
                 >
                   <span>{one.title}</span>
-                  <Span color="muted" textStyle="small" className="right">
+                  <Span color="muted" textStyle="small" ml="auto">
                     {one.detail}
                   </Span>
-                </Command.Item>
+                </Choice>
               ))}
-              <Command.Item
+              <Choice
                 value="make"
                 onSelect={() => {
                   setMaking(true)
@@ -126,10 +133,10 @@ export const AccountPicker = (props: AccountPickerProps) => {
                 }}
               >
                 <Span color="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</Span>
-              </Command.Item>
+              </Choice>
             </>
           )}
-        </Command.List>
+        </ChoiceList>
       </Command>
       <NewAccountDialog
         open={making}

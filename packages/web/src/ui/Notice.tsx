@@ -7,11 +7,18 @@ interface Said {
   readonly text: string
   readonly faults: readonly { row: number; column: string | null; value: string; expected: string }[]
   readonly count: number
+  readonly undo: Undo | null
+}
+
+/** Takes back what was just done. */
+export interface Undo {
+  readonly label: string
+  readonly act: () => void
 }
 
 interface NoticeContext {
-  /** Says that something was done. */
-  say(text: string): void
+  /** Says that something was done, and how it is taken back where that can be. */
+  say(text: string, undo?: Undo): void
   /** Says what was refused and why. */
   refuse(error: unknown): void
 }
@@ -24,12 +31,16 @@ const saidOf = (error: unknown): Said => ({
   text: error instanceof Error ? error.message : 'Something went wrong.',
   faults: error instanceof RequestRefused ? (error.problem.faults ?? []) : [],
   count: error instanceof RequestRefused ? (error.problem.count ?? 0) : 0,
+  undo: null,
 })
 
 /** Shows the last thing that was done or refused, until it is put away or the next one comes. */
 export const NoticeProvider = ({ children }: { readonly children: ReactNode }) => {
   const [said, setSaid] = useState<Said | null>(null)
-  const say = useCallback((text: string) => setSaid({ tone: 'done', text, faults: [], count: 0 }), [])
+  const say = useCallback(
+    (text: string, undo: Undo | null = null) => setSaid({ tone: 'done', text, faults: [], count: 0, undo }),
+    [],
+  )
   const refuse = useCallback((error: unknown) => setSaid(saidOf(error)), [])
   const value = useMemo(() => ({ say, refuse }), [say, refuse])
   return (
@@ -60,6 +71,17 @@ export const NoticeProvider = ({ children }: { readonly children: ReactNode }) =
                 </Span>
                 {said.text}
               </Box>
+              {said.undo ? (
+                <Button
+                  variant="ghost"
+                  onClick={() => {
+                    setSaid(null)
+                    said.undo?.act()
+                  }}
+                >
+                  {said.undo.label}
+                </Button>
+              ) : null}
               <Button variant="ghost" onClick={() => setSaid(null)}>
                 Put away
               </Button>

@@ -1,7 +1,7 @@
 import type { MappingPage } from '@culvert/contract'
 import { isSupply, type Kind } from '@culvert/core'
-import { Link } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
+import { PageLink } from './PageLink.tsx'
 import { TaxCodePicker } from './TaxCodePicker.tsx'
 
 interface TaxChoiceProps {
@@ -17,14 +17,9 @@ export const TaxChoice = ({ kind, label, page, value, onChange }: TaxChoiceProps
   const href = useHref()
   if (page.taxByRows && isSupply(kind))
     return (
-      <Link
-        className="small"
-        style={{ paddingLeft: 9 }}
-        to={href('/mapping/tax')}
-        aria-label={`${label}: by where it goes`}
-      >
+      <PageLink textStyle="small" pl="9px" to={href('/mapping/tax')} aria-label={`${label}: by where it goes`}>
         by where it goes
-      </Link>
+      </PageLink>
     )
   return <TaxCodePicker label={label} codes={page.taxCodes} value={value} onChange={onChange} />
 }

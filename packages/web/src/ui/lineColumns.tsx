@@ -2,7 +2,7 @@ import { Span } from '@chakra-ui/react'
 import type { ActivityRow } from '@culvert/contract'
 import { Amount } from './Amount.tsx'
 import { momentText } from './formats.ts'
-import type { SheetColumn } from './SheetTable.tsx'
+import type { SheetColumn } from './sheet/column.ts'
 
 /** The columns of a list of activity lines in one currency; times in the client's zone. */
 export const lineColumns = (currency: string, timeZone: string): readonly SheetColumn<ActivityRow>[] => [
@@ -41,7 +41,7 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
     head: currency,
     right: true,
     width: '110px',
-    value: line => line.amount,
+    money: line => ({ minor: line.amount, currency: line.currency }),
     cell: line => (
       <Amount
         minor={line.amount}

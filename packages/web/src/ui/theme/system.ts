@@ -5,6 +5,7 @@ import { dialog } from './dialog.ts'
 import { input, nativeSelect } from './fields.ts'
 import { globalCss } from './globalCss.ts'
 import { kbd } from './kbd.ts'
+import { menu } from './menu.ts'
 import { skeleton } from './skeleton.ts'
 import { switchRecipe } from './switch.ts'
 import { table } from './table.ts'
@@ -36,7 +37,7 @@ export const system = createSystem(
       semanticTokens: { colors },
       textStyles,
       recipes: { button, input, kbd, skeleton },
-      slotRecipes: { dialog, nativeSelect, switch: switchRecipe, table },
+      slotRecipes: { dialog, menu, nativeSelect, switch: switchRecipe, table },
     },
   }),
 )

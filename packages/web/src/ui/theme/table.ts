@@ -58,9 +58,19 @@ export const table = defineSlotRecipe({
       '&[data-tone~=muted] > td': { color: 'muted' },
       '&[data-tone~=crimson] > td': { color: 'crimson' },
       '&[data-rule] > td': { borderTop: '2px solid {colors.ink}' },
+      '&:hover [data-picks] select': { borderColor: 'hairline' },
       '&[data-tone~=opens]': { cursor: 'pointer' },
     },
     columnHeader: place,
-    cell: { ...place, '&[data-words] :is(a, button)': { textDecoration: 'underline', textUnderlineOffset: '2px' } },
+    cell: {
+      ...place,
+      // A cell in which something is chosen: its list reaches beyond it.
+      '&[data-picks]': {
+        overflow: 'visible',
+        px: '4px',
+        '& select': { h: '28px', borderColor: 'transparent', bg: 'transparent', px: '2px', textStyle: 'mono' },
+      },
+      '&[data-words] :is(a, button)': { textDecoration: 'underline', textUnderlineOffset: '2px' },
+    },
   },
 })

@@ -1,0 +1,51 @@
+import { Table } from '@chakra-ui/react'
+import { PageLink } from '../PageLink.tsx'
+import type { SheetColumn } from './column.ts'
+
+interface SheetRowProps<Row> {
+  readonly id: string
+  readonly row: Row
+  readonly columns: readonly SheetColumn<Row>[]
+  readonly tones: readonly string[]
+  /** Where it leads; null: nowhere. */
+  readonly to: string | null
+  readonly onPress: () => void
+  readonly selection?: {
+    readonly checked: boolean
+    readonly disabled: boolean
+    readonly onToggle: (ranging: boolean) => void
+  }
+}
+
+/** A row of a table. Where it leads somewhere its first cell is a link, which opens in another tab as links do. */
+export const SheetRow = <Row,>({ id, row, columns, tones, to, onPress, selection }: SheetRowProps<Row>) => (
+  <Table.Row
+    data-row={id}
+    aria-selected={selection?.checked}
+    data-tone={[...tones, selection?.checked ? 'selected' : ''].join(' ')}
+    onClick={onPress}
+  >
+    {selection ? (
+      <Table.Cell onClick={event => event.stopPropagation()}>
+        <input
+          type="checkbox"
+          aria-label={`Select ${id}`}
+          checked={selection.checked}
+          disabled={selection.disabled}
+          onChange={event => selection.onToggle(event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)}
+        />
+      </Table.Cell>
+    ) : null}
+    {columns.map((column, at) => (
+      <Table.Cell key={column.id} textAlign={column.right ? 'end' : 'start'}>
+        {at === 0 && to !== null ? (
+          <PageLink to={to} color="inherit" onClick={event => event.stopPropagation()}>
+            {column.cell(row)}
+          </PageLink>
+        ) : (
+          column.cell(row)
+        )}
+      </Table.Cell>
+    ))}
+  </Table.Row>
+)

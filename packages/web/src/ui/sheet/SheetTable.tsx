@@ -1,0 +1,230 @@
+import { Box, Flex, Input, Table } from '@chakra-ui/react'
+import type { TraceStart } from '@culvert/contract'
+import {
+  createColumnHelper,
+  getCoreRowModel,
+  getFilteredRowModel,
+  getSortedRowModel,
+  useReactTable,
+} from '@tanstack/react-table'
+import { useWindowVirtualizer } from '@tanstack/react-virtual'
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { useClient } from '../../context/ClientContext.tsx'
+import { useTrace } from '../../context/TraceContext.tsx'
+import { useKey } from '../keys.ts'
+import { ColumnsMenu } from './ColumnsMenu.tsx'
+import { isSorted, type SheetColumn, sortValue, writtenIn } from './column.ts'
+import { holds } from './filter.ts'
+import { SelectedSums } from './SelectedSums.tsx'
+import { SheetHead } from './SheetHead.tsx'
+import { SheetRow } from './SheetRow.tsx'
+import { useAddressState } from './useAddressState.ts'
+import { useSelection } from './useSelection.ts'
+
+interface SheetTableProps<Row> {
+  readonly label: string
+  readonly columns: readonly SheetColumn<Row>[]
+  readonly rows: readonly Row[]
+  readonly rowKey: (row: Row) => string
+  /** Where a row leads: its first cell is a link there, and pressing the row goes there. */
+  readonly to?: (row: Row) => string
+  /** What pressing a row does where it leads nowhere. */
+  readonly onOpen?: (row: Row) => void
+  readonly traceOf?: (row: Row) => TraceStart | null
+  readonly selected?: ReadonlySet<string>
+  readonly onSelect?: (keys: ReadonlySet<string>) => void
+  readonly selectable?: (row: Row) => boolean
+  /** What a row is apart from selected or active. */
+  readonly tone?: (row: Row) => 'waiting' | undefined
+  readonly foot?: ReactNode
+  readonly empty?: ReactNode
+  readonly filterable?: boolean
+}
+
+const rowHeight = 32
+
+/**
+ * A dense table: every column sorts, filters as it is written and can be hidden, all of it kept in the address. Rows go by j and k, open by Enter, are
+ * selected by Space, with shift a range of them, and traced by t; what is selected is counted and added up. Long lists are drawn as far as they are seen.
+ */
+export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
+  const { rows, rowKey, to, selected, onSelect } = props
+  const locale = useClient().locale
+  const navigate = useNavigate()
+  const filterBox = useRef<HTMLInputElement>(null)
+  const isTyping = useCallback(() => document.activeElement === filterBox.current, [])
+  const state = useAddressState(isTyping)
+  const columns = props.columns.filter(column => !state.hidden.has(column.id))
+  const [active, setActive] = useState<string | null>(null)
+  const body = useRef<HTMLTableSectionElement>(null)
+  const { open: openTrace } = useTrace()
+
+  const definitions = useMemo(() => {
+    const helper = createColumnHelper<Row>()
+    return props.columns.map(column =>
+      helper.accessor((row: Row) => sortValue(column, row), {
+        id: column.id,
+        enableSorting: isSorted(column),
+        sortingFn: 'basic',
+        enableGlobalFilter: isSorted(column),
+      }),
+    )
+  }, [props.columns])
+  const byId = useMemo(() => new Map(props.columns.map(column => [column.id, column])), [props.columns])
+  const table = useReactTable({
+    data: rows as Row[],
+    columns: definitions,
+    state: { globalFilter: state.filter, sorting: state.sort ? [state.sort] : [] },
+    // Its resets set state whenever the rows are another array, which would draw for ever.
+    autoResetAll: false,
+    getRowId: rowKey,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    getFilteredRowModel: getFilteredRowModel(),
+    globalFilterFn: (row, id, wanted: string) => {
+      const column = byId.get(id)
+      return column !== undefined && holds(writtenIn(column, row.original, locale), wanted, locale)
+    },
+  })
+  const shown = table.getRowModel().rows
+  const [top, setTop] = useState(0)
+  useEffect(() => {
+    setTop(body.current ? body.current.getBoundingClientRect().top + window.scrollY : 0)
+  }, [])
+  const virtual = useWindowVirtualizer({
+    count: shown.length,
+    estimateSize: () => rowHeight,
+    overscan: 20,
+    scrollMargin: top,
+  })
+  const items = shown.length > 80 ? virtual.getVirtualItems() : null
+  const visible = items ? items.flatMap(item => shown[item.index] ?? []) : shown
+  const before = items ? Math.max(0, (items[0]?.start ?? top) - top) : 0
+  const after = items ? Math.max(0, virtual.getTotalSize() - ((items.at(-1)?.end ?? top) - top)) : 0
+
+  const activeIndex = shown.findIndex(row => row.id === active)
+  const activeRow = activeIndex >= 0 ? shown[activeIndex]?.original : undefined
+  const move = (step: number): void => {
+    const next = Math.min(shown.length - 1, Math.max(0, activeIndex + step))
+    const row = shown[next]
+    if (!row) return
+    setActive(row.id)
+    if (items) virtual.scrollToIndex(next, { align: 'auto' })
+    else body.current?.querySelector(`[data-row="${CSS.escape(row.id)}"]`)?.scrollIntoView({ block: 'nearest' })
+  }
+  const open = (row: Row): void => {
+    if (to) void navigate(to(row))
+    else props.onOpen?.(row)
+  }
+  const opens = (to ?? props.onOpen) !== undefined
+  const selection = useSelection({
+    shown: shown.map(row => row.original),
+    keyOf: rowKey,
+    selected,
+    onSelect,
+    selectable: props.selectable,
+  })
+  useKey('j, down', 'next row', () => move(1))
+  useKey('k, up', 'previous row', () => move(-1))
+  useKey('space', 'select the row', () => activeRow && selection.toggle(activeRow), onSelect !== undefined)
+  useKey(
+    'shift+space',
+    'select from the last selected to the row',
+    () => activeRow && selection.toggle(activeRow, true),
+    onSelect !== undefined,
+  )
+  useKey('enter', 'open the row', () => activeRow && open(activeRow), opens && activeRow !== undefined)
+  useKey(
+    't',
+    'trace the row’s amount',
+    () => {
+      const start = activeRow && props.traceOf?.(activeRow)
+      if (start) openTrace(start)
+    },
+    props.traceOf !== undefined,
+  )
+  useKey('/', 'filter the table', () => filterBox.current?.focus(), props.filterable !== false)
+
+  const chosen = selected && selected.size > 0 ? rows.filter(row => selected.has(rowKey(row))) : []
+  const width = columns.length + (onSelect ? 1 : 0)
+  return (
+    <Box>
+      {props.filterable === false ? null : (
+        <Flex justify="flex-end" gap="8px" mb="6px" mt="-38px" position="relative" pointerEvents="none">
+          <Input
+            ref={filterBox}
+            w="210px"
+            pointerEvents="auto"
+            aria-label={`Filter ${props.label}`}
+            placeholder="Filter this table  /"
+            value={state.filter}
+            onChange={event => state.setFilter(event.target.value)}
+            onKeyDown={event => {
+              if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur()
+            }}
+          />
+          <Box pointerEvents="auto">
+            <ColumnsMenu label={props.label} columns={props.columns} state={state} />
+          </Box>
+        </Flex>
+      )}
+      <Table.Root aria-label={props.label}>
+        <SheetHead
+          columns={columns}
+          state={state}
+          {...(onSelect
+            ? { all: { checked: selection.all, disabled: selection.none, onToggle: selection.toggleAll } }
+            : {})}
+        />
+        <Table.Body ref={body}>
+          <Gap height={before} />
+          {visible.map(row => (
+            <SheetRow
+              key={row.id}
+              id={row.id}
+              row={row.original}
+              columns={columns}
+              tones={[row.id === active ? 'active' : '', props.tone?.(row.original) ?? '', opens ? 'opens' : '']}
+              to={to?.(row.original) ?? null}
+              onPress={() => {
+                setActive(row.id)
+                open(row.original)
+              }}
+              {...(onSelect
+                ? {
+                    selection: {
+                      checked: selected?.has(row.id) ?? false,
+                      disabled: !selection.can(row.original),
+                      onToggle: (ranging: boolean) => {
+                        setActive(row.id)
+                        selection.toggle(row.original, ranging)
+                      },
+                    },
+                  }
+                : {})}
+            />
+          ))}
+          <Gap height={after} />
+          {shown.length === 0 ? (
+            <Table.Row>
+              <Table.Cell colSpan={width} color="muted">
+                {state.filter ? `Nothing here contains “${state.filter}”.` : (props.empty ?? 'Nothing here.')}
+              </Table.Cell>
+            </Table.Row>
+          ) : null}
+          {props.foot}
+        </Table.Body>
+        {chosen.length > 0 ? <SelectedSums columns={columns} rows={chosen} /> : null}
+      </Table.Root>
+    </Box>
+  )
+}
+
+/** Keeps the place of rows that are not drawn. */
+const Gap = ({ height }: { readonly height: number }) =>
+  height > 0 ? (
+    <Table.Row>
+      <Table.Cell p="0" h={`${height}px`} />
+    </Table.Row>
+  ) : null

@@ -1,0 +1,53 @@
+import { useEffect, useState } from 'react'
+import { useSearchParams } from 'react-router'
+
+/** Sorting, filter and hidden columns of a table, as the address says them. */
+export interface AddressState {
+  readonly sort: { readonly id: string; readonly desc: boolean } | null
+  readonly filter: string
+  readonly hidden: ReadonlySet<string>
+  /** Sorts by a column upwards, then downwards, then not. */
+  sortBy(id: string): void
+  setFilter(text: string): void
+  toggle(id: string): void
+}
+
+/** `isTyping` says whether the filter is being typed into: then it is the address that follows. */
+export const useAddressState = (isTyping: () => boolean): AddressState => {
+  const [search, setSearch] = useSearchParams()
+  const inAddress = search.get('q') ?? ''
+  // What is typed is kept here: the address follows, and would lose letters that come faster than it changes.
+  const [filter, setFilter] = useState(inAddress)
+  useEffect(() => {
+    if (!isTyping()) setFilter(inAddress)
+  }, [inAddress, isTyping])
+  const set = (name: string, value: string): void => {
+    setSearch(
+      before => {
+        const next = new URLSearchParams(before)
+        if (value === '') next.delete(name)
+        else next.set(name, value)
+        return next
+      },
+      { replace: true },
+    )
+  }
+  const said = search.get('sort') ?? ''
+  const sort = said === '' ? null : { id: said.replace(/^-/, ''), desc: said.startsWith('-') }
+  const hidden = new Set((search.get('hide') ?? '').split(' ').filter(Boolean))
+  return {
+    sort,
+    filter,
+    hidden,
+    sortBy: id => set('sort', sort?.id !== id ? id : sort.desc ? '' : `-${id}`),
+    setFilter: text => {
+      setFilter(text)
+      set('q', text)
+    },
+    toggle: id => {
+      const next = new Set(hidden)
+      if (!next.delete(id)) next.add(id)
+      set('hide', [...next].join(' '))
+    },
+  }
+}
