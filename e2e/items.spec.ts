@@ -29,7 +29,7 @@ test('a product is routed to its item with the tax it had, and its route is take
   await page.getByRole('button', { name: 'Route 12 to their items' }).click()
   await expect(page.getByRole('dialog')).toContainText(/Sales of [\d,.]+ EUR in the weeks shown/)
   await expect(page.getByRole('dialog').getByRole('button', { name: /^Save \d+ routes$/ })).toBeEnabled()
-  await page.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: 'Cancel' }).click()
   const mug = page.getByRole('table', { name: 'Products sold' }).getByRole('row', { name: /MUG-W/ })
   await mug.getByRole('button', { name: 'Route to the item' }).click()
   await expect(page.getByText('Saved 1 route. Their tax stays as it was.')).toBeVisible()

@@ -197,7 +197,7 @@ test('a month is locked, and nothing is posted into it', async ({ page }) => {
   await expect(page.getByRole('dialog')).toContainText('Dec 2025 is still open')
   await expect(page.getByRole('dialog').getByRole('listitem').first()).toBeVisible()
   await expect(page.getByRole('button', { name: 'Lock the month' })).toBeDisabled()
-  await page.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: 'Cancel' }).click()
   await page.getByRole('button', { name: 'Lock Dec 2025' }).click()
   const dialog = page.getByRole('dialog')
   await expect(dialog).toContainText('Nothing is open in it.')

@@ -26,7 +26,7 @@ test('a rule says what it reads like and touches before it is saved', async ({ p
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Condition 1, value').fill('Starter')
   await dialog.getByLabel('Action 1, what it does').selectOption('segment')
-  await expect(dialog.getByRole('button', { name: 'Take rule' })).toBeDisabled()
+  await expect(dialog.getByRole('button', { name: 'Done' })).toBeDisabled()
   await dialog.getByLabel('Action 1, segment', { exact: true }).fill('range')
   await dialog.getByLabel('Action 1, segment value').fill('starter')
   await expect(dialog).toContainText('When the description contains “Starter”: with range “starter”.')
@@ -40,7 +40,7 @@ test('a rule says what it reads like and touches before it is saved', async ({ p
   await expect(dialog).toContainText(
     `Touches ${counted?.lines} lines of the last 13 weeks, € ${euros(counted?.amount ?? 0)}`,
   )
-  await dialog.getByRole('button', { name: 'Take rule' }).click()
+  await dialog.getByRole('button', { name: 'Done' }).click()
   await expect(page.getByText('1 rule instead of 0.')).toBeVisible()
   await page.getByRole('button', { name: 'Save rules' }).click()
   await expect(page.getByText(/Saved as version \d+ of the map/)).toBeVisible()

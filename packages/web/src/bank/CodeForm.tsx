@@ -71,7 +71,7 @@ export const CodeForm = ({ from, amount, paid, busy, onCode, onLeave }: CodeForm
         Book {amount}
       </Button>
       <Button variant="plain" onClick={onLeave}>
-        Leave it
+        Cancel
       </Button>
     </Box>
   )

@@ -1,4 +1,4 @@
-import { Span, Table } from '@chakra-ui/react'
+import { Span } from '@chakra-ui/react'
 import type { AccountBalance, TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
@@ -94,20 +94,9 @@ export const ChartPage = () => {
         rows={data?.accounts ?? []}
         rowKey={row => row.code}
         to={row => register(row)}
-        foot={
-          data ? (
-            <Table.Row data-tone="total" data-rule="">
-              <Table.Cell />
-              <Table.Cell colSpan={5}>Total</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={side(1)} />
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={side(-1)} />
-              </Table.Cell>
-            </Table.Row>
-          ) : null
-        }
+        {...(data
+          ? { totals: { balanceDebit: <Amount minor={side(1)} />, balanceCredit: <Amount minor={side(-1)} /> } }
+          : {})}
       />
     </Page>
   )

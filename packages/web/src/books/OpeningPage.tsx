@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { DateInput } from '../ui/DateInput.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
@@ -145,7 +146,7 @@ const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
     <>
       <Flex gap="10px" align="center" mb="8px">
         <label htmlFor="opening-date">As at</label>
-        <Input id="opening-date" type="date" w="150px" value={date} onChange={event => setDate(event.target.value)} />
+        <DateInput id="opening-date" value={date} onChange={setDate} />
         <Span color="muted" textStyle="small">
           {page.before
             ? `The first movement is of the day after ${dateText(page.before)}.`

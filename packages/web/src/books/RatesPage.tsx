@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
+import { DateInput } from '../ui/DateInput.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -67,11 +68,10 @@ export const RatesPage = () => {
         <Flex gap="8px" align="center" flex="1">
           <Box as="label">
             From{' '}
-            <Input
-              type="date"
+            <DateInput
               aria-label="First day of the rate"
               value={draft.date}
-              onChange={event => setDraft({ ...draft, date: event.target.value })}
+              onChange={date => setDraft({ ...draft, date })}
             />
           </Box>
           <Box as="label">

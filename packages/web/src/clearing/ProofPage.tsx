@@ -1,9 +1,10 @@
-import { Box, Flex, Input, Table } from '@chakra-ui/react'
+import { Box, Flex, Table } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { DateInput } from '../ui/DateInput.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { proofQuery } from './clearingQueries.ts'
@@ -44,16 +45,15 @@ export const ProofPage = () => {
       actions={
         <Box as="label" color="muted" textStyle="small">
           At{' '}
-          <Input
-            type="date"
+          <DateInput
             ml="6px"
-            w="150px"
+            w="160px"
             value={data.date}
             aria-label="Date of the proof"
-            onChange={event =>
+            onChange={date =>
               setSearch(before => {
                 const next = new URLSearchParams(before)
-                if (event.target.value) next.set('date', event.target.value)
+                if (date) next.set('date', date)
                 else next.delete('date')
                 return next
               })

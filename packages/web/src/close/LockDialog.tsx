@@ -37,7 +37,7 @@ export const LockDialog = ({ row, onClose }: { readonly row: CloseMonth; readonl
       onClose={onClose}
       foot={
         <>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button variant="solid" disabled={!data || !inOrder || needsReason || lock.isPending} onClick={set}>
             {row.locked ? 'Open again' : 'Lock the month'}
           </Button>

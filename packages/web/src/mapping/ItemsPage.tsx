@@ -6,6 +6,7 @@ import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { itemsQuery } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
+import { DateInput } from '../ui/DateInput.tsx'
 import { amountText, dateText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
@@ -154,7 +155,7 @@ const ItemDialog = ({ draft, accounts, taxCodes, version, onClose }: ItemDialogP
       title={draft.code ? `Item ${draft.code}` : 'Add an item'}
       foot={
         <>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button variant="solid" disabled={!whole || saveItems.isPending} onClick={save}>
             Save item
           </Button>
@@ -208,7 +209,7 @@ const ItemDialog = ({ draft, accounts, taxCodes, version, onClose }: ItemDialogP
         </Box>
         <Box as="label" flex="1">
           From
-          <Input {...field} type="date" value={from} onChange={event => setFrom(event.target.value)} />
+          <DateInput {...field} value={from} onChange={setFrom} />
         </Box>
       </Flex>
     </Modal>

@@ -164,7 +164,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         <Button variant="solid" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
           Save {countText(ready.length, 'route')}
         </Button>
-        {edits.size > 0 ? <Button onClick={() => setEdits(new Map())}>Forget changes</Button> : null}
+        {edits.size > 0 ? <Button onClick={() => setEdits(new Map())}>Discard</Button> : null}
         <Flex color="muted" flex="1" gap="6px">
           {page.waiting.settlements > 0 ? (
             <Box>

@@ -178,7 +178,7 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
           title={`Route ${countText(ready.length, 'product')} to their items`}
           foot={
             <>
-              <Button onClick={() => setAsked(false)}>Leave it</Button>
+              <Button onClick={() => setAsked(false)}>Cancel</Button>
               <Button variant="solid" disabled={busy} onClick={() => take(ready)}>
                 Save {countText(routesOf(ready).length, 'route')}
               </Button>

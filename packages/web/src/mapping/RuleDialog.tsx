@@ -45,9 +45,9 @@ export const RuleDialog = ({ draft: given, page, before, onClose, onTake }: Rule
       foot={
         <>
           <Touched rule={rule} before={before} />
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button variant="solid" disabled={rule === null} onClick={() => rule && onTake(rule)}>
-            Take rule
+            Done
           </Button>
         </>
       }

@@ -157,7 +157,7 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
         <Button variant="solid" disabled={!changed || saveRules.isPending} onClick={store}>
           Save rules
         </Button>
-        {changed ? <Button onClick={() => setRules(page.rules)}>Forget changes</Button> : null}
+        {changed ? <Button onClick={() => setRules(page.rules)}>Discard</Button> : null}
         <Span color="muted">
           {changed
             ? `${countText(rules.length, 'rule')} instead of ${page.rules.length}. Saving composes anew what is not posted; what is posted stays as it is.`

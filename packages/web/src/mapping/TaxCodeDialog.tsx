@@ -2,6 +2,7 @@ import { Box, Button, Flex, Input } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { DateInput } from '../ui/DateInput.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Select } from '../ui/Select.tsx'
@@ -62,7 +63,7 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
       title={draft.code ? `Tax code ${draft.code}` : 'Add a tax code'}
       foot={
         <>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button
             variant="solid"
             disabled={!isWhole(code) || saveTaxCodes.isPending}
@@ -176,11 +177,10 @@ const RecoveryFields = ({
         </Box>
         <Box as="label" flex="1">
           From
-          <Input
+          <DateInput
             {...field}
-            type="date"
             value={share.from}
-            onChange={event => onChange(value.with(index, { ...share, from: event.target.value }))}
+            onChange={date => onChange(value.with(index, { ...share, from: date }))}
           />
         </Box>
         <Button variant="plain" mb="8px" onClick={() => onChange(value.filter((_, at) => at !== index))}>
@@ -266,11 +266,10 @@ const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRe
           </Box>
           <Box as="label" flex="1">
             From
-            <Input
+            <DateInput
               {...field}
-              type="date"
               value={rate.from}
-              onChange={event => change({ rates: value.rates.with(index, { ...rate, from: event.target.value }) })}
+              onChange={date => change({ rates: value.rates.with(index, { ...rate, from: date }) })}
             />
           </Box>
         </Flex>

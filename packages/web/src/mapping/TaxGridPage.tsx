@@ -1,10 +1,11 @@
-import { Box, Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Span } from '@chakra-ui/react'
 import type { TaxCodeRow, TaxGridPage as TaxGridFacts } from '@culvert/contract'
 import { type GridLine, proposeCode, taxGrid } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { DateInput } from '../ui/DateInput.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -176,13 +177,12 @@ const Periods = ({ draft }: { readonly draft: ReturnType<typeof useTaxDraft> }) 
         </option>
       ))}
     </Select>
-    <Input
-      type="date"
+    <DateInput
       aria-label="A period that begins on"
       title="Rows of a new period begin on this day"
       value=""
-      onChange={event => {
-        if (/^\d{4}-\d\d-\d\d$/.test(event.target.value)) draft.setSince(event.target.value)
+      onChange={date => {
+        if (date) draft.setSince(date)
       }}
     />
   </Flex>

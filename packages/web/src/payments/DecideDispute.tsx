@@ -2,6 +2,7 @@ import { Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
 import type { DisputeRow, DisputesPage } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { DateInput } from '../ui/DateInput.tsx'
 import { amountText, currencySign, dateText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
@@ -69,7 +70,7 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
             ))}
           </Select>
         ) : null}
-        <Input type="date" aria-label="Decided on" value={date} onChange={event => setDate(event.target.value)} />
+        <DateInput aria-label="Decided on" value={date} onChange={setDate} />
         <Input
           aria-label="Note"
           placeholder="Note, if any"

@@ -2,6 +2,7 @@ import { Box, Button, Flex, Input } from '@chakra-ui/react'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
+import { DateInput } from '../ui/DateInput.tsx'
 import { dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 
@@ -33,14 +34,7 @@ export const QuickRate = ({ currency, entryDate }: { readonly currency: string; 
         {base}, from{' '}
       </Box>
       <Box as="label">
-        <Input
-          h="28px"
-          type="date"
-          aria-label="First day of the rate"
-          value={date}
-          onChange={event => setDate(event.target.value)}
-        />{' '}
-        on
+        <DateInput h="28px" aria-label="First day of the rate" value={date} onChange={setDate} /> on
       </Box>
       <Button variant="solid" disabled={!(Number(plain) > 0) || date === '' || saveRates.isPending} onClick={store}>
         Use this rate

@@ -44,7 +44,7 @@ export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }
       title="Make an account"
       foot={
         <>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button
             variant="solid"
             disabled={draft.name.trim() === '' || draft.code.trim() === '' || addAccount.isPending}

@@ -22,7 +22,7 @@ export const SetAsideDialog = ({ open, what, hint, onClose, onDone }: SetAsidePr
       title={`Set ${what} aside`}
       foot={
         <>
-          <Button onClick={onClose}>Leave as it is</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button variant="solid" disabled={reason.trim().length < 3} onClick={() => onDone(reason)}>
             Set aside
           </Button>

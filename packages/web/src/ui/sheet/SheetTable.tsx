@@ -37,7 +37,8 @@ interface SheetTableProps<Row> {
   readonly selectable?: (row: Row) => boolean
   /** What a row is apart from selected or active. */
   readonly tone?: (row: Row) => 'waiting' | undefined
-  readonly foot?: ReactNode
+  /** Totals of columns that have one, by the column's id: the last row. */
+  readonly totals?: Readonly<Record<string, ReactNode>>
   readonly empty?: ReactNode
   readonly filterable?: boolean
 }
@@ -213,7 +214,16 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
               </Table.Cell>
             </Table.Row>
           ) : null}
-          {props.foot}
+          {props.totals ? (
+            <Table.Row data-tone="total" data-rule="">
+              {onSelect ? <Table.Cell /> : null}
+              {columns.map((column, at) => (
+                <Table.Cell key={column.id} textAlign={column.right ? 'end' : 'start'}>
+                  {props.totals?.[column.id] ?? (at === 0 ? 'Total' : null)}
+                </Table.Cell>
+              ))}
+            </Table.Row>
+          ) : null}
         </Table.Body>
         {chosen.length > 0 ? <SelectedSums columns={columns} rows={chosen} /> : null}
       </Table.Root>

@@ -6,8 +6,9 @@ export const menu = defineSlotRecipe({
   className: 'chakra-menu',
   slots: menuAnatomy.keys(),
   base: {
-    positioner: { zIndex: '20' },
     content: {
+      // Above the head of a table, which stays in view.
+      zIndex: '20',
       minW: '180px',
       maxH: '420px',
       overflow: 'auto',

@@ -8,6 +8,7 @@ export const switchRecipe = defineSlotRecipe({
   base: {
     root: { display: 'inline-flex', gap: '10px', alignItems: 'center', position: 'relative', cursor: 'pointer' },
     control: {
+      display: 'inline-flex',
       w: '32px',
       h: '18px',
       p: '2px',
@@ -17,7 +18,13 @@ export const switchRecipe = defineSlotRecipe({
       _checked: { bg: 'plum' },
       _focusVisible: { outline: '2px solid', outlineColor: 'slate', outlineOffset: '1px' },
     },
-    thumb: { boxSize: '14px', borderRadius: '50%', bg: 'sheet', _checked: { transform: 'translateX(14px)' } },
+    thumb: {
+      display: 'block',
+      boxSize: '14px',
+      borderRadius: '50%',
+      bg: 'sheet',
+      _checked: { transform: 'translateX(14px)' },
+    },
     label: { userSelect: 'none' },
   },
 })

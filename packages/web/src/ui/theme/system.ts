@@ -6,6 +6,7 @@ import { input, nativeSelect } from './fields.ts'
 import { globalCss } from './globalCss.ts'
 import { kbd } from './kbd.ts'
 import { menu } from './menu.ts'
+import { popover } from './popover.ts'
 import { skeleton } from './skeleton.ts'
 import { switchRecipe } from './switch.ts'
 import { table } from './table.ts'
@@ -37,7 +38,7 @@ export const system = createSystem(
       semanticTokens: { colors },
       textStyles,
       recipes: { button, input, kbd, skeleton },
-      slotRecipes: { dialog, menu, nativeSelect, switch: switchRecipe, table },
+      slotRecipes: { dialog, menu, nativeSelect, popover, switch: switchRecipe, table },
     },
   }),
 )
