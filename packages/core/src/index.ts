@@ -211,6 +211,7 @@ export {
 export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseAmount.ts'
 export { printAmount } from './money/printAmount.ts'
 export { splitMinor } from './money/splitMinor.ts'
+export { typedAmount } from './money/typedAmount.ts'
 export { assignEqual } from './pairing/assignEqual.ts'
 export {
   containsWords,

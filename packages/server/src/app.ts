@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs'
 import { setTimeout as pause } from 'node:timers/promises'
 import { fileURLToPath } from 'node:url'
+import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response, Router } from 'express'
 import { rateLimit } from 'express-rate-limit'
 import helmet from 'helmet'
@@ -52,6 +53,7 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     }),
   )
   app.use(pinoHttp({ logger: log, autoLogging: false }))
+  app.use(compression())
   const metrics = startMetrics(database)
   app.use(metrics.time)
   // The process lives; whether it can do anything, health says.

@@ -116,12 +116,12 @@ const Heads = () => (
 )
 
 const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
-  const { clientId } = useClient()
+  const { clientId, locale } = useClient()
   const notice = useNotice()
   const { post } = useOpeningActs(clientId)
   const [date, setDate] = useState(page.before ?? '')
   const [draft, setDraft] = useState<OpeningDraft>({})
-  const { lines, debit, credit, wrong } = openingOf(draft, page.base)
+  const { lines, debit, credit, wrong } = openingOf(draft, page.base, locale)
   const type = (account: string, side: 'debit' | 'credit', text: string) =>
     setDraft(before => ({ ...before, [account]: { ...(before[account] ?? blankTyped), [side]: text } }))
   const missing =

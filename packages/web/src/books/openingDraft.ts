@@ -1,4 +1,4 @@
-import { parseAmount } from '@culvert/core'
+import { typedAmount } from '@culvert/core'
 
 /** What is typed for an account, on one of the two sides. */
 export interface OpeningTyped {
@@ -9,14 +9,15 @@ export type OpeningDraft = Readonly<Record<string, OpeningTyped>>
 
 export const blankTyped: OpeningTyped = { debit: '', credit: '' }
 
-/** An amount as it is typed; null where the field is empty. Point or comma is the decimal mark. */
-const amountOf = (text: string, currency: string) =>
-  text.trim() === '' ? null : parseAmount(text.trim().replace(',', '.').replace('−', '-'), currency)
+/** An amount as it is typed; null where the field is empty. */
+const amountOf = (text: string, currency: string, locale: string) =>
+  text.trim() === '' ? null : typedAmount(text, currency, locale)
 
 /** What a draft comes to: lines in minor units (plus is a debit), the sums of both sides, and the accounts whose text is no amount. */
 export const openingOf = (
   draft: OpeningDraft,
   currency: string,
+  locale: string,
 ): {
   readonly lines: readonly { readonly account: string; readonly amount: number }[]
   readonly debit: number
@@ -27,7 +28,7 @@ export const openingOf = (
   const lines: { account: string; amount: number }[] = []
   let [debit, credit] = [0, 0]
   for (const [account, typed] of Object.entries(draft)) {
-    const [left, right] = [amountOf(typed.debit, currency), amountOf(typed.credit, currency)]
+    const [left, right] = [amountOf(typed.debit, currency, locale), amountOf(typed.credit, currency, locale)]
     if ((left && !left.ok) || (right && !right.ok)) {
       wrong.add(account)
       continue

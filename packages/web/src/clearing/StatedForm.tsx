@@ -1,6 +1,6 @@
 import { Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
-import { formatAmount, parseAmount } from '@culvert/core'
+import { printAmount, typedAmount } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { dateText } from '../ui/formats.ts'
@@ -9,12 +9,12 @@ import { useStatedBalance } from './clearingQueries.ts'
 
 /** Takes what somebody outside says the account holds at the page's date: an agency, a lender, a till's list of gift cards. */
 export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
-  const { clientId } = useClient()
+  const { clientId, locale } = useClient()
   const notice = useNotice()
   const state = useStatedBalance(clientId)
   const here = page.sourceName === 'it was stated' && page.reportedOn === page.date ? page.reported : null
-  const [text, setText] = useState(here === null ? '' : formatAmount(here, page.currency))
-  const parsed = parseAmount(text.replace(',', '.').replace('−', '-'), page.currency)
+  const [text, setText] = useState(here === null ? '' : printAmount(here, page.currency, locale))
+  const parsed = typedAmount(text, page.currency, locale)
   const save = (amount: number | null) =>
     state.mutate(
       { account: page.account, currency: page.currency, date: page.date, amount },
@@ -55,7 +55,7 @@ export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
       )}
       {text !== '' && !parsed.ok ? (
         <Span color="crimson" textStyle="small">
-          an amount in {page.currency}, like −1234.50
+          an amount in {page.currency}, like {printAmount(-123_450, page.currency, locale)}
         </Span>
       ) : null}
     </Flex>

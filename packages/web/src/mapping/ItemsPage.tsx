@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Input, Span, Table } from '@chakra-ui/react'
 import type { AccountRow, ItemRow, TaxCodeRow } from '@culvert/contract'
-import { parseAmount, printAmount } from '@culvert/core'
+import { printAmount, typedAmount } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
@@ -110,15 +110,15 @@ interface ItemDialogProps {
 }
 
 const ItemDialog = ({ draft, accounts, taxCodes, version, onClose }: ItemDialogProps) => {
-  const { clientId, base } = useClient()
+  const { clientId, base, locale } = useClient()
   const { saveItems } = useMappingActs(clientId)
   const notice = useNotice()
   const [item, setItem] = useState(draft)
   const [others, setOthers] = useState(draft.otherNames.join('; '))
   const latest = draft.costs.at(-1)
-  const [cost, setCost] = useState(latest ? printAmount(latest.cost, base, 'en').replaceAll(',', '') : '')
+  const [cost, setCost] = useState(latest ? printAmount(latest.cost, base, locale) : '')
   const [from, setFrom] = useState(latest?.from ?? '')
-  const parsed = cost.trim() === '' ? null : parseAmount(cost.trim(), base)
+  const parsed = cost.trim() === '' ? null : typedAmount(cost, base, locale)
   const costs =
     parsed?.ok && from !== ''
       ? [...draft.costs.filter(one => one.from !== from), { from, cost: parsed.minor }].sort((left, right) =>

@@ -62,21 +62,21 @@ interface FormProps {
 // A draft stays with the state that it was made from, whatever others save meanwhile: then the save is refused, and says so. Where nothing was changed
 // yet there is no draft, and the page shows what stands.
 const OptionsForm = ({ page: now, source, name }: FormProps) => {
-  const { clientId, base } = useClient()
+  const { clientId, base, locale } = useClient()
   const href = useHref()
   const navigate = useNavigate()
   const notice = useNotice()
   const save = useSaveOptions(clientId, source)
   const [page, setPage] = useState(now)
-  const [draft, setDraft] = useState<OptionsDraft>(() => draftOf(page.options, base))
+  const [draft, setDraft] = useState<OptionsDraft>(() => draftOf(page.options, base, locale))
   const [asked, setAsked] = useState(false)
   const set = (change: Partial<OptionsDraft>) => setDraft(before => ({ ...before, ...change }))
-  const options = optionsIn(draft, base)
+  const options = optionsIn(draft, base, locale)
   const changed = options === null ? [] : changedOptions(page.options, options)
   const fixed = now.posted > 0 ? `${countText(now.posted, 'settlement')} of it posted: take them back first` : ''
   const startAt = (state: SourceOptionsPage) => {
     setPage(state)
-    setDraft(draftOf(state.options, base))
+    setDraft(draftOf(state.options, base, locale))
   }
   if (page.version !== now.version && options !== null && changed.length === 0) startAt(now)
   const missing = options === null ? 'the tolerance is no amount' : changed.length === 0 ? 'nothing is changed' : null

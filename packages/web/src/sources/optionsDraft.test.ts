@@ -6,8 +6,9 @@ import { changedOptions, draftOf, optionsIn, toggled } from './optionsDraft.ts'
 const options = sourceOptions.parse({ ...defaultOptions, detail: [] })
 
 it('shows a tolerance as an amount, and reads it back', () => {
-  expect(draftOf({ ...options, taxTolerance: 1250 }, 'EUR').taxTolerance).toBe('12.50')
-  const read = (text: string) => optionsIn({ ...draftOf(options, 'EUR'), taxTolerance: text }, 'EUR')?.taxTolerance
+  expect(draftOf({ ...options, taxTolerance: 1250 }, 'EUR', 'en-IE').taxTolerance).toBe('12.50')
+  const read = (text: string) =>
+    optionsIn({ ...draftOf(options, 'EUR', 'en-IE'), taxTolerance: text }, 'EUR', 'en-IE')?.taxTolerance
   expect(read('12,5')).toBe(1250)
   expect(read('0')).toBe(0)
   expect(read(' ')).toBe(null)

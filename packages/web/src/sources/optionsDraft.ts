@@ -1,21 +1,21 @@
 import type { SourceOptionsBody } from '@culvert/contract'
-import { formatAmount, parseAmount } from '@culvert/core'
+import { printAmount, typedAmount } from '@culvert/core'
 
 /** A source's options as they are edited: the tolerance as it is typed. */
 export interface OptionsDraft extends Omit<SourceOptionsBody, 'taxTolerance'> {
   readonly taxTolerance: string
 }
 
-export const draftOf = (options: SourceOptionsBody, base: string): OptionsDraft => ({
+export const draftOf = (options: SourceOptionsBody, base: string, locale: string): OptionsDraft => ({
   ...options,
-  taxTolerance: options.taxTolerance === null ? '' : formatAmount(options.taxTolerance, base),
+  taxTolerance: options.taxTolerance === null ? '' : printAmount(options.taxTolerance, base, locale),
 })
 
 /** The options that a draft says; null where its tolerance is no amount from zero on. An empty one: not checked. */
-export const optionsIn = (draft: OptionsDraft, base: string): SourceOptionsBody | null => {
+export const optionsIn = (draft: OptionsDraft, base: string, locale: string): SourceOptionsBody | null => {
   const text = draft.taxTolerance.trim()
   if (text === '') return { ...draft, taxTolerance: null }
-  const parsed = parseAmount(text.replace(',', '.'), base)
+  const parsed = typedAmount(text, base, locale)
   return parsed.ok && parsed.minor >= 0 ? { ...draft, taxTolerance: parsed.minor } : null
 }
 

@@ -8,9 +8,9 @@ interface ColumnsMenuProps<Row> {
   readonly state: AddressState
 }
 
-/** Which columns of a table are shown; the first always is. */
+/** Which columns of a table are shown; the first always is. Open to begin with: its code comes when it is first asked for. */
 export const ColumnsMenu = <Row,>({ label, columns, state }: ColumnsMenuProps<Row>) => (
-  <Menu.Root closeOnSelect={false} positioning={{ placement: 'bottom-end' }}>
+  <Menu.Root defaultOpen closeOnSelect={false} positioning={{ placement: 'bottom-end' }}>
     <Menu.Trigger asChild>
       <Button aria-label={`Columns of ${label}`}>Columns</Button>
     </Menu.Trigger>

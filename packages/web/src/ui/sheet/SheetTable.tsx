@@ -13,7 +13,7 @@ import { useNavigate } from 'react-router'
 import { useClient } from '../../context/ClientContext.tsx'
 import { useTrace } from '../../context/TraceContext.tsx'
 import { useKey } from '../keys.ts'
-import { ColumnsMenu } from './ColumnsMenu.tsx'
+import { ColumnsButton } from './ColumnsButton.tsx'
 import { isSorted, type SheetColumn, sortValue, writtenIn } from './column.ts'
 import { holds } from './filter.ts'
 import { SelectedSums } from './SelectedSums.tsx'
@@ -166,7 +166,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
             }}
           />
           <Box pointerEvents="auto">
-            <ColumnsMenu label={props.label} columns={props.columns} state={state} />
+            <ColumnsButton label={props.label} columns={props.columns} state={state} />
           </Box>
         </Flex>
       )}
