@@ -61,8 +61,8 @@ test('members are picked by keys, and what lies between the sides is booked', as
   await mark(page, /^Payout Openhall OH-2623 .*, confirmed$/).click()
   await page.keyboard.press('b')
   await expect(page.getByText(/Taken apart/)).toBeVisible()
-  // Its own deposit and the clay: 212.40 too little.
-  await mark(page, /^Payout Openhall OH-2623 /).click()
+  // Its own deposit and the clay: 212.40 too little. Open again once the page has been asked anew.
+  await mark(page, /^Payout Openhall OH-2623 .*, certain$/).click()
   await page.keyboard.press('Space')
   await page.keyboard.press('l')
   await page.keyboard.press('Space')

@@ -198,6 +198,7 @@ export { currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'
 export { addFractions, type Fraction, multiplyFractions, parseFraction, zero } from './money/fraction.ts'
+export { groupMark } from './money/groupMark.ts'
 export {
   addMinor,
   checkMinor,

@@ -1,19 +1,10 @@
+import { groupMark } from './groupMark.ts'
 import { maxMinor } from './minor.ts'
 import { type ParsedAmount, parseAmount } from './parseAmount.ts'
 
-const groupMarks = new Map<string, string>()
-
-/** The mark between thousands in a locale; empty where it is a space, which is left out wherever it stands. */
-const groupMarkOf = (locale: string): string => {
-  const known = groupMarks.get(locale)
-  if (known !== undefined) return known
-  const mark = new Intl.NumberFormat(locale).formatToParts(1_234_567).find(part => part.type === 'group')?.value ?? ''
-  groupMarks.set(locale, mark.trim())
-  return mark.trim()
-}
-
 const withoutGroups = (term: string, locale: string): string => {
-  const mark = groupMarkOf(locale)
+  // Spaces are left out wherever they stand.
+  const mark = groupMark(locale).trim()
   const plain = mark === '’' ? term.replaceAll("'", '’') : term
   if (mark === '' || !plain.includes(mark)) return plain
   const [front = '', ...groups] = plain.split(mark)
