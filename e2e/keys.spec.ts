@@ -62,3 +62,36 @@ test('? shows the keys, and amounts are found', async ({ page }) => {
   await page.keyboard.type(payout)
   await expect(page.getByRole('option', { name: /bank line/ }).first()).toBeVisible()
 })
+
+test('a settlement goes on along the list that it was opened from', async ({ page }) => {
+  await page.goto(`${client}/settlements?sort=-gross`)
+  const rows = page.getByRole('table', { name: 'Settlements' }).locator('tbody').getByRole('row')
+  await expect(rows.nth(2)).toBeVisible()
+  const names = await rows.getByRole('link').allTextContents()
+  await rows.first().getByRole('link').click()
+  await expect(page.getByRole('heading', { name: names[0] ?? '' })).toBeVisible()
+  await page.keyboard.press('j')
+  await expect(page.getByRole('heading', { name: names[1] ?? '' })).toBeVisible()
+  await expect(page.getByText(`2 of ${names.length}`)).toBeVisible()
+  await page.keyboard.press('k')
+  await expect(page.getByRole('heading', { name: names[0] ?? '' })).toBeVisible()
+})
+
+test('what is changed and not saved is asked about before its page is left', async ({ page }) => {
+  await page.goto(`${client}/sources/openhall/options`)
+  await page.getByLabel('Tax may differ by').fill('0.50+0.25')
+  await page
+    .getByRole('link', { name: /^Books/ })
+    .first()
+    .click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('Changed and not saved: how Openhall is booked.')
+  await dialog.getByRole('button', { name: 'Stay' }).click()
+  await expect(page.getByLabel('Tax may differ by')).toHaveValue('0.50+0.25')
+  await page
+    .getByRole('link', { name: /^Books/ })
+    .first()
+    .click()
+  await dialog.getByRole('button', { name: 'Discard and leave' }).click()
+  await expect(page.getByRole('heading', { name: 'Chart of accounts' })).toBeVisible()
+})

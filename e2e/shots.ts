@@ -77,7 +77,10 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await page.getByText('Posted 1 settlement').waitFor()
   await open(page, '/settlements?state=proposed')
   await page.getByRole('button', { name: /^Post \d settlements$/ }).click()
-  await page.getByRole('dialog').getByRole('button', { name: /^Post \d settlements$/ }).click()
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Post \d settlements$/ })
+    .click()
   await page.getByText(/Posted \d settlements/).waitFor()
   await open(page, '/bank')
   await page.getByLabel('Bring in a statement').setInputFiles({
@@ -88,7 +91,10 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await page.getByText(/bank lines new/).waitFor()
   await page.getByRole('button', { name: 'Put away' }).click()
   await page.getByRole('button', { name: /^Confirm \d certain$/ }).click()
-  await page.getByRole('dialog').getByRole('button', { name: /^Confirm/ }).click()
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Confirm/ })
+    .click()
   await page.getByText(/Confirmed \d pairings/).waitFor()
   await open(page, '/clearing/1210')
   await page.getByRole('button', { name: /payout on its way/ }).click()

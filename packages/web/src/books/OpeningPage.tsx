@@ -9,6 +9,7 @@ import { DateInput } from '../ui/DateInput.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Unsaved } from '../ui/Unsaved.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { BookLinks } from './BookLinks.tsx'
 import { openingQuery, useOpeningActs } from './bookQueries.ts'
@@ -144,6 +145,7 @@ const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
     )
   return (
     <>
+      <Unsaved changed={lines.length > 0 || wrong.size > 0} what="the opening balances" />
       <Flex gap="10px" align="center" mb="8px">
         <label htmlFor="opening-date">As at</label>
         <DateInput id="opening-date" value={date} onChange={setDate} />

@@ -13,6 +13,7 @@ import { useKey } from '../ui/keys.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Unsaved } from '../ui/Unsaved.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { RouteRow } from './RouteRow.tsx'
 import { editOf, isWhole, keyOf, type RouteEdit, routeOf, targetText } from './routeEdit.ts'
@@ -160,6 +161,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
       >
         {question}
       </Modal>
+      <Unsaved changed={edits.size > 0} what={countText(edits.size, 'route')} />
       <FootBar>
         <Button variant="solid" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
           Save {countText(ready.length, 'route')}

@@ -9,6 +9,7 @@ import { countText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Unsaved } from '../ui/Unsaved.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { rulesQuery, touchedQuery, useMappingActs } from './mappingQueries.ts'
 import { RuleDialog } from './RuleDialog.tsx'
@@ -153,6 +154,7 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
           ) : null}
         </Table.Body>
       </Table.Root>
+      <Unsaved changed={changed} what="the rules" />
       <FootBar>
         <Button variant="solid" disabled={!changed || saveRules.isPending} onClick={store}>
           Save rules

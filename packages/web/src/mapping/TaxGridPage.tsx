@@ -11,6 +11,7 @@ import { amountText, countText, currencySign, dateText, rangeText } from '../ui/
 import { useKey } from '../ui/keys.ts'
 import { Page } from '../ui/Page.tsx'
 import { Select } from '../ui/Select.tsx'
+import { Unsaved } from '../ui/Unsaved.tsx'
 import { blankTaxCode } from './blankTaxCode.ts'
 import { ClassTable } from './ClassTable.tsx'
 import { DoubtTable } from './DoubtTable.tsx'
@@ -130,11 +131,12 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
         onChoose={setChosen}
       />
       <ClassTable goods={page.goods} classes={draft.classes} currency={page.currency} onClass={draft.setClass} />
+      <Unsaved changed={draft.changed} what="the tax grid" />
       <FootBar>
         <Button variant="solid" disabled={draft.isSaving || (!draft.changed && page.byRows)} onClick={draft.save}>
           {page.byRows ? 'Save the grid' : draft.open.length === 0 ? 'Let the rows decide' : 'Save as a draft'}
         </Button>
-        {draft.changed ? <Button onClick={draft.forget}>Cancel</Button> : null}
+        {draft.changed ? <Button onClick={draft.forget}>Discard</Button> : null}
         {chosen && cell ? (
           <TaxCellBar
             at={chosen}

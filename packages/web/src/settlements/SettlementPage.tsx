@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { useListed } from '../context/listed.ts'
 import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
@@ -51,8 +52,13 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const items = useMemo(() => arrangeStatement(page.statement), [page.statement])
   const beside = useMemo(() => layBeside(page, items), [page, items])
   const key = { source: page.source, key: page.key, currency: page.currency }
-  const { previous, next } = page.place
-  const go = (to: typeof next) => to && void navigate(href(settlementPath(to)))
+  // Along the list that one came from; opened by its address, along all settlements of its source.
+  const listed = useListed()
+  const addressOf = (place: typeof page.place.next) => place && href(settlementPath(place))
+  const [previous, next] = listed
+    ? [listed.previous, listed.next]
+    : [addressOf(page.place.previous), addressOf(page.place.next)]
+  const go = (to: string | null) => to !== null && void navigate(to, { state: listed?.state })
   const busy = acts.post.isPending || acts.takeBack.isPending
   const canPost = page.state === 'proposed' && !busy
   const post = () => {
@@ -110,7 +116,8 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
           <Button variant="ghost" disabled={!previous} onClick={() => go(previous)}>
             ‹ <Kbd>k</Kbd>
           </Button>
-          {page.place.count - page.place.index + 1} of {page.place.count}
+          {listed ? listed.index + 1 : page.place.count - page.place.index + 1} of{' '}
+          {listed ? listed.count : page.place.count}
           <Button variant="ghost" disabled={!next} onClick={() => go(next)}>
             <Kbd>j</Kbd> ›
           </Button>

@@ -10,6 +10,7 @@ import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { Select } from '../ui/Select.tsx'
+import { saved, Unsaved } from '../ui/Unsaved.tsx'
 import { BasisDialog } from './BasisDialog.tsx'
 import { basisText } from './basisText.ts'
 import { changedOptions, draftOf, type OptionsDraft, optionsIn, toggled } from './optionsDraft.ts'
@@ -85,15 +86,15 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
       { version: page.version, options: wanted },
       {
         onError: notice.refuse,
-        onSuccess: saved => {
+        onSuccess: outcome => {
           setAsked(false)
-          if (saved === null) {
+          if (outcome === null) {
             // The lines are counted by a job, which says itself what it came to.
-            void navigate(href(`/sources/${source}`))
+            void navigate(href(`/sources/${source}`), saved)
             return
           }
-          startAt({ ...now, version: saved.version, options: wanted })
-          notice.say(savedOptionsText(saved))
+          startAt({ ...now, version: outcome.version, options: wanted })
+          notice.say(savedOptionsText(outcome))
         },
       },
     )
@@ -205,6 +206,7 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
           ))}
         </Select>
       </Option>
+      <Unsaved changed={changed.length > 0 || options === null} what={`how ${name} is booked`} />
       <Flex p="12px 16px" gap="12px" align="center">
         <Button
           variant="solid"

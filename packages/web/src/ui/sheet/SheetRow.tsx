@@ -9,6 +9,8 @@ interface SheetRowProps<Row> {
   readonly tones: readonly string[]
   /** Where it leads; null: nowhere. */
   readonly to: string | null
+  /** What the link carries: the list that it is in. */
+  readonly carried: unknown
   readonly onPress: () => void
   readonly selection?: {
     readonly checked: boolean
@@ -18,7 +20,7 @@ interface SheetRowProps<Row> {
 }
 
 /** A row of a table. Where it leads somewhere its first cell is a link, which opens in another tab as links do. */
-export const SheetRow = <Row,>({ id, row, columns, tones, to, onPress, selection }: SheetRowProps<Row>) => (
+export const SheetRow = <Row,>({ id, row, columns, tones, to, carried, onPress, selection }: SheetRowProps<Row>) => (
   <Table.Row
     data-row={id}
     aria-selected={selection?.checked}
@@ -39,7 +41,7 @@ export const SheetRow = <Row,>({ id, row, columns, tones, to, onPress, selection
     {columns.map((column, at) => (
       <Table.Cell key={column.id} textAlign={column.right ? 'end' : 'start'}>
         {at === 0 && to !== null ? (
-          <PageLink to={to} color="inherit" onClick={event => event.stopPropagation()}>
+          <PageLink to={to} state={carried} color="inherit" onClick={event => event.stopPropagation()}>
             {column.cell(row)}
           </PageLink>
         ) : (

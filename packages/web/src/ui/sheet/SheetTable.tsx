@@ -11,6 +11,7 @@ import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useClient } from '../../context/ClientContext.tsx'
+import { carriedFrom } from '../../context/listed.ts'
 import { useTrace } from '../../context/TraceContext.tsx'
 import { useKey } from '../keys.ts'
 import { ColumnsButton } from './ColumnsButton.tsx'
@@ -89,6 +90,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     },
   })
   const shown = table.getRowModel().rows
+  const carried = useMemo(() => carriedFrom(to ? shown.map(row => to(row.original)) : []), [shown, to])
   const [top, setTop] = useState(0)
   useEffect(() => {
     setTop(body.current ? body.current.getBoundingClientRect().top + window.scrollY : 0)
@@ -115,7 +117,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     else body.current?.querySelector(`[data-row="${CSS.escape(row.id)}"]`)?.scrollIntoView({ block: 'nearest' })
   }
   const open = (row: Row): void => {
-    if (to) void navigate(to(row))
+    if (to) void navigate(to(row), { state: carried })
     else props.onOpen?.(row)
   }
   const opens = (to ?? props.onOpen) !== undefined
@@ -188,6 +190,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
               columns={columns}
               tones={[row.id === active ? 'active' : '', props.tone?.(row.original) ?? '', opens ? 'opens' : '']}
               to={to?.(row.original) ?? null}
+              carried={carried}
               onPress={() => {
                 setActive(row.id)
                 open(row.original)
