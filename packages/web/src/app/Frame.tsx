@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router'
 import { ClientProvider, useHref } from '../context/ClientContext.tsx'
-import { TraceContext } from '../context/TraceContext.tsx'
+import { TraceContext, useTrace } from '../context/TraceContext.tsx'
 import { Instead } from '../ui/Instead.tsx'
 import { useKey } from '../ui/keys.ts'
 import { Page } from '../ui/Page.tsx'
@@ -48,6 +48,7 @@ export const Frame = () => {
 
 const FramedPage = ({ course }: { readonly course: Parameters<typeof CourseBar>[0]['course'] }) => {
   const [keysOpen, setKeysOpen] = useState(false)
+  const { start } = useTrace()
   const navigate = useNavigate()
   const href = useHref()
   const { pathname } = useLocation()
@@ -61,11 +62,14 @@ const FramedPage = ({ course }: { readonly course: Parameters<typeof CourseBar>[
   }, [course.client.name, pathname])
   return (
     <>
-      <TopBar pulledTo={course.pulledTo} onKeys={() => setKeysOpen(true)} />
-      <CourseBar course={course} />
-      <Suspense fallback={<Page title="&nbsp;" of={loading} />}>
-        <Outlet />
-      </Suspense>
+      {/* A trace stands beside the page where there is room for it, and over it where there is none. */}
+      <Box {...(start ? { pr: { xl: '400px' }, overflowX: { xl: 'auto' } } : {})}>
+        <TopBar pulledTo={course.pulledTo} onKeys={() => setKeysOpen(true)} />
+        <CourseBar course={course} />
+        <Suspense fallback={<Page title="&nbsp;" of={loading} />}>
+          <Outlet />
+        </Suspense>
+      </Box>
       <TracePanel />
       <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
     </>

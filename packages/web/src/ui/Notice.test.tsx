@@ -1,0 +1,70 @@
+// @vitest-environment happy-dom
+import { cleanup, screen, within } from '@testing-library/react'
+import { userEvent } from '@testing-library/user-event'
+import { afterEach, expect, it, vi } from 'vitest'
+import { RequestRefused } from '../context/request.ts'
+import { draw } from '../testing/draw.tsx'
+import { NoticeProvider, useNotice } from './Notice.tsx'
+
+afterEach(cleanup)
+const undone = vi.fn()
+const Acts = () => {
+  const notice = useNotice()
+  return (
+    <>
+      <button type="button" onClick={() => notice.say('Posted 1 settlement.', { label: 'Take it back', act: undone })}>
+        Post
+      </button>
+      <button type="button" onClick={() => notice.tellOfJob('Pulled: 12 new.')}>
+        Pull
+      </button>
+      <button
+        type="button"
+        onClick={() =>
+          notice.refuse(
+            new RequestRefused(422, {
+              error: 'The file was refused.',
+              faults: [{ row: 3, column: 'amount', value: '1e9', expected: 'an amount' }],
+              count: 40,
+            }),
+          )
+        }
+      >
+        Bring in
+      </button>
+    </>
+  )
+}
+const press = (name: string) => userEvent.click(screen.getByRole('button', { name }))
+
+it('what a job came to does not hide what was done, and each is put away by itself', async () => {
+  draw(
+    <NoticeProvider>
+      <Acts />
+    </NoticeProvider>,
+  )
+  await press('Post')
+  await press('Pull')
+  const shown = () =>
+    screen
+      .getAllByRole('status')
+      .map(one => one.textContent)
+      .filter(Boolean)
+  expect(shown()).toEqual([expect.stringContaining('Pulled: 12 new.'), expect.stringContaining('Posted 1 settlement.')])
+  await userEvent.click(within(screen.getAllByRole('status')[0] as HTMLElement).getByRole('button'))
+  expect(shown()).toEqual([expect.stringContaining('Posted 1 settlement.')])
+  await press('Take it back')
+  expect([undone.mock.calls.length, shown()]).toEqual([1, []])
+})
+
+it('a refusal is an alert, with the faults of the file and how many more there are', async () => {
+  draw(
+    <NoticeProvider>
+      <Acts />
+    </NoticeProvider>,
+  )
+  await press('Bring in')
+  const alert = screen.getByRole('alert')
+  expect(alert.textContent).toContain('The file was refused.')
+  expect(within(alert).getByRole('table', { name: 'Faults of the file' }).textContent).toContain('and 39 more')
+})
