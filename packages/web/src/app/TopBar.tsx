@@ -5,6 +5,7 @@ import { useTheme } from 'next-themes'
 import { useNavigate, useSearchParams } from 'react-router'
 import { useClient } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
+import { useTrace } from '../context/TraceContext.tsx'
 import { momentText, monthText } from '../ui/formats.ts'
 import { Select } from '../ui/Select.tsx'
 import { FindBox } from './FindBox.tsx'
@@ -27,6 +28,7 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
   const { data: session } = useQuery(sessionQuery)
   const client = useClient()
   const navigate = useNavigate()
+  const { start } = useTrace()
   const [search, setSearch] = useSearchParams()
   const { resolvedTheme, setTheme } = useTheme()
   const plain = {
@@ -86,7 +88,8 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
       <Flex flex="1" />
       <JobsUnderWay>
         <Span color="muted" textStyle="small" hideBelow="md">
-          {pulledTo ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
+          {/* Beside a trace there is room for what one works with. */}
+          {pulledTo && start === null ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
         </Span>
       </JobsUnderWay>
       <Button
@@ -100,7 +103,9 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
       <Button variant="plain" color="muted" aria-label="Keys of this page" onClick={onKeys}>
         ?
       </Button>
-      <Span hideBelow="md">{session?.user.name}</Span>
+      <Span hideBelow="md" whiteSpace="nowrap">
+        {session?.user.name}
+      </Span>
     </Flex>
   )
 }
