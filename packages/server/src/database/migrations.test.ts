@@ -210,21 +210,6 @@ it('an owner who is no superuser, but may make roles, makes a database ready and
   }
 })
 
-it('sums that were bounded once are bounded no more', async () => {
-  const before = await emptyDatabase('culvert_sums')
-  await prepareDatabase(before, upTo('0021_settle_once'))
-  const bounds = () =>
-    withClient(before, async client => {
-      const { rows } = await client.query<{ conname: string }>(
-        `SELECT conname FROM pg_constraint WHERE conrelid = 'activity_sum'::regclass AND contype = 'c' ORDER BY 1`,
-      )
-      return rows.map(row => row.conname)
-    })
-  expect(await bounds()).toEqual(['activity_sum_amount', 'activity_sum_part'])
-  await prepareDatabase(before)
-  expect(await bounds()).toEqual(['activity_sum_part'])
-})
-
 it('whoever prepares a database gives it what the core says of kinds and documents', async () => {
   const at = await emptyDatabase('culvert_generated')
   await prepareDatabase(at)

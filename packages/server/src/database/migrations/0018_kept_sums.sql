@@ -11,8 +11,7 @@ CREATE TABLE "activity_sum" (
 	"amount" bigint NOT NULL,
 	"lines" integer NOT NULL,
 	CONSTRAINT "activity_sum_pk" PRIMARY KEY("client_id","source","settlement_key","currency","local_date","pull_no","part","status","label"),
-	CONSTRAINT "activity_sum_part" CHECK (part IN ('tender', 'payout', 'stock', 'matched', 'other')),
-	CONSTRAINT "activity_sum_amount" CHECK (amount BETWEEN -9000000000000000 AND 9000000000000000)
+	CONSTRAINT "activity_sum_part" CHECK (part IN ('tender', 'payout', 'stock', 'matched', 'other'))
 );
 --> statement-breakpoint
 CREATE TABLE "open_order" (
