@@ -35,6 +35,14 @@ it('shows a date as people read it, and takes it as they type it', async () => {
   expect(field().value).toBe('7 Apr 2026')
 })
 
+it('a day of which one digit is typed is no day yet', async () => {
+  draw(<Dated />)
+  await userEvent.clear(field())
+  told.mockClear()
+  await userEvent.type(field(), '2026-03-17')
+  expect(told.mock.calls).toEqual([['2026-03-17']])
+})
+
 it('what is no date stays as it was typed, and says so', async () => {
   draw(<Dated />)
   told.mockClear()

@@ -15,6 +15,9 @@ interface DateInputProps extends Omit<InputProps, 'value' | 'onChange' | 'type' 
   readonly w?: string
 }
 
+/** Whether no further digit could make another date of it. */
+const isWhole = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text) || /\D\d{4}$/.test(text)
+
 /** A date as it is written where the client is, typed or chosen in a calendar. */
 export const DateInput = ({ value, onChange, w = '160px', disabled, m, mt, mb, ml, mr, ...rest }: DateInputProps) => {
   const { locale, latest } = useClient()
@@ -48,8 +51,8 @@ export const DateInput = ({ value, onChange, w = '160px', disabled, m, mt, mb, m
           const text = event.target.value
           setTyped(text)
           const date = text.trim() === '' ? '' : typedDate(text, locale)
-          // A year of two digits may become one of four; it counts once the field is left.
-          if (date !== null && (date === '' || /\d{4}/.test(text))) tell(date)
+          // A year of two digits may become one of four, and a day of one digit one of two: such count once the field is left.
+          if (date !== null && (date === '' || isWhole(text.trim()))) tell(date)
         }}
         onBlur={() => {
           if (typed === null) return
