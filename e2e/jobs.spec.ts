@@ -112,6 +112,8 @@ test('another day that counts is a job where it touches many lines', async ({ pa
   await page.getByRole('button', { name: 'Save 1 option' }).click()
   await page.getByRole('button', { name: 'Save and count 33,300 lines anew' }).click()
   await expect(page).toHaveURL(/sources\/openhall$/)
+  // The address is there before the page: a press would meet the link of the page that is being left.
+  await expect(page.getByLabel('The day that counts')).toHaveCount(0)
   await page.getByRole('link', { name: 'How it is booked' }).click()
   await expect(page.getByText(/Saved as version \d+ of the map\. 33,300 lines counted anew\./)).toBeVisible({
     timeout: 90_000,

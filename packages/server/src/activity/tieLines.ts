@@ -33,13 +33,16 @@ const tieLinesFrom = (tx: Transaction, from: SQL): Promise<StoredTieLine[]> =>
     sql`SELECT ${tieColumns} FROM ${from}`,
   )
 
-/** Tenders and collections as they are now that stand in no match; of alias `l` those that `where` lets through. They are kept, so that none of the others is read. */
-export const loadOpenTies = (tx: Transaction, where: SQL = sql`true`): Promise<StoredTieLine[]> =>
-  tieLinesFrom(
-    tx,
-    sql`open_tie o JOIN line_as_of l ON l.client_id = o.client_id AND l.source = o.source AND l.line_id = o.line_id AND l.revision = o.revision
-      WHERE o.client_id = current_client() AND ${isBooked} AND ${where}`,
-  )
+/**
+ * Tenders and collections as they are now that stand in no match, as the FROM and WHERE of a statement; of alias `l` those that `where` lets
+ * through. They are kept, so that none of the others is read.
+ */
+export const openTies = (where: SQL): SQL => sql`open_tie o
+  JOIN line_as_of l ON l.client_id = o.client_id AND l.source = o.source AND l.line_id = o.line_id AND l.revision = o.revision
+  WHERE o.client_id = current_client() AND ${isBooked} AND ${where}`
+
+/** All of them. */
+export const loadOpenTies = (tx: Transaction): Promise<StoredTieLine[]> => tieLinesFrom(tx, openTies(sql`true`))
 
 /** Both sides of a match, by source and line id. */
 export interface MatchSides {

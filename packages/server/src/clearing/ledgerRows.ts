@@ -16,31 +16,36 @@ export const loadByHand = async (
 ): Promise<ProofInput['byHand']> => {
   const rows = await rowsOf(
     tx,
-    { date: is.date, amount: is.minor, name: is.text, fiscalYear: is.whole, number: is.whole },
+    { made: is.yes, date: is.date, amount: is.minor, name: is.text, fiscalYear: is.whole, number: is.whole },
     sql`
-    SELECT ${entryName} || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name, e.fiscal_year AS "fiscalYear", e.number,
-      l.date::text AS date, l.amount
-    FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
-    WHERE e.client_id = current_client() AND e.source IS NULL AND NOT ${isDocument('opens')} AND l.account = ${on.account}
-      AND l.currency = ${on.currency} AND e.date <= ${date} AND l.amount <> 0 AND ${documents} AND e.reverses_number IS NULL
-      AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
-        AND r.reverses_number = e.number AND r.date <= ${date})
-    ORDER BY e.date, e.fiscal_year, e.number`,
+    WITH by_hand AS MATERIALIZED (
+      SELECT ${entryName} || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name, e.fiscal_year, e.number, l.date, l.amount, e.date AS entered
+      FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
+      WHERE e.client_id = current_client() AND e.source IS NULL AND NOT ${isDocument('opens')} AND l.account = ${on.account}
+        AND l.currency = ${on.currency} AND e.date <= ${date} AND l.amount <> 0 AND ${documents} AND e.reverses_number IS NULL
+        AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
+          AND r.reverses_number = e.number AND r.date <= ${date})
+    ), amounts AS MATERIALIZED (SELECT DISTINCT date, amount FROM by_hand)
+    SELECT made, name, fiscal_year AS "fiscalYear", number, date::text AS date, amount FROM (
+      SELECT false AS made, name, fiscal_year, number, date, amount, entered FROM by_hand
+      UNION ALL
+      SELECT true, ${entryName}, e.fiscal_year, e.number, l.date, l.amount, NULL
+      FROM amounts a CROSS JOIN LATERAL (SELECT l.* FROM entry_line l WHERE l.client_id = current_client() AND l.account = ${on.account}
+        AND l.currency = ${on.currency} AND l.date = a.date AND l.amount = a.amount OFFSET 0) l
+      JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
+      WHERE e.source IS NOT NULL AND e.document = 'journal'
+    ) rows
+    ORDER BY made, entered, fiscal_year, number`,
   )
-  if (rows.length === 0) return []
-  const made = await rowsOf(
-    tx,
-    { name: is.text, date: is.date, amount: is.minor },
-    sql`
-    SELECT ${entryName} AS name, l.date::text AS date, l.amount
-    FROM entry_line l JOIN entry e ON e.client_id = l.client_id AND e.fiscal_year = l.fiscal_year AND e.number = l.number
-    WHERE l.client_id = current_client() AND l.account = ${on.account} AND l.currency = ${on.currency}
-      AND l.amount = ANY(${sql.param(rows.map(row => row.amount))}::bigint[]) AND l.date = ANY(${sql.param(rows.map(row => row.date))}::date[])
-      AND e.source IS NOT NULL AND e.document = 'journal' ORDER BY e.fiscal_year, e.number`,
+  const byHand = rows.filter(row => !row.made)
+  const doubles = findDoubles(
+    byHand,
+    rows.filter(row => row.made),
   )
-  const doubles = findDoubles(rows, made)
-  return rows.map(({ fiscalYear, number, ...row }, index) => ({
-    ...row,
+  return byHand.map(({ fiscalYear, number, name, date: day, amount }, index) => ({
+    name,
+    date: day,
+    amount,
     ref: { of: 'entry', fiscalYear, number },
     repeats: doubles[index]?.name ?? null,
   }))

@@ -12,17 +12,10 @@ import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '.
 import type { Transaction } from '../database/connect.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack } from './ledgerRows.ts'
-import { lateSources, linesWhere, loadCorrections, loadSeries, settlementRef } from './proofRows.ts'
-import {
-  type Corrected,
-  loadCorrected,
-  loadUnbooked,
-  loadUnpostedPayouts,
-  openSettlements,
-  type SettlementRow,
-  wholeSettlements,
-} from './standingSettlements.ts'
-import { tenderedSettlements, tenderSide, uncollected } from './tenderedHere.ts'
+import { loadSettlements } from './loadSettlements.ts'
+import { linesWhere, loadCorrections, loadSeries, settlementRef } from './proofRows.ts'
+import { loadCorrected } from './standingSettlements.ts'
+import { loadUncollected, tenderSide } from './tenderedHere.ts'
 import { loadWrongEntries } from './wrongEntries.ts'
 
 interface ProofAt {
@@ -51,18 +44,15 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
     reported: at.reported,
     ledger: brief ? await ledgerAt(tx, clearing, date) : await ledgerByLines(tx, clearing, date),
     settlements: [
-      ...(await ownSettlements(tx, clearing, { date, brief, corrected })),
+      ...(await loadSettlements(tx, clearing, { date, brief, corrected, side })),
       ...elsewhere.flatMap(line => leftOut(line, date)),
-      ...(side
-        ? (await tenderedSettlements(tx, { clearing, date, side, corrected })).map(row => settlementOf(row, clearing))
-        : []),
       ...routed.flatMap(line => sentByRoute(line, date)),
     ],
     takenBack: await loadTakenBack(tx, clearing, date),
     reserves: await linesWhere(tx, clearing, 'reserve', date),
     pending: await linesWhere(tx, clearing, 'pending', date),
     unpaidOrders: [
-      ...(side ? await uncollected(tx, { clearing, side }) : []),
+      ...(side ? await loadUncollected(tx, clearing, side) : []),
       ...routed.map(line => ({ ...documentOf(line), date: line.date, amount: -line.amount })),
     ],
     elsewhere: elsewhere.map(line => ({ ...documentOf(line), date: line.date, amount: line.amount })),
@@ -72,47 +62,6 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
     series: await loadSeries(tx, clearing, date),
     wrongEntries: brief ? [] : await loadWrongEntries(tx, clearing, { date, side, elsewhere, routed }),
   }
-}
-
-const settlementOf = (
-  row: Pick<SettlementRow, 'source' | 'key' | 'state' | 'movements'> & Partial<Pick<SettlementRow, 'payouts'>>,
-  clearing: ClearingAccount,
-): ProofSettlement => ({
-  ...settlementRef(row),
-  state: row.state,
-  movements: row.movements ?? [],
-  payouts: (row.payouts ?? []).map(payout => ({ ...payout, leaves: leavesOf(row.source, clearing) })),
-})
-
-const leavesOf = (source: string, { sources }: ClearingAccount): 'sent' | 'arrived' =>
-  sources.find(one => one.source === source)?.payoutsLeaveBalance ?? 'sent'
-
-const ownSettlements = async (
-  tx: Transaction,
-  clearing: ClearingAccount,
-  at: { date: string; brief: boolean; corrected: Corrected },
-): Promise<ProofSettlement[]> => {
-  const whole = await wholeSettlements(tx, clearing, at)
-  const unbooked = await loadUnbooked(tx, clearing, at.date)
-  // Where a payout leaves the balance only once it has arrived, it is told apart from the rest of its settlement.
-  const waiting = lateSources(clearing).length > 0 ? await loadUnpostedPayouts(tx, clearing, at.date) : []
-  const open = await openSettlements(tx, clearing, at)
-  const moved = (date: string, amount: number) => [{ date, amount, bookedOn: null }]
-  return [
-    ...whole.map(row => settlementOf({ ...row, movements: moved(row.date, row.amount) }, clearing)),
-    ...unbooked.map(row => settlementOf({ ...row, movements: moved(row.date, -row.amount) }, clearing)),
-    ...waiting.map(({ lineId, date, amount, ...row }) =>
-      settlementOf(
-        {
-          ...row,
-          movements: moved(date, -amount),
-          payouts: [{ lineId, date, amount, transferDate: null, arrivedOn: null }],
-        },
-        clearing,
-      ),
-    ),
-    ...open.map(row => settlementOf(row, clearing)),
-  ]
 }
 
 const isPast = (line: RoutedLine, date: string): boolean =>

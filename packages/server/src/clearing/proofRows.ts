@@ -24,47 +24,40 @@ export const settlementRef = (row: { source: string; key: string }): { name: str
 export const lateSources = ({ sources }: ClearingAccount): readonly SourceOnAccount[] =>
   sources.filter(one => one.payoutsLeaveBalance === 'arrived')
 
-/** Settlement heads of each source of an account, and what the account opened with for it. */
-export const loadSeries = async (tx: Transaction, clearing: ClearingAccount, date: string): Promise<HeadSeries[]> => {
-  const heads = await rowsOf(
+const head = is.record({
+  settlementId: is.text,
+  periodStart: is.maybe(is.text),
+  periodEnd: is.maybe(is.text),
+  currency: is.text,
+  openingBalance: is.maybe(is.minor),
+  closingBalance: is.maybe(is.minor),
+  payoutDate: is.maybe(is.date),
+  payoutReference: is.maybe(is.text),
+  url: is.maybe(is.text),
+  source: is.text,
+})
+
+/** Settlement heads of each source of an account, and what the account opened with for it. An opening entry that names no source is that of the first. */
+export const loadSeries = (tx: Transaction, clearing: ClearingAccount, date: string): Promise<HeadSeries[]> =>
+  rowsOf(
     tx,
-    {
-      settlementId: is.text,
-      periodStart: is.maybe(is.text),
-      periodEnd: is.maybe(is.text),
-      currency: is.text,
-      openingBalance: is.maybe(is.minor),
-      closingBalance: is.maybe(is.minor),
-      payoutDate: is.maybe(is.date),
-      payoutReference: is.maybe(is.text),
-      url: is.maybe(is.text),
-      source: is.text,
-    },
+    { source: is.text, heads: is.list(head), opened: is.minor },
     sql`
-    SELECT source, key AS "settlementId", period_start::text AS "periodStart", period_end::text AS "periodEnd", currency,
-      opening_balance AS "openingBalance", closing_balance AS "closingBalance", payout_date::text AS "payoutDate",
-      payout_reference AS "payoutReference", url
-    FROM settlement WHERE client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[])
-      AND currency = ${clearing.currency} AND has_head AND period_start <= ${date}`,
+    WITH own AS (SELECT source, place FROM unnest(${namesOf(clearing.sources)}::text[]) WITH ORDINALITY AS o(source, place)),
+    opening AS MATERIALIZED (
+      SELECT e.source, sum(l.amount) AS amount
+      FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
+      WHERE e.client_id = current_client() AND ${isDocument('opens')} AND l.account = ${clearing.account}
+        AND l.currency = ${clearing.currency} AND e.date <= ${date} GROUP BY 1)
+    SELECT own.source,
+      coalesce((SELECT json_agg(json_build_object('source', s.source, 'settlementId', s.key, 'periodStart', s.period_start::text,
+          'periodEnd', s.period_end::text, 'currency', s.currency, 'openingBalance', s.opening_balance, 'closingBalance', s.closing_balance,
+          'payoutDate', s.payout_date, 'payoutReference', s.payout_reference, 'url', s.url))
+        FROM settlement s WHERE s.client_id = current_client() AND s.source = own.source AND s.currency = ${clearing.currency} AND s.has_head
+          AND s.period_start <= ${date}), '[]') AS heads,
+      coalesce((SELECT sum(o.amount) FROM opening o WHERE o.source = own.source OR o.source IS NULL AND own.place = 1), 0)::bigint AS opened
+    FROM own ORDER BY own.place`,
   )
-  const opened = await rowsOf(
-    tx,
-    { source: is.maybe(is.text), amount: is.minor },
-    sql`
-    SELECT e.source, sum(l.amount)::bigint AS amount
-    FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
-    WHERE e.client_id = current_client() AND ${isDocument('opens')} AND l.account = ${clearing.account}
-      AND l.currency = ${clearing.currency} AND e.date <= ${date} GROUP BY 1`,
-  )
-  // An opening entry that names no source is that of the account's first.
-  return clearing.sources.map(({ source }, place) => ({
-    source,
-    heads: heads.filter(head => head.source === source),
-    opened: opened
-      .filter(row => row.source === source || (row.source === null && place === 0))
-      .reduce((sum, row) => sum + row.amount, 0),
-  }))
-}
 
 export const linesWhere = async (
   tx: Transaction,

@@ -1,22 +1,10 @@
-import type { ProofMovement, ProofSettlement } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity/clearingAccounts.ts'
-import { settlementState } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
-import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { oneRow, type Transaction } from '../database/connect.ts'
 import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { lateSources } from './proofRows.ts'
-
-export interface SettlementRow {
-  readonly source: string
-  readonly key: string
-  readonly state: ProofSettlement['state']
-  readonly movements: readonly ProofMovement[] | null
-  readonly payouts:
-    | readonly { lineId: string; date: string; amount: number; transferDate: string | null; arrivedOn: string | null }[]
-    | null
-}
 
 /** What a client has of corrections: of lines that came back changed, and in the books. Most have none, and planning how they would be found takes longer than all else. */
 export interface Corrected {
@@ -75,13 +63,16 @@ const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
 /** Condition that line `l` stood as of a slot. */
 const stood = revisionAsOf(sql`slot.as_of`)
 
+/** One movement on a day, nowhere booked. */
+const moved = (date: SQL, amount: SQL): SQL =>
+  sql`json_build_array(json_build_object('date', ${date}, 'amount', ${amount}, 'bookedOn', NULL))`
+
 // A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
 // its dates is its balance. Only of what stands across the date are the lines looked at.
 export const openSettlements = (
-  tx: Transaction,
   clearing: ClearingAccount,
   { date, corrected }: { readonly date: string; readonly corrected: Corrected },
-) => {
+): SQL => {
   // Only where a payout leaves the balance no sooner than it has arrived does it matter when it did.
   const late = lateSources(clearing)
   const stillComing =
@@ -90,27 +81,8 @@ export const openSettlements = (
       : sql`OR s.source = ANY(${namesOf(late)}::text[]) AND EXISTS (SELECT FROM transfer t WHERE t.client_id = s.client_id
           AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
           AND coalesce(${arrivedOn} > ${date}::date, true))`
-  return rowsOf(
-    tx,
-    {
-      source: is.text,
-      key: is.text,
-      state: settlementState,
-      movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
-      payouts: is.maybe(
-        is.list(
-          is.record({
-            lineId: is.text,
-            date: is.date,
-            amount: is.minor,
-            transferDate: is.maybe(is.date),
-            arrivedOn: is.maybe(is.text),
-          }),
-        ),
-      ),
-    },
-    sql`
-    SELECT s.source, s.key, s.state, moved.movements, paid.payouts
+  return sql`
+    SELECT s.source, s.key, s.state, s.entry_date AS place, moved.movements, paid.payouts
     FROM settlement s
     CROSS JOIN LATERAL ${journalEnd} journal
     CROSS JOIN LATERAL (
@@ -136,9 +108,7 @@ export const openSettlements = (
     ) paid
     WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
       AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
-      AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)
-    ORDER BY s.entry_date, s.key`,
-  )
+      AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)`
 }
 
 /** Date of the last bank line that transfer `t` was confirmed to have arrived with. */
@@ -147,63 +117,36 @@ const arrivedOn = sql`(SELECT max(b.date) FROM paired_transfer pt JOIN paired_ba
   WHERE t.paired AND pt.client_id = t.client_id AND pt.source = t.source AND pt.payout_line = t.payout_line
     AND pt.generation = t.generation AND pt.active)`
 
-// With `brief`, added up by state: the course needs the sum only, however many wait.
-export const wholeSettlements = (tx: Transaction, clearing: ClearingAccount, at: { date: string; brief: boolean }) => {
+/** With `brief`, added up by state: the course needs the sum only, however many wait. */
+export const wholeSettlements = (clearing: ClearingAccount, at: { date: string; brief: boolean }): SQL => {
   const own = sql`client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[]) AND currency = ${clearing.currency}
     AND state IN ('blocked', 'proposed', 'set_aside') AND last_date <= ${at.date}::date`
-  return rowsOf(
-    tx,
-    {
-      source: is.text,
-      key: is.text,
-      state: settlementState,
-      date: is.date,
-      amount: is.minor,
-    },
-    at.brief
-      ? sql`SELECT source, '' AS key, state, ${at.date}::text AS date, sum(balance)::bigint AS amount FROM settlement WHERE ${own} GROUP BY source, state`
-      : sql`SELECT source, key, state, last_date::text AS date, balance AS amount FROM settlement WHERE ${own} ORDER BY entry_date, key`,
-  )
+  return at.brief
+    ? sql`SELECT source, '' AS key, state, NULL::date AS place, ${moved(sql`${at.date}::date`, sql`sum(balance)::bigint`)} AS movements,
+        NULL::json AS payouts FROM settlement WHERE ${own} GROUP BY source, state`
+    : sql`SELECT source, key, state, entry_date AS place, ${moved(sql`last_date`, sql`balance`)} AS movements, NULL::json AS payouts
+        FROM settlement WHERE ${own}`
 }
 
 /** Collections that tenders have booked, and stock, in settlements that are not posted: counted in their balance, and booked nowhere. */
-export const loadUnbooked = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf(
-    tx,
-    {
-      source: is.text,
-      key: is.text,
-      state: settlementState,
-      date: is.date,
-      amount: is.minor,
-    },
-    sql`
-    SELECT s.source, s.key, s.state, l.local_date::text AS date, sum(l.amount)::bigint AS amount
-    FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
-      AND l.currency = s.currency AND ${isBooked} AND ${revisionAsOf('now')} AND (NOT ${movesClearing} OR ${isMatched('now')})
-    WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
-      AND s.state <> 'posted' AND s.last_date <= ${date} GROUP BY 1, 2, 3, 4`,
-  )
+export const unbookedLines = (clearing: ClearingAccount, date: string): SQL => sql`
+  SELECT s.source, s.key, s.state, l.local_date AS place, ${moved(sql`l.local_date`, sql`-sum(l.amount)::bigint`)} AS movements, NULL::json AS payouts
+  FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+    AND l.currency = s.currency AND ${isBooked} AND ${revisionAsOf('now')} AND (NOT ${movesClearing} OR ${isMatched('now')})
+  WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
+    AND s.state <> 'posted' AND s.last_date <= ${date}::date GROUP BY 1, 2, 3, 4`
 
-/** Payouts of settlements that are not posted and past in all their dates, of sources whose balance keeps them until they arrive. */
-export const loadUnpostedPayouts = (tx: Transaction, clearing: ClearingAccount, date: string) =>
-  rowsOf(
-    tx,
-    {
-      source: is.text,
-      key: is.text,
-      state: settlementState,
-      date: is.date,
-      amount: is.minor,
-      lineId: is.text,
-    },
-    sql`
-    SELECT s.source, s.key, s.state, l.line_id AS "lineId", l.local_date::text AS date, l.amount
-    FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
-      AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${revisionAsOf('now')}
-    WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND s.currency = ${clearing.currency}
-      AND s.state <> 'posted' AND s.last_date <= ${date}`,
-  )
+/**
+ * Payouts of settlements that are not posted and past in all their dates, of sources whose balance keeps them until they arrive: told apart
+ * from the rest of their settlement.
+ */
+export const waitingPayouts = (clearing: ClearingAccount, date: string): SQL => sql`
+  SELECT s.source, s.key, s.state, l.local_date AS place, ${moved(sql`l.local_date`, sql`-l.amount`)} AS movements,
+    json_build_array(json_build_object('lineId', l.line_id, 'date', l.local_date, 'amount', l.amount, 'transferDate', NULL, 'arrivedOn', NULL)) AS payouts
+  FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
+    AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${revisionAsOf('now')}
+  WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND s.currency = ${clearing.currency}
+    AND s.state <> 'posted' AND s.last_date <= ${date}::date`
 
 /** What a settlement's lines move a clearing account by, dated as they happened and as they are booked; for settlement `s` and lines `l`. */
 export const slotParts = { slots, journalEnd, bookedOn, stood }

@@ -2,9 +2,8 @@ import type { NamedAmount } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { type ClearingAccount, namesOf } from '../activity/clearingAccounts.ts'
 import { documentOf } from '../activity/elsewhereLines.ts'
-import { settlementState } from '../activity/settlementKey.ts'
 import { isBooked } from '../activity/storedLines.ts'
-import { loadOpenTies } from '../activity/tieLines.ts'
+import { openTies } from '../activity/tieLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
@@ -66,62 +65,51 @@ const collectedOn = sql`coalesce((SELECT c.local_date FROM tender_match m JOIN l
  * gateway collected after it. Others are in the books with all they have.
  */
 export const tenderedSettlements = (
-  tx: Transaction,
-  at: { clearing: ClearingAccount; date: string; side: TenderSide; corrected: Corrected },
-) =>
-  rowsOf(
-    tx,
-    {
-      source: is.text,
-      key: is.text,
-      state: settlementState,
-      movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
-    },
-    sql`
-    SELECT s.source, s.key, s.state, moved.movements
-    FROM settlement s
-    CROSS JOIN LATERAL ${slotParts.journalEnd} journal
-    CROSS JOIN LATERAL (
-      SELECT json_agg(json_build_object('date', d.date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
-        SELECT ${collectedOn} AS date, ${slotParts.bookedOn(null)} AS booked_on, -sum(slot.sign * l.amount)::bigint AS amount
-        FROM ${slotParts.slots(at.corrected)} CROSS JOIN line_as_of l
-        WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-          AND ${at.side.lines} AND ${isBooked} AND ${slotParts.stood}
-        GROUP BY 1, 2) d
-    ) moved
-    WHERE s.client_id = current_client() AND s.source = ANY(${sql.param([...at.side.channels])}::text[])
-      AND s.currency = ${at.clearing.currency} AND (s.first_date <= ${at.date} OR s.entry_date <= ${at.date})
-      AND (s.state <> 'posted' OR s.settled_by > ${at.date} OR (s.source, s.key) IN (
-        SELECT t.source, t.settlement_key FROM line_as_of c
-        JOIN tender_match m ON m.client_id = c.client_id AND m.gateway = c.source AND m.collection_line = c.line_id AND m.to_pull IS NULL
-        JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
-        WHERE c.client_id = current_client() AND c.source = ANY(${namesOf(at.clearing.sources)}::text[]) AND c.local_date > ${at.date}
-          AND t.local_date <= ${at.date}))
-      AND moved.movements IS NOT NULL
-    ORDER BY s.entry_date, s.key`,
-  )
+  clearing: ClearingAccount,
+  at: { date: string; side: TenderSide; corrected: Corrected },
+): SQL => sql`
+  SELECT s.source, s.key, s.state, s.entry_date AS place, moved.movements, NULL::json AS payouts
+  FROM settlement s
+  CROSS JOIN LATERAL ${slotParts.journalEnd} journal
+  CROSS JOIN LATERAL (
+    SELECT json_agg(json_build_object('date', d.date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
+      SELECT ${collectedOn} AS date, ${slotParts.bookedOn(null)} AS booked_on, -sum(slot.sign * l.amount)::bigint AS amount
+      FROM ${slotParts.slots(at.corrected)} CROSS JOIN line_as_of l
+      WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
+        AND ${at.side.lines} AND ${isBooked} AND ${slotParts.stood}
+      GROUP BY 1, 2) d
+  ) moved
+  WHERE s.client_id = current_client() AND s.source = ANY(${sql.param([...at.side.channels])}::text[])
+    AND s.currency = ${clearing.currency} AND (s.first_date <= ${at.date}::date OR s.entry_date <= ${at.date}::date)
+    AND (s.state <> 'posted' OR s.settled_by > ${at.date}::date OR (s.source, s.key) IN (
+      SELECT t.source, t.settlement_key FROM line_as_of c
+      JOIN tender_match m ON m.client_id = c.client_id AND m.gateway = c.source AND m.collection_line = c.line_id AND m.to_pull IS NULL
+      JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
+      WHERE c.client_id = current_client() AND c.source = ANY(${namesOf(clearing.sources)}::text[]) AND c.local_date > ${at.date}::date
+        AND t.local_date <= ${at.date}::date))
+    AND moved.movements IS NOT NULL`
 
 /** Tenders that the gateway never collected, and what it collected beyond or below them, in the account's sign. */
-export const uncollected = async (
+export const loadUncollected = async (
   tx: Transaction,
-  at: { clearing: ClearingAccount; side: TenderSide },
+  clearing: ClearingAccount,
+  side: TenderSide,
 ): Promise<NamedAmount[]> => {
-  const alone = await loadOpenTies(tx, sql`${at.side.lines} AND l.currency = ${at.clearing.currency}`)
-  const differing = await rowsOf(
+  const rows = await rowsOf(
     tx,
     { source: is.text, lineId: is.text, orderId: is.maybe(is.text), date: is.date, amount: is.minor },
     sql`
-    SELECT t.source, t.line_id AS "lineId", t.order_id AS "orderId", c.local_date::text AS date, -m.difference AS amount
+    SELECT l.source, l.line_id AS "lineId", l.order_id AS "orderId", l.local_date::text AS date, -l.amount AS amount
+    FROM ${openTies(sql`${side.lines} AND l.currency = ${clearing.currency}`)}
+    UNION ALL
+    SELECT t.source, t.line_id, t.order_id, c.local_date::text, -m.difference
     FROM tender_match m
     JOIN line_as_of c ON c.client_id = m.client_id AND c.source = m.gateway AND c.line_id = m.collection_line
       AND c.stands
     JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
       AND t.stands
-    WHERE m.client_id = current_client() AND m.gateway = ANY(${namesOf(at.clearing.sources)}::text[]) AND m.to_pull IS NULL
-      AND m.difference <> 0 AND m.currency = ${at.clearing.currency}`,
+    WHERE m.client_id = current_client() AND m.gateway = ANY(${namesOf(clearing.sources)}::text[]) AND m.to_pull IS NULL
+      AND m.difference <> 0 AND m.currency = ${clearing.currency}`,
   )
-  return [
-    ...alone.map(line => ({ ...documentOf(line), date: line.localDate, amount: -line.amount })),
-    ...differing.map(row => ({ ...documentOf(row), date: row.date, amount: row.amount })),
-  ]
+  return rows.map(row => ({ ...documentOf(row), date: row.date, amount: row.amount }))
 }

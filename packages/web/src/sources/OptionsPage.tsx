@@ -89,7 +89,8 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
         onSuccess: outcome => {
           setAsked(false)
           if (outcome === null) {
-            // The lines are counted by a job, which says itself what it came to.
+            // The lines are counted by a job, which says itself what it came to. Until the page is left nothing of it is unsaved any more.
+            startAt({ ...page, options: wanted })
             void navigate(href(`/sources/${source}`), saved)
             return
           }
