@@ -157,15 +157,23 @@ export { describeApi } from './openApi.ts'
 export { type OpenItems, pairOpenItems } from './pairOpenItems.ts'
 export {
   type DecideDispute,
+  type DecidedPayment,
+  type DecidePayments,
   type DisputeRow,
   type DisputesPage,
   decideDisputeBody,
+  decidePaymentsBody,
   disputesPage,
+  type OneSidedRow,
+  type PaymentDecision,
+  paymentDecision,
   paymentEndpoints,
   saveLabelsBody,
+  saveWriteOffBody,
   type TieOutPage,
   tieOutPage,
   undoDisputeBody,
+  undoPaymentsBody,
 } from './payments.ts'
 export {
   type ActivityList,

@@ -68,6 +68,7 @@ export { type Accrual, composeAccrual } from './composing/composeAccrual.ts'
 export { type CodedLine, composeCoded } from './composing/composeCoded.ts'
 export { composeCorrection } from './composing/composeCorrection.ts'
 export { type ComposedCost, type CostAccounts, composeCost, type WithoutCost } from './composing/composeCost.ts'
+export { type BookedDecision, composeDecision } from './composing/composeDecision.ts'
 export { composeDispute, type DisputeDecision } from './composing/composeDispute.ts'
 export { type Composed, composeSettlement, entryDateOf } from './composing/composeSettlement.ts'
 export { type DocumentName, type DocumentTraits, documentNames, documents } from './composing/documents.ts'
@@ -344,6 +345,27 @@ export {
   taxConditions,
 } from './tax/taxRow.ts'
 export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
-export { type MatchEvidence, matchEvidence, matchTenders, type TenderMatch } from './tieout/matchTenders.ts'
+export {
+  type CandidateEvidence,
+  type Proposal as TieProposal,
+  proposeDecision,
+  type TieCandidate,
+  tieCandidates,
+} from './tieout/candidates.ts'
+export {
+  type DecisionSort,
+  decidedLine,
+  decisionSorts,
+  decisionsOn,
+  type MayWriteOff,
+  movedByDecision,
+} from './tieout/decisions.ts'
+export {
+  type MatchEvidence,
+  matchEvidence,
+  matchTenders,
+  type TenderMatch,
+  type TiedByHand,
+} from './tieout/matchTenders.ts'
 export { daysOfGrace, type OneSided, type OneSidedItem, oneSided, type UnknownLabel } from './tieout/oneSided.ts'
 export { type TieOutLine, tieOutLines } from './tieout/tieOutLine.ts'

@@ -4,7 +4,7 @@ import type { Zone } from '../activity/zone.ts'
 import { sumWide } from '../money/minor.ts'
 import { classBook } from '../tax/productClass.ts'
 import { type SupplyBook, supplyBook } from '../tax/supply.ts'
-import { type MatchEvidence, matchTenders } from '../tieout/matchTenders.ts'
+import { type FoundEvidence, matchTenders } from '../tieout/matchTenders.ts'
 import { tieOutLines } from '../tieout/tieOutLine.ts'
 import { type Composed, composeSettlement } from './composeSettlement.ts'
 import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
@@ -60,7 +60,7 @@ export const bookActivity = (
     readonly zone: Zone
     readonly cutOffMinutes: number
     /** What tenders and collections may be matched by; absent: order, reference, and amount, day and name. */
-    readonly evidence?: readonly MatchEvidence[]
+    readonly evidence?: readonly FoundEvidence[]
   },
   setup: Setup,
 ): BookedActivity => {

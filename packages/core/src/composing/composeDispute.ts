@@ -1,11 +1,9 @@
 import type { ActivityLine } from '../activity/activityLine.ts'
-import { sumWide } from '../money/minor.ts'
 import type { SupplyBook } from '../tax/supply.ts'
-import { weightedLine } from './bookActivity.ts'
 import { composeCoded } from './composeCoded.ts'
-import { type Composed, composeSettlement } from './composeSettlement.ts'
+import { composeLike } from './composeLike.ts'
+import type { Composed } from './composeSettlement.ts'
 import type { Setup } from './setup.ts'
-import { supplyParts } from './supplyParts.ts'
 
 /** What is decided of a payment that a buyer's bank took back. */
 export type DisputeDecision =
@@ -37,24 +35,5 @@ export const composeDispute = (
       { bankAccount: disputed, currency, date, amount, account: decision.account, taxCode: null },
       setup,
     )
-  const known = setup.sources.get(chargeback.source)
-  if (!known) throw new RangeError(`unknown source ${chargeback.source}`)
-  // The account of disputed payments takes what a settlement's clearing account would.
-  const options = { ...known.options, splitAtMonthEnd: false, taxTolerance: null }
-  const source = { ...known, clearing: { [currency]: disputed }, options }
-  const refund: ActivityLine = { ...chargeback, kind: 'refund', amount, taxAmount: null, status: 'available' }
-  const aside: Setup = { ...setup, sources: new Map([...setup.sources, [source.key, source]]) }
-  const lines = supplyParts({ ...refund, localDate: date }, weightedLine(refund, date), {
-    book: on.book,
-    setup: aside,
-    source,
-  })
-  return composeSettlement(
-    {
-      ...{ source: source.key, currency, day: date, settlementId: null, head: null, payouts: [], lastDate: date },
-      lines,
-      sumOfLines: sumWide(lines, line => line.amount),
-    },
-    aside,
-  )
+  return composeLike(chargeback, 'refund', { setup, book: on.book, account: disputed, date, amount })
 }

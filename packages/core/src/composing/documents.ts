@@ -10,6 +10,8 @@ export interface DocumentTraits {
   readonly opens: boolean
   /** Made from a bank line. */
   readonly fromBank: boolean
+  /** What somebody decided of a payment: it counts by the line that it names. */
+  readonly decides: boolean
   /** May be in the ledger already when a settlement comes to be posted: its like is looked for among these. */
   readonly mayRepeat: boolean
 }
@@ -20,6 +22,7 @@ const none: DocumentTraits = {
   mirrors: false,
   opens: false,
   fromBank: false,
+  decides: false,
   mayRepeat: false,
 }
 
@@ -32,7 +35,7 @@ export const documents = {
   reversal: { ...none, mirrors: true },
   by_hand: { ...none, mayRepeat: true },
   bank: { ...none, fromBank: true },
-  decision: none,
+  decision: { ...none, decides: true },
   opening: { ...none, opens: true },
 } as const satisfies Record<string, DocumentTraits>
 

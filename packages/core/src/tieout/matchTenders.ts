@@ -4,9 +4,16 @@ import { type GatewayLabels, gatewayOf } from '../mapping/gatewayLabels.ts'
 import { addMinor } from '../money/minor.ts'
 import type { TieOutLine } from './tieOutLine.ts'
 
-/** What two lines were matched by, the most telling first. */
+/** What two lines can be matched by, the most telling first. */
 export const matchEvidence = ['order', 'reference', 'amount_day_name'] as const
-export type MatchEvidence = (typeof matchEvidence)[number]
+export type FoundEvidence = (typeof matchEvidence)[number]
+export type MatchEvidence = 'by_hand' | FoundEvidence
+
+/** Two lines that somebody said are the same money. */
+export interface TiedByHand {
+  readonly tender: Pick<TieOutLine, 'source' | 'lineId'>
+  readonly collection: Pick<TieOutLine, 'source' | 'lineId'>
+}
 
 export interface TenderMatch {
   readonly tender: TieOutLine
@@ -25,17 +32,35 @@ interface Sides {
 }
 
 /**
- * Matches channels' tenders with gateways' collections that are the same money, one to one: by the order, else by a
+ * Matches channels' tenders with gateways' collections that are the same money, one to one: those tied by hand, of the rest by the order, else by a
  * reference to it, else by amount, day and customer. Of several, equal amounts go first and the rest in order of time. A matched
  * collection books nothing, also where the amounts differ.
  */
 export const matchTenders = (
   lines: readonly TieOutLine[],
-  options: { readonly labels: GatewayLabels; readonly evidence?: readonly MatchEvidence[] },
+  options: {
+    readonly labels: GatewayLabels
+    readonly evidence?: readonly FoundEvidence[]
+    readonly byHand?: readonly TiedByHand[]
+  },
 ): TenderMatch[] =>
   [...sidesByGateway(lines, options.labels).values()].flatMap(sides => {
     const open = { tenders: new Set(sides.tenders), collections: new Set(sides.collections) }
-    return (options.evidence ?? matchEvidence).flatMap(by => matchBy(by, open))
+    const said = matchByHand(options.byHand ?? [], open)
+    return [...said, ...(options.evidence ?? matchEvidence).flatMap(by => matchBy(by, open))]
+  })
+
+const isOf = (line: TieOutLine, of: Pick<TieOutLine, 'source' | 'lineId'>): boolean =>
+  line.source === of.source && line.lineId === of.lineId
+
+const matchByHand = (ties: readonly TiedByHand[], open: OpenSides): TenderMatch[] =>
+  ties.flatMap(tie => {
+    const tender = [...open.tenders].find(line => isOf(line, tie.tender))
+    const collection = [...open.collections].find(line => isOf(line, tie.collection))
+    if (!tender || !collection) return []
+    open.tenders.delete(tender)
+    open.collections.delete(collection)
+    return [{ tender, collection, by: 'by_hand', difference: addMinor(collection.amount, tender.amount) }]
   })
 
 /** Tenders and collections of one gateway, currency and direction, in order of time. */
@@ -57,7 +82,7 @@ interface OpenSides {
   readonly collections: Set<TieOutLine>
 }
 
-const matchBy = (by: MatchEvidence, open: OpenSides): TenderMatch[] => {
+const matchBy = (by: FoundEvidence, open: OpenSides): TenderMatch[] => {
   const found = new Map<string, TieOutLine[]>()
   for (const collection of open.collections)
     for (const key of collectionKeys[by](collection)) {
@@ -88,12 +113,12 @@ const amountDayName = (line: TieOutLine, collected: number): string[] => {
   return name === '' ? [] : [JSON.stringify([collected, line.localDate, name])]
 }
 
-const tenderKeys: Record<MatchEvidence, (line: TieOutLine) => string[]> = {
+const tenderKeys: Record<FoundEvidence, (line: TieOutLine) => string[]> = {
   order: line => text(line.orderId),
   reference: line => [...text(line.lineId), ...text(line.orderId)],
   amount_day_name: line => amountDayName(line, -line.amount),
 }
-const collectionKeys: Record<MatchEvidence, (line: TieOutLine) => string[]> = {
+const collectionKeys: Record<FoundEvidence, (line: TieOutLine) => string[]> = {
   order: line => text(line.orderId),
   reference: line => text(line.relatedId),
   amount_day_name: line => amountDayName(line, line.amount),

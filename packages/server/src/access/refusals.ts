@@ -29,6 +29,19 @@ const disputeFaults: Readonly<Record<string, string>> = {
   rule: 'a rule stops it',
 }
 
+const decisionFaults: Readonly<Record<string, string>> = {
+  unmapped: 'discounts or refunds of its order have no route',
+  tax_code_missing: 'nothing says which tax it bears',
+  account_unusable: 'an account is archived, unknown, or of another currency',
+  rate_missing: 'no exchange rate is known on or before that day',
+  rule: 'a rule stops it',
+}
+const hindrances = {
+  not_posted: 'its settlement is not posted, or was revised since',
+  no_account: 'it stands on no account',
+  taxed_by_route: 'its route took tax out of it; take its settlement back and route it anew',
+}
+
 /** Everything that can be refused by name: whoever refuses says which and with what figures; it is worded here and nowhere else. */
 export const refusals = {
   not_found: said(404, (of: { what: string }) => `no such ${of.what}`),
@@ -112,6 +125,39 @@ export const refusals = {
   ),
   nothing_left: said(422, () => 'Nothing of it is left to book.'),
   day_locked: said(409, (of: { date: string }) => `${month(of.date)} is locked; say the day in an open month.`),
+  payment_not_open: said(
+    409,
+    (of: { line: string }) => `${of.line} is not on one side only any more, or was decided meanwhile. Look again.`,
+  ),
+  payment_changed: said(
+    409,
+    (of: { line: string }) => `What is open of ${of.line} is another amount by now. Look again.`,
+  ),
+  payment_hindered: said(
+    409,
+    (of: { line: string; why: keyof typeof hindrances }) => `${of.line} cannot be booked yet: ${hindrances[of.why]}.`,
+  ),
+  beyond_write_off: said(409, (of: { line: string }) => `${of.line} is more than may be written off.`),
+  decision_not_bookable: said(
+    422,
+    (of: { line: string; reason: string }) =>
+      `${of.line} cannot be booked so: ${decisionFaults[of.reason] ?? of.reason}.`,
+  ),
+  decision_not_offered: said(422, (of: { line: string }) => `That cannot be decided of ${of.line}.`),
+  decided_twice: said(422, (of: { line: string }) => `${of.line} is in two of these decisions.`),
+  not_attachable: said(
+    409,
+    (of: { line: string }) => `${of.line} is not open, or not of the same gateway, currency and direction.`,
+  ),
+  account_missing: said(422, () => 'Say to which account it goes.'),
+  account_not_for_decisions: said(
+    422,
+    (of: { account: string }) =>
+      `${of.account} is no account for this: money, tax and what customers owe move by their own documents.`,
+  ),
+  reason_missing: said(422, () => 'Say why it is set aside.'),
+  waits_for_the_past: said(422, () => 'Say a day that is still to come.'),
+  limit_changed: said(409, () => 'Somebody else has changed the limit meanwhile. Look again.'),
   nothing_decided: said(409, () => 'Nothing stands decided of it.'),
   // Bank
   nothing_selected: said(422, () => 'Nothing is selected.'),

@@ -46,7 +46,7 @@ export interface Tasks {
   sellerFigures: { args: { actor: Actor; of: 'pages' | 'proofs'; times: number }; result: SellerFigures[] }
   smallTakes: {
     args: { actor: Actor; empty: Actor; folder: string; days: number }
-    result: { full: number; empty: number }
+    result: { full: number; empty: number; longest: number }
   }
   singlePosts: { args: Actor & { count: number }; result: number[] }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }

@@ -21,7 +21,7 @@ export const loadByHand = async (
     WITH by_hand AS MATERIALIZED (
       SELECT ${entryName} || CASE WHEN e.memo = '' THEN '' ELSE ', ' || e.memo END AS name, e.fiscal_year, e.number, l.date, l.amount, e.date AS entered
       FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
-      WHERE e.client_id = current_client() AND e.source IS NULL AND NOT ${isDocument('opens')} AND l.account = ${on.account}
+      WHERE e.client_id = current_client() AND e.source IS NULL AND NOT ${isDocument('opens')} AND NOT ${isDocument('decides')} AND l.account = ${on.account}
         AND l.currency = ${on.currency} AND e.date <= ${date} AND l.amount <> 0 AND ${documents} AND e.reverses_number IS NULL
         AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
           AND r.reverses_number = e.number AND r.date <= ${date})

@@ -39,6 +39,7 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
   const corrections = corrected.waiting
     ? await loadCorrections(tx, clearing, { sides, byLine: !brief || passedBy.size > 0 })
     : []
+  const uncollected = await loadUncollected(tx, clearing, { side, date })
   return {
     date,
     reported: at.reported,
@@ -52,12 +53,15 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
     reserves: await linesWhere(tx, clearing, 'reserve', date),
     pending: await linesWhere(tx, clearing, 'pending', date),
     unpaidOrders: [
-      ...(side ? await loadUncollected(tx, clearing, side) : []),
+      ...uncollected.open,
       ...routed.map(line => ({ ...documentOf(line), date: line.date, amount: -line.amount })),
     ],
     elsewhere: elsewhere.map(line => ({ ...documentOf(line), date: line.date, amount: line.amount })),
     // What another document books is passed by on its own side.
-    corrections: corrections.filter(line => line.side > 0 || !passedBy.has(`${line.source} ${line.lineId}`)),
+    corrections: [
+      ...corrections.filter(line => line.side > 0 || !passedBy.has(`${line.source} ${line.lineId}`)),
+      ...uncollected.outdated.map(row => ({ ...row, amount: -row.amount })),
+    ],
     byHand: await loadByHand(tx, clearing, date),
     series: await loadSeries(tx, clearing, date),
     wrongEntries: brief ? [] : await loadWrongEntries(tx, clearing, { date, side, elsewhere, routed }),

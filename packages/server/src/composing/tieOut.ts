@@ -1,4 +1,12 @@
-import { gatewayOf, goesBack, isCollection, isTender, matchTenders, type TenderMatch } from '@culvert/core'
+import {
+  gatewayOf,
+  goesBack,
+  isCollection,
+  isTender,
+  matchTenders,
+  type TenderMatch,
+  type TiedByHand,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { loadMatchedLines, loadOpenTies, type MatchSides, type StoredTieLine } from '../activity/tieLines.ts'
@@ -16,15 +24,21 @@ import { heldBy, recompose } from './recompose.ts'
  * and settlements posted before have a correction. Safe to run at any time, and again.
  */
 export const tieOut = async (tx: Transaction, changed: { labels: boolean } = { labels: false }): Promise<void> => {
+  if (await tie(tx, changed)) await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing'])
+}
+
+/** The same for a writer that has more to do before it says what is to be counted anew. False where there is nothing to match. */
+export const tie = async (tx: Transaction, changed: { labels: boolean } = { labels: false }): Promise<boolean> => {
   // All of them, in one order: whoever of two pulls ends last sees the lines of both.
   const { rows: sources } = await tx.execute(
     sql`SELECT source FROM source WHERE client_id = current_client() ORDER BY source COLLATE "C" FOR NO KEY UPDATE`,
   )
-  if (sources.length < 2) return
+  if (sources.length < 2) return false
   const client = await loadSetup(tx)
   const ended = await endBroken(tx, client, changed.labels)
   const alone = await loadOpenTies(tx)
-  const found = matchTenders(alone, { labels: client.setup.labels ?? new Map() }).filter(
+  const byHand = await loadTiedByHand(tx)
+  const found = matchTenders(alone, { labels: client.setup.labels ?? new Map(), byHand }).filter(
     ({ collection }) => client.setup.sources.get(collection.source)?.clearing[collection.currency] !== undefined,
   )
   if (found.length > 0) await storeMatches(tx, found)
@@ -35,6 +49,21 @@ export const tieOut = async (tx: Transaction, changed: { labels: boolean } = { l
     ]),
   )
   await settleGateways(tx, [...touched.values()])
+  return true
+}
+
+/** What somebody said is the same money. */
+const loadTiedByHand = async (tx: Transaction): Promise<TiedByHand[]> => {
+  const rows = await rowsOf(
+    tx,
+    { channel: is.text, tender: is.text, gateway: is.text, collection: is.text },
+    sql`SELECT source AS channel, line_id AS tender, other_source AS gateway, other_line AS collection FROM payment_decision
+      WHERE client_id = current_client() AND decision = 'attached' AND undone_by IS NULL ORDER BY 1, 2`,
+  )
+  return rows.map(({ channel, tender, gateway, collection }) => ({
+    tender: { source: channel, lineId: tender },
+    collection: { source: gateway, lineId: collection },
+  }))
 }
 
 // Every match has its own gateway's next number: a settlement posted meanwhile rests on the one before, and has a correction.
@@ -69,20 +98,26 @@ interface MatchRow extends MatchSides {
   readonly difference: number
 }
 
+/** Condition that a match was made by hand, and whoever made it has taken it back. */
+const isNotMeant = sql`("by" = 'by_hand' AND NOT EXISTS (SELECT FROM payment_decision d WHERE d.client_id = tender_match.client_id
+  AND d.source = channel AND d.line_id = tender_line AND d.other_source = gateway AND d.other_line = collection_line AND d.undone_by IS NULL))`
+
 // A line that failed, became another kind, or changed its means of payment is the other side of nothing. Only one of which a line was
 // revised can have; where labels were changed, anything.
 const endBroken = async (tx: Transaction, client: ClientSetup, all: boolean): Promise<StoredTieLine[]> => {
   const doubtful = await rowsOf(
     tx,
-    { difference: is.minor, gateway: is.text, collection: is.text, channel: is.text, tender: is.text },
+    { difference: is.minor, gateway: is.text, collection: is.text, channel: is.text, tender: is.text, unmeant: is.yes },
     sql`
-    SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
+    SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference, ${isNotMeant} AS unmeant FROM tender_match
     WHERE client_id = current_client() AND to_pull IS NULL
-      ${all ? sql`` : sql`AND doubtful`}`,
+      ${all ? sql`` : sql`AND (doubtful OR ${isNotMeant})`}`,
   )
   if (doubtful.length === 0) return []
   const lines = await loadMatchedLines(tx, doubtful)
-  const broken = doubtful.filter(row => !holds(row, lines.tenderOf(row), lines.collectionOf(row), client))
+  const broken = doubtful.filter(
+    row => row.unmeant || !holds(row, lines.tenderOf(row), lines.collectionOf(row), client),
+  )
   if (!all)
     await tx.execute(
       sql`UPDATE tender_match SET doubtful = false WHERE client_id = current_client() AND to_pull IS NULL AND doubtful`,
@@ -122,5 +157,4 @@ const settleGateways = async (tx: Transaction, touched: readonly SettlementKey[]
     await recompose(tx, [...touched, ...waiting])
     await countCorrections(tx, touched)
   }
-  await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing'])
 }

@@ -133,13 +133,17 @@ const types: pg.CustomTypesConfig = {
   getTypeParser: (id, format) => (asText.has(id) ? (text: unknown) => text : pg.types.getTypeParser(id, format)),
 }
 
-/** Like `rowsOf`, for statements that run for every post: each is parsed once per connection, and planned a few times. */
+/**
+ * Like `rowsOf`, for statements that run for every post: each is parsed once per connection, and planned a few times. One plan serves all clients, so
+ * that it must not be made of what the planner sees of the one that came first.
+ */
 export const rowsOfPrepared = async <S extends Shape>(
   tx: Transaction,
   shape: S,
   statement: SQL,
 ): Promise<RowOf<S>[]> => {
-  const { sql: text, params } = dialect.sqlToQuery(statement)
+  const { sql: written, params } = dialect.sqlToQuery(statement)
+  const text = written.replaceAll('current_client()', '(SELECT current_client())')
   const { rows } = await tx.$client.query({ name: hash('sha1', text), text, values: params, types })
   return rows.map(row => readRow(shape, row))
 }

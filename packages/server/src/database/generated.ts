@@ -8,8 +8,8 @@ interface GeneratedFunction {
   readonly body: string
 }
 
-/** The traits of documents, in the order of the columns that tell them. */
-export const traitColumns: Readonly<Record<keyof DocumentTraits, string>> = {
+/** The traits of documents that the database's own functions ask for, in the order of the columns that tell them. */
+export const traitColumns: Readonly<Partial<Record<keyof DocumentTraits, string>>> = {
   booksLines: 'books_lines',
   movesPayout: 'moves_payout',
   mirrors: 'mirrors',

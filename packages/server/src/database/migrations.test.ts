@@ -93,6 +93,11 @@ it('a database of the state before comes up to date, with what it holds', async 
         WHERE c.relkind = 'r' AND c.relnamespace = 'public'::regnamespace AND NOT c.relforcerowsecurity AND NOT c.relispartition`,
     )
     expect(open.map(row => row.relname)).toEqual([])
+    // A plan that one client's rows were looked at for would serve the next.
+    const { rows: looked } = await now.query<{ tablename: string }>(
+      "SELECT tablename FROM pg_policies WHERE schemaname = 'public' AND qual ~ 'client_id = current_client'",
+    )
+    expect(looked.map(row => row.tablename)).toEqual([])
   })
 }, 60_000)
 

@@ -98,7 +98,7 @@ describe('the catalogue', () => {
         // What is withdrawn and never removed may be updated, and is deleted by nobody; a kept file is never changed; who is erased stays marked.
         if (reached instanceof Error)
           expect(
-            [...appendOnly, 'tax_filing', 'dispute_decision', 'received_part', 'personal'],
+            [...appendOnly, 'tax_filing', 'dispute_decision', 'payment_decision', 'received_part', 'personal'],
             `${name}: ${reached.message}`,
           ).toContain(name)
         else expect(reached, `${name} reached`).toBe(0)

@@ -3,10 +3,12 @@ import { type ActivityLine, sumMinor, wonBack } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { resolveStored, type StoredLine } from '../activity/activityLines.ts'
 import { loadSupplies } from '../activity/supplies.ts'
-import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
+import { activityLine } from './activityLine.ts'
 import { type ChargebackRow, loadChargebacks, loadReversals, type Move } from './chargebacks.ts'
+import { loadToday } from './today.ts'
 
 /** A dispute with the line and the setup that it is decided by. */
 export interface Dispute {
@@ -110,43 +112,8 @@ const saleOf = async (tx: Transaction, line: StoredLine, client: ClientSetup) =>
   return book.factsOf({ ...activityLine(line), kind: 'refund', localDate: line.localDate })
 }
 
-const activityLine = (line: StoredLine): ActivityLine => ({
-  source: line.source,
-  kind: line.kind as ActivityLine['kind'],
-  lineId: line.lineId,
-  settlementId: line.texts.settlementId,
-  occurredAt: line.occurredAt,
-  instant: Date.parse(line.occurredAt),
-  orderId: line.orderId,
-  gateway: line.gateway,
-  method: line.method,
-  category: line.category,
-  sku: line.sku,
-  description: line.description,
-  quantity: line.texts.quantity,
-  unitPrice: null,
-  location: line.location,
-  region: line.region,
-  customer: line.texts.customer,
-  email: line.texts.email,
-  shipTo: line.texts.shipTo,
-  currency: line.currency,
-  amount: line.amount,
-  taxAmount: line.taxAmount,
-  taxLabel: line.taxLabel,
-  relatedId: line.texts.relatedId,
-  status: 'available',
-  availableAt: null,
-  url: line.texts.url,
-  extra: {},
-})
-
 export const loadDisputesPage = async (tx: Transaction): Promise<DisputesPage> => {
-  const { today } = await oneRow(
-    tx,
-    { today: is.text },
-    sql`SELECT (clock_now() AT TIME ZONE time_zone)::date::text AS today FROM client WHERE client_id = current_client()`,
-  )
+  const today = await loadToday(tx)
   return {
     today,
     disputes: (await loadDisputes(tx)).map(one => one.row),

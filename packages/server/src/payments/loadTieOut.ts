@@ -1,73 +1,24 @@
-import type { TieOutPage } from '@culvert/contract'
-import { gatewayOf, isCollection, type OneSidedItem, oneSided, sumMinor, type TieOutLine } from '@culvert/core'
+import type { OneSidedRow, TieOutPage } from '@culvert/contract'
+import {
+  decidedLine,
+  decisionsOn,
+  gatewayOf,
+  type OneSidedItem,
+  proposeDecision,
+  sumMinor,
+  type TieOutLine,
+  tieCandidates,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { clearingAccounts } from '../activity/clearingAccounts.ts'
-import { loadElsewhere } from '../activity/elsewhereLines.ts'
-import { loadMatchedLines, loadOpenTies, type StoredTieLine } from '../activity/tieLines.ts'
+import type { StoredTieLine } from '../activity/tieLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
-
-/** The last local date that any source of the client is known to: what is younger than two days before it may still come. */
-const knownTo = async (tx: Transaction): Promise<string> => {
-  const { date } = await oneRow(
-    tx,
-    { date: is.maybe(is.date) },
-    sql`SELECT max(last_date)::text AS date FROM settlement WHERE client_id = current_client()`,
-  )
-  return date ?? '0001-01-01'
-}
-
-/** Matches whose amounts differ, with both their lines. */
-const loadDiffering = async (tx: Transaction) => {
-  const rows = await rowsOf(
-    tx,
-    { gateway: is.text, collection: is.text, channel: is.text, tender: is.text, difference: is.minor },
-    sql`SELECT gateway, collection_line AS collection, channel, tender_line AS tender, difference FROM tender_match
-      WHERE client_id = current_client() AND to_pull IS NULL AND difference <> 0`,
-  )
-  if (rows.length === 0) return []
-  const lines = await loadMatchedLines(tx, rows)
-  return rows.flatMap(row => {
-    const tender = lines.tenderOf(row)
-    const collection = lines.collectionOf(row)
-    return tender && collection ? [{ tender, collection, by: 'order' as const, difference: row.difference }] : []
-  })
-}
-
-const gatewaysOf = ({ setup }: ClientSetup): Set<string> =>
-  new Set([...setup.sources.values()].filter(source => source.shape !== 'channel').map(source => source.key))
-
-/** What only channels or only gateways know of, and labels that no source stands behind. */
-const compare = async (tx: Transaction, client: ClientSetup) => {
-  const date = await knownTo(tx)
-  const matches = await loadDiffering(tx)
-  const elsewhere = await bookedElsewhere(tx, date)
-  const alone = (await loadOpenTies(tx)).filter(line => !elsewhere.has(`${line.source} ${line.lineId}`))
-  const found = oneSided(
-    { lines: [...alone, ...matches.flatMap(match => [match.tender, match.collection])], matches, date },
-    { labels: client.setup.labels ?? new Map(), gateways: gatewaysOf(client) },
-  )
-  return { ...found, elsewhere: [...elsewhere.values()] }
-}
-
-/** Collections that their routes send elsewhere: their money goes to an invoice, and no order is looked for. */
-const bookedElsewhere = async (tx: Transaction, date: string) => {
-  const found = new Map<string, { currency: string; amount: number }>()
-  for (const clearing of await clearingAccounts(tx))
-    for (const line of await loadElsewhere(tx, clearing))
-      if (isCollection(line.kind) && line.date <= date)
-        found.set(`${line.source} ${line.lineId}`, { currency: clearing.currency, amount: line.amount })
-  return found
-}
-
-// A gateway without a channel books what it collects like sales: nothing is missing there.
-const isTold = (client: ClientSetup, line: TieOutLine): boolean =>
-  line.kind.startsWith('tender') || [...client.setup.sources.values()].some(source => source.shape === 'channel')
-
-/** Money that only one side knows of, or that both know differently. */
-export const findOneSided = async (tx: Transaction, client: ClientSetup): Promise<OneSidedItem[]> =>
-  (await compare(tx, client)).items.filter(item => isTold(client, item.line))
+import { gatewaysOf } from './compareSides.ts'
+import { decisionAccountTypes } from './composePayment.ts'
+import { type Held, loadHeld } from './heldMoney.ts'
+import { type Decided, loadOneSided, type OneSidedPayments } from './oneSidedPayments.ts'
+import { textOfPayment } from './paymentDecisions.ts'
 
 const sumByCurrency = (rows: readonly { currency: string; amount: number }[]): TieOutPage['elsewhere'] =>
   [...new Set(rows.map(row => row.currency))].sort().map(currency => {
@@ -75,22 +26,11 @@ const sumByCurrency = (rows: readonly { currency: string; amount: number }[]): T
     return { currency, count: mine.length, amount: sumMinor(mine, row => row.amount) }
   })
 
-/** The tie-out page: what is on one side only, the labels seen, and which source each stands for. */
-export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
-  const client = await loadSetup(tx)
-  const { items, labels, elsewhere } = await compare(tx, client)
-  const seen = await rowsOf(
-    tx,
-    { channel: is.text, label: is.text },
-    sql`SELECT channel, label FROM tender_label WHERE client_id = current_client() ORDER BY label, channel`,
-  )
-  const { matched } = await oneRow(
-    tx,
-    { matched: is.whole },
-    sql`SELECT count(*)::int AS matched FROM tender_match WHERE client_id = current_client() AND to_pull IS NULL`,
-  )
-  const nameOf = (key: string) => client.sourceNames.get(key) ?? key
-  const lineOf = (line: TieOutLine) => ({
+type Tell = (line: TieOutLine) => OneSidedRow['line']
+
+const teller =
+  (nameOf: (source: string) => string): Tell =>
+  line => ({
     source: line.source,
     sourceName: nameOf(line.source),
     lineId: line.lineId,
@@ -101,30 +41,129 @@ export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
     currency: line.currency,
     settlement: (line as StoredTieLine).settlementKey,
   })
+
+const rowOf = (
+  item: OneSidedItem,
+  view: OneSidedPayments,
+  at: { readonly tell: Tell; readonly nameOf: (source: string) => string; readonly held: Held | undefined },
+): OneSidedRow => {
+  const { tell, held } = at
+  const of = ({ source, lineId }: TieOutLine) => ({ source, lineId })
+  const proposal = proposeDecision(item, view.items, view.mayWriteOff)
+  return {
+    sort: item.sort,
+    gateway: item.gateway,
+    gatewayName: at.nameOf(item.gateway),
+    line: tell(item.line),
+    other: item.other && tell(item.other),
+    amount: item.amount,
+    decide: of(decidedLine(item)),
+    acts: decisionsOn(item, view.mayWriteOff),
+    held: held?.account ?? null,
+    hindered: held?.hindered ?? null,
+    candidates: tieCandidates(item, view.items).map(({ line, evidence, lag, difference }) => ({
+      ...tell(line),
+      evidence: [...evidence],
+      lag,
+      difference,
+    })),
+    proposed:
+      proposal?.as === 'attached'
+        ? { as: 'attached', to: of(proposal.to) }
+        : proposal && held?.hindered === null
+          ? { as: 'price_reduction' }
+          : null,
+  }
+}
+
+const decidedRow = (
+  { standing, holds }: Decided,
+  nameOf: (source: string) => string,
+): TieOutPage['decided'][number] => ({
+  line: {
+    source: standing.source,
+    sourceName: nameOf(standing.source),
+    lineId: standing.lineId,
+    date: standing.line.date,
+    order: standing.line.order,
+    customer: standing.line.customer,
+    amount: standing.line.amount,
+    currency: standing.line.currency,
+    settlement: standing.line.settlement,
+  },
+  decision: standing.decision,
+  amount: standing.amount,
+  attachedTo:
+    standing.otherSource !== null && standing.otherLine !== null
+      ? { source: standing.otherSource, lineId: standing.otherLine, order: standing.otherOrder }
+      : null,
+  until: standing.until,
+  account: standing.account,
+  entry:
+    standing.fiscalYear !== null && standing.number !== null && standing.entryDate !== null
+      ? { fiscalYear: standing.fiscalYear, number: standing.number, date: standing.entryDate }
+      : null,
+  by: standing.by,
+  at: standing.at,
+  note: standing.note,
+  holds,
+})
+
+const labelRows = async (
+  tx: Transaction,
+  client: ClientSetup,
+  labels: OneSidedPayments['labels'],
+): Promise<TieOutPage['labels']> => {
+  const seen = await rowsOf(
+    tx,
+    { channel: is.text, label: is.text },
+    sql`SELECT channel, label FROM tender_label WHERE client_id = current_client() ORDER BY label, channel`,
+  )
+  const stands = (label: string): string | null => {
+    const gateway = gatewayOf({ gateway: label }, client.setup.labels ?? new Map())
+    return gateway !== null && client.setup.sources.has(gateway) ? gateway : null
+  }
+  return [...new Set(seen.map(row => row.label))].map(label => ({
+    label,
+    channels: seen.filter(row => row.label === label).map(row => client.sourceNames.get(row.channel) ?? row.channel),
+    source: stands(label),
+    without: labels
+      .filter(one => one.label === label)
+      .map(({ currency, count, amount }) => ({ currency, count, amount })),
+  }))
+}
+
+/** The tie-out page: what is on one side only and what can be done about it, what was decided, the labels seen and which source each stands for. */
+export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
+  const client = await loadSetup(tx)
+  const view = await loadOneSided(tx, client)
+  const held = await loadHeld(tx, client, view.items)
+  const { matched } = await oneRow(
+    tx,
+    { matched: is.whole },
+    sql`SELECT count(*)::int AS matched FROM tender_match WHERE client_id = current_client() AND to_pull IS NULL`,
+  )
+  const nameOf = (key: string) => client.sourceNames.get(key) ?? key
+  const tell = teller(nameOf)
   return {
     version: client.mapVersion,
     matched,
-    elsewhere: sumByCurrency(elsewhere),
-    items: items
-      .filter(item => isTold(client, item.line))
-      .map(item => ({
-        sort: item.sort,
-        gateway: item.gateway,
-        gatewayName: nameOf(item.gateway),
-        line: lineOf(item.line),
-        other: item.other && lineOf(item.other),
-        amount: item.amount,
-      })),
-    labels: [...new Set(seen.map(row => row.label))].map(label => ({
-      label,
-      channels: seen.filter(row => row.label === label).map(row => nameOf(row.channel)),
-      source: ((gateway: string | null) => (gateway !== null && client.setup.sources.has(gateway) ? gateway : null))(
-        gatewayOf({ gateway: label }, client.setup.labels ?? new Map()),
-      ),
-      without: labels
-        .filter(one => one.label === label)
-        .map(({ currency, count, amount }) => ({ currency, count, amount })),
-    })),
+    elsewhere: sumByCurrency(view.elsewhere),
+    items: view.items.map(item =>
+      rowOf(item, view, { tell, nameOf, held: held.get(textOfPayment(decidedLine(item))) }),
+    ),
+    decided: view.decided.map(one => decidedRow(one, nameOf)),
+    base: client.base,
+    today: view.today,
+    writeOffUpTo: view.writeOffUpTo,
+    accounts: await rowsOf(
+      tx,
+      { code: is.text, name: is.text, type: is.text },
+      sql`SELECT code, name, type FROM account WHERE client_id = current_client() AND NOT archived
+        AND type = ANY(${sql.param([...decisionAccountTypes])}::text[]) ORDER BY code`,
+    ),
+    taxCodes: [...client.setup.taxCodes.values()].map(({ code, name }) => ({ code, name })),
+    labels: await labelRows(tx, client, view.labels),
     gateways: [...gatewaysOf(client)].map(key => ({ source: key, name: nameOf(key) })),
   }
 }

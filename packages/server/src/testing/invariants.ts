@@ -40,6 +40,14 @@ const broken = {
       AND e.document <> 'reversal' AND EXISTS (SELECT FROM reversal r WHERE r.client_id = e.client_id AND r.source = e.source AND r.key = e.key
         AND r.currency = e.currency AND r.generation = e.generation) IS DISTINCT FROM EXISTS (SELECT FROM entry m WHERE m.client_id = e.client_id
         AND m.reverses_year = e.fiscal_year AND m.reverses_number = e.number)`,
+  'a payment whose decision stands without its entry, or whose entry stands without it': sql`
+    SELECT d.source || ' ' || d.line_id AS what FROM payment_decision d WHERE d.client_id = current_client() AND d.number IS NOT NULL
+      AND (d.undone_by IS NULL) = EXISTS (SELECT FROM entry m WHERE m.client_id = d.client_id AND m.reverses_year = d.fiscal_year
+        AND m.reverses_number = d.number)
+    UNION ALL
+    SELECT m.channel || ' ' || m.tender_line || ' tied by nobody' FROM tender_match m WHERE m.client_id = current_client() AND m.to_pull IS NULL
+      AND m."by" = 'by_hand' AND NOT EXISTS (SELECT FROM payment_decision d WHERE d.client_id = m.client_id AND d.source = m.channel
+        AND d.line_id = m.tender_line AND d.other_source = m.gateway AND d.other_line = m.collection_line AND d.undone_by IS NULL)`,
   'a settlement composed under a setup that is no more': sql`
     SELECT s.source || ' ' || s.key AS what FROM settlement s JOIN client c USING (client_id) WHERE s.client_id = current_client()
       AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`,

@@ -1,4 +1,4 @@
-import { taxCodeRow, taxRowBody } from '@culvert/contract'
+import { type PaymentDecision, taxCodeRow, taxRowBody } from '@culvert/contract'
 import { activityColumns, type DateBasis, defaultOptions, FaultList, readActivityRow, readColumns } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { SettlementKey } from '../activity/settlementKey.ts'
@@ -18,7 +18,10 @@ import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
 import { saveTaxRows } from '../mapping/saveTaxRows.ts'
+import { decidePayments } from '../payments/decidePayments.ts'
+import { loadTieOut } from '../payments/loadTieOut.ts'
 import { saveLabels } from '../payments/saveLabels.ts'
+import { undoPayments } from '../payments/undoPayments.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { setAside, takeUp } from '../settlements/setAside.ts'
@@ -203,6 +206,35 @@ export const writers: Readonly<Record<string, Writer>> = {
     }),
   'save labels': (at, turn) =>
     saveLabels(at.database, at.actor, turn % 2 === 0 ? [] : [{ label: 'card', source: 'brookpay' }]),
+  'decide payments': async (at, turn) => {
+    const { items } = await asClient(at.database, at.actor, loadTieOut)
+    const chosen = items.filter((_, place) => (place + turn) % 3 === 0).slice(0, 2)
+    if (chosen.length === 0) return
+    await decidePayments(
+      at.database,
+      at.actor,
+      chosen.map(({ decide, amount, candidates, acts, hindered }) => {
+        const [to] = candidates
+        const decision: PaymentDecision =
+          to && turn % 2 === 0
+            ? { as: 'attached', to: { source: to.source, lineId: to.lineId } }
+            : acts.includes('gift') && hindered === null
+              ? { as: 'gift', account: '6000' }
+              : { as: 'set_aside' }
+        return { of: decide, amount, decision, note: 'tried' }
+      }),
+    )
+  },
+  'undo payments': async (at, turn) => {
+    const { decided } = await asClient(at.database, at.actor, loadTieOut)
+    const chosen = decided.filter((_, place) => (place + turn) % 2 === 0).slice(0, 3)
+    if (chosen.length > 0)
+      await undoPayments(
+        at.database,
+        at.actor,
+        chosen.map(({ line: { source, lineId } }) => ({ source, lineId })),
+      )
+  },
   'confirm deposits': at => confirmCertain(at.database, at.actor, '1000'),
   'take apart': async at => {
     const rows = await asClient(at.database, at.actor, tx =>
@@ -237,10 +269,34 @@ export const writers: Readonly<Record<string, Writer>> = {
   },
 }
 
-/** A client with weeks, a shop, and a deposit for each payout beside bank lines of strangers: what all writers can be let loose on. */
+const paid = (line_id: string, kind: string, amount: string, day: number, more: Row): Row => ({
+  line_id,
+  occurred_at: `2026-01-${String(day).padStart(2, '0')}T10:00:00Z`,
+  kind,
+  currency: 'EUR',
+  amount,
+  ...more,
+})
+// Of three orders one is collected under its number, one under another's, and one never; some of them by a label that comes to be another's.
+const orders: readonly Row[] = Array.from({ length: 12 }, (_, at) => [
+  paid(`S-${at}-s`, 'sale', `${20 + at}.00`, 5 + at, { order_id: `S-${at}` }),
+  paid(`S-${at}-t`, 'tender', `-${20 + at}.00`, 5 + at, {
+    order_id: `S-${at}`,
+    gateway: at % 4 === 0 ? 'card' : 'brookpay',
+  }),
+]).flat()
+const collections: readonly Row[] = Array.from({ length: 12 }, (_, at) =>
+  at % 3 === 2
+    ? []
+    : [paid(`S-${at}-c`, 'collected', `${20 + at}.00`, 6 + at, { order_id: at % 3 === 0 ? `S-${at}` : `S-9${at}` })],
+).flat()
+
+/** A client with weeks, a shop with orders of which some are on one side only, and a deposit for each payout beside bank lines of strangers: what all writers can be let loose on. */
 export const makeRacedClient = async (database: Database, name: string): Promise<WriterPlace> => {
   const made = await makeClientWithWeeks(database, name, 6, 3)
   await addShop(database, made.actor)
+  await upload(database, made.actor, csvOf(orders), 'activity.csv', 'fernstall')
+  await upload(database, made.actor, csvOf(collections), 'activity.csv', 'brookpay')
   const lines: Row[] = made.weeks.lines
     .filter(row => row.kind === 'payout')
     .map((row, place) => ({

@@ -1,7 +1,7 @@
 import type { Trace, TraceStart } from '@culvert/contract'
 import type { Transaction } from '../database/connect.ts'
 import { traceBankEntry } from './traceBank.ts'
-import { traceDispute } from './traceDispute.ts'
+import { traceDecision } from './traceDecision.ts'
 import { traceOrder } from './traceOrder.ts'
 import { findStart } from './traceStart.ts'
 import { stepsOf } from './traceSteps.ts'
@@ -17,5 +17,5 @@ export const loadTrace = async (tx: Transaction, start: TraceStart): Promise<Tra
   const order = start.at === 'order' ? await traceOrder(tx, start.order) : null
   if (order) return order
   const found = await findStart(tx, start)
-  return found ? stepsOf(tx, found) : ((await traceDispute(tx, start)) ?? traceBankEntry(tx, start))
+  return found ? stepsOf(tx, found) : ((await traceDecision(tx, start)) ?? traceBankEntry(tx, start))
 }

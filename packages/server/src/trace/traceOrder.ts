@@ -1,5 +1,5 @@
 import type { Trace, TraceStep } from '@culvert/contract'
-import { type Kind, kinds, type MatchEvidence, sumMinor } from '@culvert/core'
+import { type Kind, kinds, type MatchEvidence, matchEvidence, sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { settlementName } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
@@ -75,7 +75,7 @@ const linesOfOrder = (tx: Transaction, order: string): Promise<OrderLine[]> =>
       status: is.text,
       state: is.maybe(is.text),
       customer: is.maybe(is.text),
-      matchedBy: is.maybe(is.oneOf('order', 'reference', 'amount_day_name')),
+      matchedBy: is.maybe(is.oneOf('by_hand', ...matchEvidence)),
       channel: is.yes,
     },
     sql`
@@ -118,6 +118,7 @@ const states: Record<string, string> = {
 }
 
 const evidenceWords: Record<MatchEvidence, string> = {
+  by_hand: 'by hand',
   order: 'by its order',
   reference: 'by a reference',
   amount_day_name: 'by amount, day and customer',

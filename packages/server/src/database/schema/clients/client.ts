@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { check, integer, pgTable, text } from 'drizzle-orm/pg-core'
-import { currency, moment } from '../columns.ts'
+import { currency, minor, moment } from '../columns.ts'
 
 export const client = pgTable(
   'client',
@@ -19,11 +19,16 @@ export const client = pgTable(
     setupVersion: integer('setup_version').notNull().default(0),
     /** What decides the tax code of supplies: `rows`, or, until somebody has decided what rows cannot say, their `routes`. */
     taxBy: text('tax_by').notNull().default('routes'),
+    /** Up to how much of one payment may be written off, in base; null: nothing. */
+    writeOffUpTo: minor('write_off_up_to'),
     /** Made at random: from it the ids of persons are made, which tell nothing without it. */
     personKey: text('person_key')
       .notNull()
       .default(sql`replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', '')`),
     createdAt: moment('created_at').notNull().defaultNow(),
   },
-  () => [check('client_tax_by', sql`tax_by IN ('routes', 'rows')`)],
+  () => [
+    check('client_tax_by', sql`tax_by IN ('routes', 'rows')`),
+    check('client_write_off_up_to', sql`write_off_up_to BETWEEN 1 AND 9000000000000000`),
+  ],
 )

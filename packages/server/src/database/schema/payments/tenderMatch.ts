@@ -18,7 +18,7 @@ export const tenderMatch = pgTable(
     toPull: integer('to_pull'),
     channel: text('channel').notNull(),
     tenderLine: text('tender_line').notNull(),
-    /** order, reference or amount_day_name. */
+    /** by_hand, order, reference or amount_day_name. */
     by: text('by').notNull(),
     currency: currency().notNull(),
     /** Collected beyond what was tendered, minor units, plus in the seller's favour. */
@@ -33,7 +33,7 @@ export const tenderMatch = pgTable(
     uniqueIndex('collection_matched_once')
       .on(table.clientId, table.gateway, table.collectionLine)
       .where(sql`to_pull IS NULL`),
-    check('tender_match_by', sql`"by" IN ('order', 'reference', 'amount_day_name')`),
+    check('tender_match_by', sql`"by" IN ('by_hand', 'order', 'reference', 'amount_day_name')`),
     index('match_doubtful').on(table.clientId).where(sql`to_pull IS NULL AND doubtful`),
     index('match_differs').on(table.clientId).where(sql`to_pull IS NULL AND difference <> 0`),
     uniqueIndex('tender_matched_once').on(table.clientId, table.channel, table.tenderLine).where(sql`to_pull IS NULL`),

@@ -1,0 +1,100 @@
+import { mirrorLines } from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
+import { tie } from '../composing/tieOut.ts'
+import { markStages } from '../course/markStages.ts'
+import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdSources } from '../database/locks.ts'
+import { retrying, Stale } from '../database/retry.ts'
+import { is } from '../database/rows.ts'
+import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { recordAct } from '../ledger/recordAct.ts'
+import { storedEntryLine } from '../ledger/storedEntryLine.ts'
+import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
+import { loadSetup } from '../setup/loadSetup.ts'
+import { type PaymentRef, textOfPayment } from './paymentDecisions.ts'
+
+/** What stands decided of these payments, with the entries that book it. */
+const loadBooked = (tx: Transaction, of: readonly PaymentRef[]) =>
+  rowsOf(
+    tx,
+    {
+      source: is.text,
+      lineId: is.text,
+      attached: is.yes,
+      fiscalYear: is.maybe(is.whole),
+      number: is.maybe(is.whole),
+      date: is.maybe(is.date),
+      currency: is.maybe(is.text),
+      memo: is.maybe(is.text),
+      lines: is.maybe(is.list(storedEntryLine)),
+    },
+    sql`
+    SELECT d.source, d.line_id AS "lineId", d.decision = 'attached' AS attached, d.fiscal_year AS "fiscalYear", d.number, e.date::text, e.currency, e.memo,
+      (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
+        'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
+        WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+    FROM jsonb_to_recordset(${JSON.stringify(of)}::jsonb) AS n(source text, "lineId" text)
+    JOIN payment_decision d ON d.client_id = current_client() AND d.source = n.source AND d.line_id = n."lineId" AND d.undone_by IS NULL
+    LEFT JOIN entry e ON e.client_id = d.client_id AND e.fiscal_year = d.fiscal_year AND e.number = d.number
+    ORDER BY d.source, d.line_id`,
+  )
+
+/**
+ * Takes back what was decided of payments, in one act, all or none: entries are reversed on their day or the first open day after it, ties by hand
+ * end, and the payments are on one side only again. @throws Refused where nothing stands decided of one of them
+ */
+export const undoPayments = (
+  database: Database,
+  actor: Actor,
+  of: readonly PaymentRef[],
+): Promise<{ undone: number; reversals: number }> =>
+  retrying(() => asClient(database, actor, tx => undo(tx, actor, of)))
+
+const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[]) => {
+  const of = [...new Map(asked.map(one => [textOfPayment(one), one])).values()]
+  const client = await loadSetup(tx)
+  const standing = await loadBooked(tx, of)
+  if (standing.length < of.length) throw new Refused('nothing_decided')
+  const reversals: NewEntry[] = []
+  for (const { fiscalYear, number, date, currency, memo, lines } of standing) {
+    if (fiscalYear === null || number === null || date === null || currency === null || lines === null) continue
+    reversals.push({
+      document: 'reversal',
+      source: null,
+      key: null,
+      generation: null,
+      payoutLine: null,
+      date: await firstOpenDay(tx, date),
+      currency,
+      memo: memo ?? '',
+      reverses: { fiscalYear, number },
+      lines: mirrorLines(lines),
+    })
+  }
+  const attached = standing.some(one => one.attached)
+  const firsts = await takeNumbers(tx, countByFiscalYear(reversals, client.fiscalStart))
+  if (attached) await holdSources(tx, [...client.setup.sources.keys()], 'store')
+  if (
+    (
+      await holdMonths(
+        tx,
+        reversals.map(one => one.date),
+      )
+    ).size > 0
+  )
+    throw new Stale('a period was locked')
+  const actId = await recordAct(tx, actor, { sort: 'undo_payments', note: `${of.length}` })
+  const undone = await rowsOf(
+    tx,
+    {},
+    sql`UPDATE payment_decision d SET undone_by = ${actId}
+      FROM jsonb_to_recordset(${JSON.stringify(of)}::jsonb) AS n(source text, "lineId" text)
+      WHERE d.client_id = current_client() AND d.source = n.source AND d.line_id = n."lineId" AND d.undone_by IS NULL RETURNING d.number`,
+  )
+  if (undone.length < of.length) throw new Stale('somebody else was quicker')
+  if (attached) await tie(tx)
+  await writeEntries(tx, numberEntries(reversals, firsts, client.fiscalStart), actId)
+  await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing', 'books'])
+  return { undone: of.length, reversals: reversals.length }
+}

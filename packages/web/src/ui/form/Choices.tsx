@@ -1,0 +1,45 @@
+import { Box, RadioGroup, Span } from '@chakra-ui/react'
+import type { ReactNode } from 'react'
+
+export interface ChoiceOf<Value extends string> {
+  readonly value: Value
+  readonly text: ReactNode
+  /** What choosing it comes to. */
+  readonly detail?: ReactNode
+}
+
+interface ChoicesProps<Value extends string> {
+  readonly label: string
+  readonly choices: readonly ChoiceOf<Value>[]
+  readonly value: Value | null
+  readonly onChange: (value: Value) => void
+}
+
+/** One of a few, each said in a line. */
+export const Choices = <Value extends string>({ label, choices, value, onChange }: ChoicesProps<Value>) => (
+  <RadioGroup.Root
+    aria-label={label}
+    value={value}
+    onValueChange={details => {
+      const chosen = choices.find(one => one.value === details.value)
+      if (chosen) onChange(chosen.value)
+    }}
+  >
+    {choices.map(one => (
+      <RadioGroup.Item key={one.value} value={one.value}>
+        <RadioGroup.ItemHiddenInput />
+        <RadioGroup.ItemIndicator />
+        <RadioGroup.ItemText>
+          <Box>
+            {one.text}
+            {one.detail ? (
+              <Span color="muted" textStyle="small" ml="8px">
+                {one.detail}
+              </Span>
+            ) : null}
+          </Box>
+        </RadioGroup.ItemText>
+      </RadioGroup.Item>
+    ))}
+  </RadioGroup.Root>
+)

@@ -1,0 +1,13 @@
+import { zodResolver } from '@hookform/resolvers/zod'
+import { type DefaultValues, type FieldValues, type UseFormReturn, useForm } from 'react-hook-form'
+import type { z } from 'zod'
+
+/**
+ * A form whose fields are checked by the schema that the server checks them by. A field says what is wrong with it once it was left, and all of them
+ * once it was tried to save; `values` are handed over as the schema's input.
+ */
+export const useSchemaForm = <Input extends FieldValues, Output>(
+  schema: z.ZodType<Output, Input>,
+  defaultValues: DefaultValues<Input>,
+): UseFormReturn<Input, unknown, Output> =>
+  useForm<Input, unknown, Output>({ resolver: zodResolver(schema), defaultValues, mode: 'onTouched' })
