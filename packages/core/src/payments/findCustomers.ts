@@ -1,6 +1,6 @@
+import { editDistance } from '../mapping/editDistance.ts'
 import type { Named } from '../mapping/findNamed.ts'
 import { foldName } from '../mapping/folded.ts'
-import { editDistance } from './editDistance.ts'
 
 /** Somebody who buys, as the ledger knows them. */
 export interface Customer extends Named {
