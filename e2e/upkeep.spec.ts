@@ -206,7 +206,7 @@ test('a payment that a buyer’s bank took back is decided, and disputed again w
   expect(await balance()).toEqual([{ balance: 7900 }])
   await page.getByRole('button', { name: /^Decide / }).click()
   const dialog = page.getByRole('dialog')
-  await dialog.getByLabel('What it comes to').selectOption('written_off')
+  await dialog.getByRole('radio', { name: 'Write it off' }).check()
   await expect(dialog.getByRole('button', { name: 'Write it off' })).toBeDisabled()
   await dialog.getByLabel('Cost account').selectOption('6900')
   await dialog.getByRole('button', { name: 'Write it off' }).click()

@@ -93,14 +93,19 @@ export type TraceStep = z.infer<typeof traceStep>
 export const trace = z.object({ title: z.string(), amount: minor, currency, steps: z.array(traceStep) })
 export type Trace = z.infer<typeof trace>
 
+/** How many parts of a step are named at most, the heaviest first; absent: a few. */
+const wide = { named: z.coerce.number().int().min(1).max(500).optional() }
+
 /** Where a trace starts. */
 export const traceStart = z.discriminatedUnion('at', [
   z.object({
+    ...wide,
     at: z.literal('entry_line'),
     entry: z.string().regex(/^\d{4}-\d+$/),
     line: z.coerce.number().int().positive(),
   }),
   z.object({
+    ...wide,
     at: z.literal('statement'),
     source: z.string(),
     key: z.string(),
@@ -109,6 +114,7 @@ export const traceStart = z.discriminatedUnion('at', [
     category: z.string().optional(),
   }),
   z.object({
+    ...wide,
     at: z.literal('draft_line'),
     source: z.string(),
     key: z.string(),
@@ -116,21 +122,23 @@ export const traceStart = z.discriminatedUnion('at', [
     entry: z.coerce.number().int(),
     line: z.coerce.number().int(),
   }),
-  z.object({ at: z.literal('line'), source: z.string(), lineId: z.string() }),
-  z.object({ at: z.literal('order'), order: z.string() }),
+  z.object({ ...wide, at: z.literal('line'), source: z.string(), lineId: z.string() }),
+  z.object({ ...wide, at: z.literal('order'), order: z.string() }),
   /** All of a settlement but its payouts, or one part of its statement. */
   z.object({
+    ...wide,
     at: z.literal('settlement'),
     source: z.string(),
     key: z.string(),
     currency,
     part: z.enum(['gross', 'tax', 'tenders', 'fees', 'held', 'payout']).optional(),
   }),
-  z.object({ at: z.literal('entry'), entry: z.string().regex(/^\d{4}-\d+$/) }),
-  z.object({ at: z.literal('transfer'), id: z.string() }),
-  z.object({ at: z.literal('bank_line'), account: z.string(), id: z.string() }),
+  z.object({ ...wide, at: z.literal('entry'), entry: z.string().regex(/^\d{4}-\d+$/) }),
+  z.object({ ...wide, at: z.literal('transfer'), id: z.string() }),
+  z.object({ ...wide, at: z.literal('bank_line'), account: z.string(), id: z.string() }),
   /** An account's balance or one side of it: of all days, up to a day, or after one line of its register. */
   z.object({
+    ...wide,
     at: z.literal('account'),
     account: z.string(),
     side: z.enum(['debit', 'credit']).optional(),
@@ -143,6 +151,7 @@ export const traceStart = z.discriminatedUnion('at', [
   }),
   /** A row of the mapping page. */
   z.object({
+    ...wide,
     at: z.literal('kind'),
     source: z.string(),
     kind,
@@ -156,7 +165,18 @@ export const traceStart = z.discriminatedUnion('at', [
 export type TraceStart = z.infer<typeof traceStart>
 
 /** From a date on, one unit of a currency in another; the rate as a plain decimal. */
-export const rateRow = z.object({ date: localDate, from: currency, to: currency, rate: z.string().max(30) })
+export const rateRow = z.object({
+  date: localDate,
+  from: currency.toUpperCase(),
+  to: currency.toUpperCase(),
+  /** How much of `to` one of `from` is; also with a comma. */
+  rate: z
+    .string()
+    .trim()
+    .max(30)
+    .overwrite(rate => rate.replace(',', '.'))
+    .refine(rate => Number(rate) > 0, 'A number above zero, like 0.92.'),
+})
 export type RateRow = z.infer<typeof rateRow>
 export const ratesPage = z.object({ rates: z.array(rateRow) })
 

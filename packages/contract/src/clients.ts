@@ -57,7 +57,7 @@ export const newClient = z.object({
 export type NewClient = z.input<typeof newClient>
 
 export const foundItem = z.object({
-  sort: z.enum(['settlement', 'order', 'line', 'entry', 'bank_line', 'transfer', 'account', 'page']),
+  sort: z.enum(['settlement', 'order', 'line', 'entry', 'bank_line', 'transfer', 'account', 'customer', 'page']),
   title: z.string(),
   detail: z.string(),
   amount: minor.nullable(),

@@ -162,6 +162,7 @@ export {
   type DisputeRow,
   type DisputesPage,
   decideDisputeBody,
+  decidedPayment,
   decidePaymentsBody,
   disputesPage,
   type OneSidedRow,

@@ -112,7 +112,7 @@ export const tieOutPage = z.object({
 })
 export type TieOutPage = z.infer<typeof tieOutPage>
 
-const account = z.string().min(1).max(40)
+const account = z.string('Choose the account.').min(1, 'Choose the account.').max(40)
 
 /** What a payment is said to be. */
 export const paymentDecision = z.discriminatedUnion('as', [
@@ -129,20 +129,18 @@ export const paymentDecision = z.discriminatedUnion('as', [
 ])
 export type PaymentDecision = z.infer<typeof paymentDecision>
 
-export const decidePaymentsBody = z.object({
-  decisions: z
-    .array(
-      z.object({
-        of: paymentRef,
-        /** What was seen to be open, as the gateway signs it: another is decided anew. */
-        amount: minor,
-        decision: paymentDecision,
-        note: z.string().trim().max(500).default(''),
-      }),
-    )
-    .min(1)
-    .max(500),
-})
+/** A payment, and what is decided of it. */
+export const decidedPayment = z
+  .object({
+    of: paymentRef,
+    /** What was seen to be open, as the gateway signs it: another is decided anew. */
+    amount: minor,
+    decision: paymentDecision,
+    note: z.string().trim().max(500).default(''),
+  })
+  .refine(({ decision, note }) => decision.as !== 'set_aside' || note !== '', { path: ['note'], error: 'Say why.' })
+
+export const decidePaymentsBody = z.object({ decisions: z.array(decidedPayment).min(1).max(500) })
 export type DecidePayments = z.input<typeof decidePaymentsBody>
 export const undoPaymentsBody = z.object({ of: z.array(paymentRef).min(1).max(500) })
 export const saveWriteOffBody = z.object({
@@ -193,7 +191,7 @@ export const decideDisputeBody = z.object({
   date: localDate,
   note: z.string().trim().max(500).default(''),
   decision: z.discriminatedUnion('as', [
-    z.object({ as: z.literal('written_off'), account: z.string().min(1) }),
+    z.object({ as: z.literal('written_off'), account: z.string('Choose the account.').min(1, 'Choose the account.') }),
     z.object({ as: z.literal('credited') }),
   ]),
 })

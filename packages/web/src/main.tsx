@@ -8,9 +8,11 @@ import { ThemeProvider } from 'next-themes'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { App } from './app/App.tsx'
+import { sayFaultsPlainly } from './ui/form/faultWords.ts'
 import { NoticeProvider } from './ui/Notice.tsx'
 import { system } from './ui/theme/system.ts'
 
+sayFaultsPlainly()
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: true } },
 })

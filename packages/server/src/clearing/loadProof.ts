@@ -34,12 +34,12 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
   const side = await tenderSide(tx, clearing, client)
   const own = { lines: sql`l.source = ANY(${namesOf(clearing.sources)}::text[])`, sign: 1 } as const
   const passedBy = new Set(elsewhere.map(line => `${line.source} ${line.lineId}`))
-  const corrected = await loadCorrected(tx, clearing.currency)
+  const corrected = await loadCorrected(tx, clearing, date)
   const sides = side ? [own, side] : [own]
   const corrections = corrected.waiting
     ? await loadCorrections(tx, clearing, { sides, byLine: !brief || passedBy.size > 0 })
     : []
-  const uncollected = await loadUncollected(tx, clearing, { side, date })
+  const uncollected = await loadUncollected(tx, clearing, { side, date, decided: corrected.decided })
   return {
     date,
     reported: at.reported,

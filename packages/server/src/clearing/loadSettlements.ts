@@ -35,7 +35,7 @@ export const loadSettlements = async (
     wholeSettlements(clearing, at),
     unbookedLines(clearing, at.date),
     ...(lateSources(clearing).length > 0 ? [waitingPayouts(clearing, at.date)] : []),
-    openSettlements(clearing, at),
+    ...(at.corrected.across ? [openSettlements(clearing, at)] : []),
     ...(at.side ? [tenderedSettlements(clearing, { ...at, side: at.side })] : []),
   ].map((part, order) => sql`SELECT ${order}::int AS part, p.* FROM (${part}) p`)
   const rows = await rowsOf(

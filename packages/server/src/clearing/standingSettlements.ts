@@ -6,18 +6,26 @@ import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { lateSources } from './proofRows.ts'
 
-/** What a client has of corrections: of lines that came back changed, and in the books. Most have none, and planning how they would be found takes longer than all else. */
+/** What a client has at all of what most have none of: planning how it would be found takes longer than all else. */
 export interface Corrected {
+  /** Lines of posted settlements that came back changed. */
   readonly waiting: boolean
+  /** Corrections in the books. */
   readonly booked: boolean
+  /** Decisions on one-sided payments in the books. */
+  readonly decided: boolean
+  /** Settlements of the account's own sources that stand across the date. */
+  readonly across: boolean
 }
 
-export const loadCorrected = (tx: Transaction, currency: string): Promise<Corrected> =>
+export const loadCorrected = (tx: Transaction, clearing: ClearingAccount, date: string): Promise<Corrected> =>
   oneRow(
     tx,
-    { waiting: is.yes, booked: is.yes },
-    sql`SELECT EXISTS (SELECT FROM settlement WHERE client_id = current_client() AND state = 'posted' AND currency = ${currency} AND corrections > 0) AS waiting,
-      EXISTS (SELECT FROM correction WHERE client_id = current_client()) AS booked`,
+    { waiting: is.yes, booked: is.yes, decided: is.yes, across: is.yes },
+    sql`SELECT EXISTS (SELECT FROM settlement WHERE client_id = current_client() AND state = 'posted' AND currency = ${clearing.currency} AND corrections > 0) AS waiting,
+      EXISTS (SELECT FROM correction WHERE client_id = current_client()) AS booked,
+      EXISTS (SELECT FROM payment_decision WHERE client_id = current_client() AND number IS NOT NULL) AS decided,
+      EXISTS (SELECT FROM settlement s WHERE ${standsAcross(clearing, date)}) AS across`,
   )
 
 /**
@@ -67,12 +75,8 @@ const stood = revisionAsOf(sql`slot.as_of`)
 const moved = (date: SQL, amount: SQL): SQL =>
   sql`json_build_array(json_build_object('date', ${date}, 'amount', ${amount}, 'bookedOn', NULL))`
 
-// A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
-// its dates is its balance. Only of what stands across the date are the lines looked at.
-export const openSettlements = (
-  clearing: ClearingAccount,
-  { date, corrected }: { readonly date: string; readonly corrected: Corrected },
-): SQL => {
+/** Condition that settlement `s` of an account's own sources is begun by a date and not past in all its dates. */
+const standsAcross = (clearing: ClearingAccount, date: string): SQL => {
   // Only where a payout leaves the balance no sooner than it has arrived does it matter when it did.
   const late = lateSources(clearing)
   const stillComing =
@@ -81,6 +85,18 @@ export const openSettlements = (
       : sql`OR s.source = ANY(${namesOf(late)}::text[]) AND EXISTS (SELECT FROM transfer t WHERE t.client_id = s.client_id
           AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
           AND coalesce(${arrivedOn} > ${date}::date, true))`
+  return sql`s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
+    AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
+    AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)`
+}
+
+// A settlement that is posted and past in all its dates explains nothing any more; one that is not posted and past in all
+// its dates is its balance. Only of what stands across the date are the lines looked at.
+export const openSettlements = (
+  clearing: ClearingAccount,
+  { date, corrected }: { readonly date: string; readonly corrected: Corrected },
+): SQL => {
+  const late = lateSources(clearing)
   return sql`
     SELECT s.source, s.key, s.state, s.entry_date AS place, moved.movements, paid.payouts
     FROM settlement s
@@ -106,9 +122,7 @@ export const openSettlements = (
       WHERE slot.booked_on IS NULL AND l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key
         AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${stood}
     ) paid
-    WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
-      AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
-      AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)`
+    WHERE ${standsAcross(clearing, date)}`
 }
 
 /** Date of the last bank line that transfer `t` was confirmed to have arrived with. */

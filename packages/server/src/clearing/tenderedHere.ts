@@ -104,8 +104,13 @@ export interface Uncollected {
 export const loadUncollected = async (
   tx: Transaction,
   clearing: ClearingAccount,
-  at: { readonly side: TenderSide | null; readonly date: string },
+  at: { readonly side: TenderSide | null; readonly date: string; readonly decided: boolean },
 ): Promise<Uncollected> => {
+  const parts = [
+    ...(at.side ? openPayments(clearing, at.side) : []),
+    ...(at.decided ? [decisionsOn(clearing, at.date)] : []),
+  ]
+  if (parts.length === 0) return { open: [], outdated: [] }
   const rows = await rowsOf(
     tx,
     {
@@ -116,20 +121,7 @@ export const loadUncollected = async (
       amount: is.minor,
       of: is.oneOf('payment', 'decision', 'ended'),
     },
-    sql`
-    ${at.side === null ? sql`` : openPayments(clearing, at.side)}
-    SELECT d.source, d.line_id AS "lineId", (SELECT l.order_id FROM line_as_of l WHERE l.client_id = d.client_id AND l.source = d.source
-        AND l.line_id = d.line_id ORDER BY l.revision DESC LIMIT 1) AS "orderId", b.date::text AS date, b.amount,
-      CASE WHEN d.undone_by IS NULL THEN 'decision' ELSE 'ended' END AS of
-    FROM payment_decision d CROSS JOIN LATERAL (
-      SELECT el.date, el.amount FROM entry_line el WHERE el.client_id = d.client_id AND el.fiscal_year = d.fiscal_year AND el.number = d.number
-        AND el.account = ${clearing.account} AND el.currency = ${clearing.currency}
-      UNION ALL
-      SELECT el.date, el.amount FROM entry r JOIN entry_line el ON el.client_id = r.client_id AND el.fiscal_year = r.fiscal_year AND el.number = r.number
-      WHERE r.client_id = d.client_id AND r.reverses_year = d.fiscal_year AND r.reverses_number = d.number
-        AND el.account = ${clearing.account} AND el.currency = ${clearing.currency}
-    ) b
-    WHERE d.client_id = current_client() AND d.number IS NOT NULL AND b.date <= ${at.date}::date`,
+    sql.join(parts, sql` UNION ALL `),
   )
   const left = new Map<string, number>()
   for (const row of rows) left.set(keyOf(row), (left.get(keyOf(row)) ?? 0) + row.amount)
@@ -144,16 +136,32 @@ export const loadUncollected = async (
 
 const keyOf = (row: { source: string; lineId: string }): string => JSON.stringify([row.source, row.lineId])
 
-const openPayments = (clearing: ClearingAccount, side: TenderSide): SQL => sql`
+/** What decisions, and what took them back, have booked on the account up to a date. */
+const decisionsOn = (clearing: ClearingAccount, date: string): SQL => sql`
+    SELECT d.source, d.line_id AS "lineId", (SELECT l.order_id FROM line_as_of l WHERE l.client_id = d.client_id AND l.source = d.source
+        AND l.line_id = d.line_id ORDER BY l.revision DESC LIMIT 1) AS "orderId", b.date::text AS date, b.amount,
+      CASE WHEN d.undone_by IS NULL THEN 'decision' ELSE 'ended' END AS of
+    FROM payment_decision d CROSS JOIN LATERAL (
+      SELECT el.date, el.amount FROM entry_line el WHERE el.client_id = d.client_id AND el.fiscal_year = d.fiscal_year AND el.number = d.number
+        AND el.account = ${clearing.account} AND el.currency = ${clearing.currency}
+      UNION ALL
+      SELECT el.date, el.amount FROM entry r JOIN entry_line el ON el.client_id = r.client_id AND el.fiscal_year = r.fiscal_year AND el.number = r.number
+      WHERE r.client_id = d.client_id AND r.reverses_year = d.fiscal_year AND r.reverses_number = d.number
+        AND el.account = ${clearing.account} AND el.currency = ${clearing.currency}
+    ) b
+    WHERE d.client_id = current_client() AND d.number IS NOT NULL AND b.date <= ${date}::date`
+
+const openPayments = (clearing: ClearingAccount, side: TenderSide): SQL[] => [
+  sql`
     SELECT l.source, l.line_id AS "lineId", l.order_id AS "orderId", l.local_date::text AS date, -l.amount AS amount, 'payment' AS of
-    FROM ${openTies(sql`${side.lines} AND l.currency = ${clearing.currency}`)}
-    UNION ALL
-    SELECT t.source, t.line_id, t.order_id, c.local_date::text, -m.difference, 'payment'
+    FROM ${openTies(sql`${side.lines} AND l.currency = ${clearing.currency}`)}`,
+  sql`
+    SELECT t.source, t.line_id AS "lineId", t.order_id AS "orderId", c.local_date::text AS date, -m.difference AS amount, 'payment' AS of
     FROM tender_match m
     JOIN line_as_of c ON c.client_id = m.client_id AND c.source = m.gateway AND c.line_id = m.collection_line
       AND c.stands
     JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
       AND t.stands
     WHERE m.client_id = current_client() AND m.gateway = ANY(${namesOf(clearing.sources)}::text[]) AND m.to_pull IS NULL
-      AND m.difference <> 0 AND m.currency = ${clearing.currency}
-    UNION ALL`
+      AND m.difference <> 0 AND m.currency = ${clearing.currency}`,
+]

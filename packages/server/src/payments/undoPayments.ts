@@ -14,6 +14,9 @@ import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntr
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type PaymentRef, textOfPayment } from './paymentDecisions.ts'
 
+/** Condition that decision `d` is of line `n`: what is attached is named by either of its sides. */
+const isNamed = sql`((d.source = n.source AND d.line_id = n."lineId") OR (d.other_source = n.source AND d.other_line = n."lineId"))`
+
 /** What stands decided of these payments, with the entries that book it. */
 const loadBooked = (tx: Transaction, of: readonly PaymentRef[]) =>
   rowsOf(
@@ -35,7 +38,7 @@ const loadBooked = (tx: Transaction, of: readonly PaymentRef[]) =>
         'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
         WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
     FROM jsonb_to_recordset(${JSON.stringify(of)}::jsonb) AS n(source text, "lineId" text)
-    JOIN payment_decision d ON d.client_id = current_client() AND d.source = n.source AND d.line_id = n."lineId" AND d.undone_by IS NULL
+    JOIN payment_decision d ON d.client_id = current_client() AND ${isNamed} AND d.undone_by IS NULL
     LEFT JOIN entry e ON e.client_id = d.client_id AND e.fiscal_year = d.fiscal_year AND e.number = d.number
     ORDER BY d.source, d.line_id`,
   )
@@ -90,7 +93,7 @@ const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[])
     {},
     sql`UPDATE payment_decision d SET undone_by = ${actId}
       FROM jsonb_to_recordset(${JSON.stringify(of)}::jsonb) AS n(source text, "lineId" text)
-      WHERE d.client_id = current_client() AND d.source = n.source AND d.line_id = n."lineId" AND d.undone_by IS NULL RETURNING d.number`,
+      WHERE d.client_id = current_client() AND ${isNamed} AND d.undone_by IS NULL RETURNING d.number`,
   )
   if (undone.length < of.length) throw new Stale('somebody else was quicker')
   if (attached) await tie(tx)

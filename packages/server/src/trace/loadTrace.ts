@@ -17,5 +17,5 @@ export const loadTrace = async (tx: Transaction, start: TraceStart): Promise<Tra
   const order = start.at === 'order' ? await traceOrder(tx, start.order) : null
   if (order) return order
   const found = await findStart(tx, start)
-  return found ? stepsOf(tx, found) : ((await traceDecision(tx, start)) ?? traceBankEntry(tx, start))
+  return found ? stepsOf(tx, found, start.named) : ((await traceDecision(tx, start)) ?? traceBankEntry(tx, start))
 }

@@ -15,14 +15,15 @@ import type { Found } from './traceStart.ts'
 const linkTo = (key: SettlementKey): string =>
   `/settlements/${encodeURIComponent(key.source)}/${encodeURIComponent(key.key)}/${key.currency}`
 
-const shown = 4
+/** Parts of a step that are named where nobody asks for more. */
+const fewest = 4
 
 /** The steps from order to bank line, the one where one stands marked. */
-export const stepsOf = async (tx: Transaction, found: Found): Promise<Trace> => {
+export const stepsOf = async (tx: Transaction, found: Found, named: number = fewest): Promise<Trace> => {
   const steps = [
-    orderStep(found),
-    lineStep(found),
-    routeStep(found),
+    orderStep(found, named),
+    lineStep(found, named),
+    routeStep(found, named),
     await entryStep(tx, found),
     ...(await bankSteps(tx, found)),
   ]
@@ -34,7 +35,7 @@ export const stepsOf = async (tx: Transaction, found: Found): Promise<Trace> => 
   }
 }
 
-const orderStep = ({ lines, key }: Found): Step => {
+const orderStep = ({ lines, key }: Found, named: number): Step => {
   const orders = new Map<string, number>()
   for (const line of lines) if (line.orderId) orders.set(line.orderId, (orders.get(line.orderId) ?? 0) + line.amount)
   const biggest = [...orders].sort(([, left], [, right]) => Math.abs(right) - Math.abs(left))
@@ -47,12 +48,12 @@ const orderStep = ({ lines, key }: Found): Step => {
     currency: key.currency,
     link: null,
     items: biggest
-      .slice(0, shown)
+      .slice(0, named)
       .map(([order, amount]) => ({ title: order, detail: '', amount, link: `order:${order}` })),
   }
 }
 
-const lineStep = ({ lines, key }: Found): Step => {
+const lineStep = ({ lines, key }: Found, named: number): Step => {
   const biggest = [...lines].sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
   return {
     sort: 'line',
@@ -62,7 +63,7 @@ const lineStep = ({ lines, key }: Found): Step => {
     amount: sumMinor(lines, line => line.amount),
     currency: key.currency,
     link: linkTo(key),
-    items: biggest.slice(0, shown).map(line => ({
+    items: biggest.slice(0, named).map(line => ({
       title: line.lineId,
       amount: line.amount,
       link: `line:${line.source}/${line.lineId}`,
@@ -100,13 +101,13 @@ const addWay = (ways: Map<string, WeighedWay>, way: Way, amount: number): void =
   ways.set(way.title, { ...before, amount: before.amount + amount, count: before.count + 1 })
 }
 
-const heaviestOf = (ways: ReadonlyMap<string, WeighedWay>): Step['items'] =>
+const heaviestOf = (ways: ReadonlyMap<string, WeighedWay>, named: number): Step['items'] =>
   [...ways.values()]
     .sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))
-    .slice(0, shown)
+    .slice(0, named)
     .map(({ count, why, ...way }) => ({ ...way, detail: `${count === 1 ? '1 line' : `${count} lines`}${why}` }))
 
-const routeStep = ({ lines, client, supplies, key }: Found): Step => {
+const routeStep = ({ lines, client, supplies, key }: Found, named: number): Step => {
   const ways = new Map<string, WeighedWay>()
   const taxes = new Map<string, WeighedWay>()
   let unmapped = 0
@@ -132,7 +133,7 @@ const routeStep = ({ lines, client, supplies, key }: Found): Step => {
     amount: null,
     currency: null,
     link: mapping,
-    items: [...heaviestOf(ways), ...heaviestOf(taxes)],
+    items: [...heaviestOf(ways, named), ...heaviestOf(taxes, named)],
   }
 }
 

@@ -41,7 +41,7 @@ export const sumOfAccount = async (tx: Transaction, start: StartAt<'account'>): 
     sql`
     SELECT l.fiscal_year || '-' || l.number AS number, l.line_no AS line, l.date::text, e.memo, l.summed AS amount
     FROM (SELECT l.*, ${amount} AS summed FROM entry_line l JOIN account a ON a.client_id = l.client_id AND a.code = l.account
-      WHERE ${where} ORDER BY abs(${amount}) DESC, l.date DESC, l.number LIMIT ${named}) l
+      WHERE ${where} ORDER BY abs(${amount}) DESC, l.date DESC, l.number LIMIT ${start.named ?? named}) l
     JOIN entry e USING (client_id, fiscal_year, number) ORDER BY abs(l.summed) DESC, l.date DESC, l.number`,
   )
   const query = start.to ? `?to=${start.to}` : ''
@@ -109,7 +109,7 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
     WHERE l.client_id = current_client() AND l.source = ${start.source} AND l.kind = ${start.kind}
       AND l.status <> 'failed' AND l.local_date >= date_trunc('week', ${from}::date)::date
       AND l.stands
-    ORDER BY abs(l.amount) DESC, l.line_id LIMIT ${named}`,
+    ORDER BY abs(l.amount) DESC, l.line_id LIMIT ${start.named ?? named}`,
   )
   if (lines.length === 0) return null
   const { base, convert } = await loadInBase(tx)

@@ -22,6 +22,7 @@ const SettlementsPage = lazy(() =>
 const SettlementPage = lazy(() =>
   import('../settlements/SettlementPage.tsx').then(file => ({ default: file.SettlementPage })),
 )
+const DecidedPage = lazy(() => import('../payments/DecidedPage.tsx').then(file => ({ default: file.DecidedPage })))
 const DisputesPage = lazy(() => import('../payments/DisputesPage.tsx').then(file => ({ default: file.DisputesPage })))
 const TieOutPage = lazy(() => import('../payments/TieOutPage.tsx').then(file => ({ default: file.TieOutPage })))
 const ClearingPage = lazy(() => import('../clearing/ClearingPage.tsx').then(file => ({ default: file.ClearingPage })))
@@ -67,6 +68,7 @@ const router = createBrowserRouter([
               { path: 'settlements', element: <SettlementsPage /> },
               { path: 'settlements/:source/:key/:currency', element: <SettlementPage /> },
               { path: 'payments', element: <TieOutPage /> },
+              { path: 'payments/decided', element: <DecidedPage /> },
               { path: 'payments/disputes', element: <DisputesPage /> },
               { path: 'clearing', element: <ClearingPage /> },
               { path: 'clearing/:account', element: <ProofPage /> },

@@ -11,24 +11,30 @@ import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { Choice, ChoiceInput, ChoiceList } from '../ui/choices.tsx'
 import { readableDates } from '../ui/formats.ts'
+import { typedDate } from '../ui/typedDate.ts'
 import { findQuery } from './appQueries.ts'
 
 const pages: readonly { title: string; link: string }[] = [
   { title: 'Sources', link: '/sources' },
-  { title: 'Mapping', link: '/mapping' },
-  { title: 'Exchange rates', link: '/books/rates' },
-  { title: 'Rules', link: '/mapping/rules' },
-  { title: 'Items', link: '/mapping/items' },
-  { title: 'Disputed payments', link: '/payments/disputes' },
+  { title: 'Mapping: routes', link: '/mapping' },
   { title: 'Tax by destination', link: '/mapping/tax' },
   { title: 'Tax codes', link: '/mapping/tax/codes' },
   { title: 'Tax check', link: '/mapping/tax/check' },
+  { title: 'Rules', link: '/mapping/rules' },
+  { title: 'Items', link: '/mapping/items' },
   { title: 'Settlements', link: '/settlements' },
-  { title: 'Clearing', link: '/clearing' },
-  { title: 'Bank pairing', link: '/bank' },
+  { title: 'Payments: tie-out', link: '/payments' },
+  { title: 'Decided payments', link: '/payments/decided' },
+  { title: 'Disputed payments', link: '/payments/disputes' },
+  { title: 'Clearing accounts', link: '/clearing' },
+  { title: 'Bank: pairing', link: '/bank' },
+  { title: 'Bank accounts and statements', link: '/bank/accounts' },
   { title: 'Chart of accounts', link: '/books' },
   { title: 'Entries', link: '/books/entries' },
+  { title: 'Opening balances', link: '/books/opening' },
+  { title: 'Exchange rates', link: '/books/rates' },
   { title: 'Close', link: '/close' },
+  { title: 'Jobs', link: '/jobs' },
 ]
 
 const sorts: Record<FoundItem['sort'], string> = {
@@ -39,19 +45,20 @@ const sorts: Record<FoundItem['sort'], string> = {
   bank_line: 'bank line',
   transfer: 'transfer',
   account: 'account',
+  customer: 'customer',
   page: 'page',
 }
 
 /** Finds by amount, number, name or page. */
 export const FindBox = () => {
-  const { clientId } = useClient()
+  const { clientId, locale } = useClient()
   const [text, setText] = useState('')
   const [open, setOpen] = useState(false)
   const input = useRef<HTMLInputElement>(null)
   const navigate = useNavigate()
   const href = useHref()
   const trace = useTrace()
-  const { data } = useQuery(findQuery(clientId, text))
+  const { data } = useQuery(findQuery(clientId, typedDate(text, locale) ?? text))
   useHotkeys(
     'ctrl+k, meta+k',
     event => {
@@ -117,7 +124,7 @@ export const FindBox = () => {
                   <Span color="muted" textStyle="small" w="84px" flexShrink={0}>
                     {sorts[item.sort]}
                   </Span>
-                  <Span truncate>{item.title}</Span>
+                  <Span truncate>{readableDates(item.title)}</Span>
                   <Span color="muted" textStyle="small">
                     {readableDates(item.detail)}
                   </Span>

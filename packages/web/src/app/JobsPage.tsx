@@ -5,7 +5,7 @@ import { useClient } from '../context/ClientContext.tsx'
 import { jobLogQuery, loadJob } from '../context/JobsContext.tsx'
 import { doneText, jobNames } from '../context/jobProgress.ts'
 import { RequestRefused } from '../context/request.ts'
-import { momentText } from '../ui/formats.ts'
+import { momentText, zoneText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
@@ -40,8 +40,8 @@ export const JobsPage = () => {
   const columns: readonly SheetColumn<JobRow>[] = [
     {
       id: 'at',
-      head: 'Began',
-      width: '160px',
+      head: `Began, ${zoneText(timeZone)}`,
+      width: '170px',
       cell: job => momentText(job.startedAt, timeZone),
       value: job => job.startedAt,
     },

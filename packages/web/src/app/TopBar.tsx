@@ -6,7 +6,7 @@ import { useNavigate, useSearchParams } from 'react-router'
 import { useClient } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { useTrace } from '../context/TraceContext.tsx'
-import { momentText, monthText } from '../ui/formats.ts'
+import { momentText, monthText, zoneText } from '../ui/formats.ts'
 import { Select } from '../ui/Select.tsx'
 import { FindBox } from './FindBox.tsx'
 import { JobsUnderWay } from './JobsUnderWay.tsx'
@@ -89,7 +89,9 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
       <JobsUnderWay>
         <Span color="muted" textStyle="small" hideBelow="md">
           {/* Beside a trace there is room for what one works with. */}
-          {pulledTo && start === null ? `Pulled to ${momentText(pulledTo, client.timeZone)}` : ''}
+          {pulledTo && start === null
+            ? `Pulled to ${momentText(pulledTo, client.timeZone)} ${zoneText(client.timeZone)}`
+            : ''}
         </Span>
       </JobsUnderWay>
       <Button

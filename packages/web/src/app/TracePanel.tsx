@@ -21,7 +21,7 @@ const sorts: Record<TraceStep['sort'], string> = {
 
 /** The way of an amount from order to bank line, with the place one stands at marked; each step leads on. */
 export const TracePanel = () => {
-  const { start, close } = useTrace()
+  const { start, open, close } = useTrace()
   const { clientId } = useClient()
   const { data, error } = useQuery(traceQuery(clientId, start))
   useKey('escape', 'close the trace', close, start !== null)
@@ -71,6 +71,7 @@ export const TracePanel = () => {
                 key={`${step.sort} ${step.title} ${step.link}`}
                 step={step}
                 last={index === data.steps.length - 1}
+                onMore={start.named === undefined ? () => open({ ...start, named: mostNamed }) : null}
               />
             ))}
           </Box>
@@ -80,9 +81,19 @@ export const TracePanel = () => {
   )
 }
 
+/** Parts of a step that can be named at once. */
+const mostNamed = 500
+
 const itemPlace = { py: '2px', verticalAlign: 'top', borderTopWidth: '1px', borderColor: 'hairline' } as const
 
-const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean }) => {
+interface StepProps {
+  readonly step: TraceStep
+  readonly last: boolean
+  /** Names more parts; null where all that can be are named. */
+  readonly onMore: (() => void) | null
+}
+
+const Step = ({ step, last, onMore }: StepProps) => {
   const reached = step.count > 0
   return (
     <Box as="li" position="relative" pl="22px" pb="14px" {...(step.here ? { 'aria-current': 'step' } : {})}>
@@ -148,7 +159,13 @@ const Step = ({ step, last }: { readonly step: TraceStep; readonly last: boolean
             {step.count > step.items.length ? (
               <Table.Row>
                 <Table.Cell {...itemPlace} colSpan={2} color="muted" textStyle="small">
-                  and {step.count - step.items.length} more, smaller
+                  {onMore ? (
+                    <Button variant="ghost" textStyle="small" onClick={onMore}>
+                      and {step.count - step.items.length} more, smaller
+                    </Button>
+                  ) : (
+                    `and ${step.count - step.items.length} more, smaller`
+                  )}
                 </Table.Cell>
               </Table.Row>
             ) : null}

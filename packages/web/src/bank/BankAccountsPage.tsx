@@ -5,7 +5,7 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
-import { dateText, momentText } from '../ui/formats.ts'
+import { dateText, momentText, zoneText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { bankAccountsQuery, useBankActs, wordingsQuery } from './bankQueries.ts'
@@ -90,7 +90,7 @@ export const BankAccountsPage = () => {
       <Table.Root aria-label="Statements brought in" style={{ marginTop: 18 }}>
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>When</Table.ColumnHeader>
+            <Table.ColumnHeader>When, {zoneText(timeZone)}</Table.ColumnHeader>
             <Table.ColumnHeader>Statement</Table.ColumnHeader>
             <Table.ColumnHeader textAlign="end">New lines</Table.ColumnHeader>
             <Table.ColumnHeader textAlign="end">Known</Table.ColumnHeader>

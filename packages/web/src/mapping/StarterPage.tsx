@@ -9,6 +9,7 @@ import { mappingQuery, useMapActs } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
+import { Check } from '../ui/form/Check.tsx'
 import { countText } from '../ui/formats.ts'
 import { freeCode } from '../ui/freeCode.ts'
 import { allOf } from '../ui/Instead.tsx'
@@ -129,11 +130,10 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
             return (
               <Table.Row key={keyOf(row)} data-tone={choice.taken ? 'selected' : ''}>
                 <Table.Cell>
-                  <input
-                    type="checkbox"
-                    aria-label={`Take ${nameOf(row)}`}
+                  <Check
+                    label={`Take ${nameOf(row)}`}
                     checked={choice.taken}
-                    onChange={event => choose(row, { taken: event.target.checked })}
+                    onChange={taken => choose(row, { taken })}
                   />
                 </Table.Cell>
                 <Table.Cell fontWeight="600">{nameOf(row)}</Table.Cell>

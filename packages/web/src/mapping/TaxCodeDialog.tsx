@@ -3,6 +3,7 @@ import type { TaxCodeRow } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { DateInput } from '../ui/DateInput.tsx'
+import { Check } from '../ui/form/Check.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Select } from '../ui/Select.tsx'
@@ -123,13 +124,10 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
           onChange={use => change({ use })}
         />
       </Flex>
-      <Box as="label" display="block" mb="8px">
-        <input
-          type="checkbox"
-          checked={code.reverseCharge}
-          onChange={event => change({ reverseCharge: event.target.checked })}
-        />{' '}
-        Reverse charge: owed and claimed at once
+      <Box mb="8px">
+        <Check checked={code.reverseCharge} onChange={reverseCharge => change({ reverseCharge })}>
+          Reverse charge: owed and claimed at once
+        </Check>
       </Box>
       {code.components.map((component, index) => (
         <ComponentFields
@@ -279,14 +277,9 @@ const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRe
           Add a rate from a later date
         </Button>
         {place > 0 ? (
-          <Box as="label" textStyle="small">
-            <input
-              type="checkbox"
-              checked={value.compound}
-              onChange={event => change({ compound: event.target.checked })}
-            />{' '}
+          <Check checked={value.compound} onChange={compound => change({ compound })}>
             on the price and the components before
-          </Box>
+          </Check>
         ) : null}
         <Button variant="plain" onClick={onRemove}>
           Remove component

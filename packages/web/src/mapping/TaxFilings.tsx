@@ -1,12 +1,15 @@
-import { Button, chakra, Flex, Input, Span, Table } from '@chakra-ui/react'
-import type { TaxFilingBody, TaxFilingList } from '@culvert/contract'
+import { Button, chakra, Span, Table } from '@chakra-ui/react'
+import { type TaxFilingList, withdrawFilingBody } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { TextField } from '../ui/form/fields.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText, rangeText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { taxFilingsQuery, useMappingActs } from './mappingQueries.ts'
+import { NewFiling } from './NewFiling.tsx'
 
 type Filing = TaxFilingList['filings'][number]
 
@@ -51,67 +54,11 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
               </Table.Cell>
             </Table.Row>
           ))}
-          <NewFiling key={month} month={month} />
         </Table.Body>
       </Table.Root>
+      <NewFiling key={month} month={month} />
       {withdrawn ? <Withdraw filing={withdrawn} onClose={() => setWithdrawn(null)} /> : null}
     </section>
-  )
-}
-
-const lastDay = (month: string): string =>
-  new Date(Date.UTC(Number(month.slice(0, 4)), Number(month.slice(5)), 0)).toISOString().slice(0, 10)
-
-const NewFiling = ({ month }: { readonly month: string }) => {
-  const { clientId } = useClient()
-  const notice = useNotice()
-  const { fileTax } = useMappingActs(clientId)
-  const [draft, setDraft] = useState<TaxFilingBody>({
-    agency: '',
-    from: `${month}-01`,
-    to: lastDay(month),
-    filedOn: '',
-  })
-  const field = (name: keyof TaxFilingBody, label: string, type = 'date') => (
-    <Input
-      type={type}
-      aria-label={label}
-      placeholder={label}
-      value={draft[name]}
-      onChange={event => setDraft({ ...draft, [name]: event.target.value })}
-    />
-  )
-  const missing = draft.agency.trim() === '' ? 'name the agency' : draft.filedOn === '' ? 'say when it was filed' : null
-  return (
-    <Table.Row>
-      <Table.Cell>{field('agency', 'Agency', 'text')}</Table.Cell>
-      <Table.Cell>
-        <Flex gap="6px" align="center">
-          {field('from', 'Period from')} – {field('to', 'Period to')}
-        </Flex>
-      </Table.Cell>
-      <Table.Cell>{field('filedOn', 'Filed on')}</Table.Cell>
-      <Table.Cell colSpan={2}>
-        <Button
-          disabled={missing !== null || fileTax.isPending}
-          title={missing ?? undefined}
-          onClick={() =>
-            fileTax.mutate(draft, {
-              onError: notice.refuse,
-              onSuccess: () => {
-                notice.say(`Marked as filed with ${draft.agency}. What is corrected in it is dated after it.`)
-                setDraft({ ...draft, agency: '', filedOn: '' })
-              },
-            })
-          }
-        >
-          Mark as filed
-        </Button>{' '}
-        <Span color="muted" textStyle="small">
-          {missing}
-        </Span>
-      </Table.Cell>
-    </Table.Row>
   )
 }
 
@@ -119,7 +66,10 @@ const Withdraw = ({ filing, onClose }: { readonly filing: Filing; readonly onClo
   const { clientId } = useClient()
   const notice = useNotice()
   const { withdrawFiling } = useMappingActs(clientId)
-  const [reason, setReason] = useState('')
+  const form = useSchemaForm(withdrawFilingBody, { reason: '' })
+  const store = form.handleSubmit(({ reason }) =>
+    withdrawFiling.mutate({ id: filing.id, reason }, { onError: notice.refuse, onSuccess: onClose }),
+  )
   return (
     <Modal
       open
@@ -127,13 +77,7 @@ const Withdraw = ({ filing, onClose }: { readonly filing: Filing; readonly onClo
       onClose={onClose}
       foot={
         <>
-          <Button
-            variant="solid"
-            disabled={reason.trim() === '' || withdrawFiling.isPending}
-            onClick={() =>
-              withdrawFiling.mutate({ id: filing.id, reason }, { onError: notice.refuse, onSuccess: onClose })
-            }
-          >
+          <Button variant="solid" disabled={withdrawFiling.isPending} onClick={() => void store()}>
             Withdraw the filing
           </Button>
           <Button onClick={onClose}>Cancel</Button>
@@ -144,13 +88,7 @@ const Withdraw = ({ filing, onClose }: { readonly filing: Filing; readonly onClo
         Corrections of what is in it are dated like their journals again. It stays in the list, with your name and
         reason.
       </chakra.p>
-      <Input
-        aria-label="Reason"
-        placeholder="Reason"
-        value={reason}
-        onChange={event => setReason(event.target.value)}
-        w="100%"
-      />
+      <TextField control={form.control} name="reason" label="Reason" />
     </Modal>
   )
 }

@@ -1,12 +1,12 @@
-import { Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
-import type { DisputeRow, DisputesPage } from '@culvert/contract'
-import { useState } from 'react'
+import { Button, chakra, Flex } from '@chakra-ui/react'
+import { type DisputeRow, type DisputesPage, decideDisputeBody } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
-import { DateInput } from '../ui/DateInput.tsx'
+import { Choices } from '../ui/form/Choices.tsx'
+import { DateField, SelectField, TextField } from '../ui/form/fields.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { amountText, currencySign, dateText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
-import { Select } from '../ui/Select.tsx'
 import { useDisputeActs } from './paymentQueries.ts'
 
 interface DecideDisputeProps {
@@ -21,23 +21,27 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
   const { clientId, locale } = useClient()
   const notice = useNotice()
   const { decide } = useDisputeActs(clientId)
-  const [as, setAs] = useState<'credited' | 'written_off'>('credited')
-  const [account, setAccount] = useState('')
-  const [date, setDate] = useState(today)
-  const [note, setNote] = useState('')
+  const form = useSchemaForm(decideDisputeBody, {
+    source: row.source,
+    lineId: row.lineId,
+    date: today,
+    note: '',
+    decision: { as: 'credited' },
+  })
+  const { control } = form
+  const as = form.watch('decision.as')
   const amount = `${currencySign(row.currency)} ${amountText(-row.left, row.currency, locale)}`
-  const missing = as === 'written_off' && account === '' ? 'choose the cost' : date === '' ? 'say the day' : null
-  const store = (): void =>
-    decide.mutate(
-      { source: row.source, lineId: row.lineId, date, note, decision: as === 'credited' ? { as } : { as, account } },
-      {
-        onError: notice.refuse,
-        onSuccess: () => {
-          notice.say(`${as === 'credited' ? 'Credited' : 'Written off'}: ${amount}, dated ${dateText(date)}.`)
-          onClose()
-        },
+  const store = form.handleSubmit(body =>
+    decide.mutate(body, {
+      onError: notice.refuse,
+      onSuccess: () => {
+        notice.say(
+          `${body.decision.as === 'credited' ? 'Credited' : 'Written off'}: ${amount}, dated ${dateText(body.date)}.`,
+        )
+        onClose()
       },
-    )
+    }),
+  )
   return (
     <Modal
       open
@@ -45,38 +49,39 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
       onClose={onClose}
       foot={
         <>
-          <Button variant="solid" disabled={missing !== null || decide.isPending} onClick={store}>
+          <Button variant="solid" disabled={decide.isPending} onClick={() => void store()}>
             {as === 'credited' ? 'Credit it' : 'Write it off'}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
-          <Span color="muted" textStyle="small">
-            {missing}
-          </Span>
         </>
       }
     >
       <Flex direction="column" gap="10px">
-        <Select aria-label="What it comes to" value={as} onChange={event => setAs(event.target.value as typeof as)}>
-          <option value="credited">Credit it: the sale is undone, with its tax</option>
-          <option value="written_off">Write it off: a cost, without tax</option>
-        </Select>
+        <Choices
+          label="What it comes to"
+          value={as}
+          choices={[
+            { value: 'credited', text: 'Credit it', detail: 'the sale is undone, with its tax' },
+            { value: 'written_off', text: 'Write it off', detail: 'a cost, without tax' },
+          ]}
+          onChange={next =>
+            form.setValue('decision', next === 'credited' ? { as: next } : { as: next, account: '' }, {
+              shouldValidate: form.formState.isSubmitted,
+            })
+          }
+        />
         {as === 'written_off' ? (
-          <Select aria-label="Cost account" value={account} onChange={event => setAccount(event.target.value)}>
+          <SelectField control={control} name="decision.account" label="Cost account">
             <option value="">which cost …</option>
             {costs.map(one => (
               <option key={one.code} value={one.code}>
                 {one.code} {one.name}
               </option>
             ))}
-          </Select>
+          </SelectField>
         ) : null}
-        <DateInput aria-label="Decided on" value={date} onChange={setDate} />
-        <Input
-          aria-label="Note"
-          placeholder="Note, if any"
-          value={note}
-          onChange={event => setNote(event.target.value)}
-        />
+        <DateField control={control} name="date" label="Decided on" />
+        <TextField control={control} name="note" label="Note" hint="if any" />
         <chakra.p color="muted" textStyle="small" style={{ margin: 0 }}>
           {as === 'credited'
             ? row.sale

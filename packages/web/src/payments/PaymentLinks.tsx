@@ -3,6 +3,7 @@ import { useHref } from '../context/ClientContext.tsx'
 
 const pages = [
   ['tie-out', '/payments', 'Tie-out'],
+  ['decided', '/payments/decided', 'Decided'],
   ['disputes', '/payments/disputes', 'Disputed payments'],
 ] as const
 

@@ -43,3 +43,15 @@ export const useSaveLabels = (clientId: number) => {
     },
   })
 }
+
+/** Says up to how much of one payment may be written off. */
+export const useSaveWriteOff = (clientId: number) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: { upTo: number | null; from: number | null }) =>
+      call(at.saveWriteOff, { client: clientId, body }),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['client', clientId] })
+    },
+  })
+}

@@ -1,8 +1,9 @@
-import { Box, Button, Flex, Input } from '@chakra-ui/react'
-import { useState } from 'react'
+import { Button, Flex, Span } from '@chakra-ui/react'
+import { rateRow } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
-import { DateInput } from '../ui/DateInput.tsx'
+import { DateField, TextField } from '../ui/form/fields.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 
@@ -11,34 +12,24 @@ export const QuickRate = ({ currency, entryDate }: { readonly currency: string; 
   const { clientId, base } = useClient()
   const { saveRates } = useMapActs(clientId)
   const notice = useNotice()
-  const [rate, setRate] = useState('')
-  const [date, setDate] = useState(entryDate)
-  const plain = rate.trim().replace(',', '.')
-  const store = (): void =>
-    saveRates.mutate([{ date, from: currency, to: base, rate: plain }], {
-      onSuccess: () => notice.say(`From ${dateText(date)} on, 1 ${currency} is ${plain} ${base}.`),
+  const form = useSchemaForm(rateRow, { date: entryDate, from: currency, to: base, rate: '' })
+  const { control } = form
+  const store = form.handleSubmit(row =>
+    saveRates.mutate([row], {
+      onSuccess: () => notice.say(`From ${dateText(row.date)} on, 1 ${currency} is ${row.rate} ${base}.`),
       onError: notice.refuse,
-    })
+    }),
+  )
   return (
-    <Flex gap="8px" align="center" mt="4px" wrap="wrap">
-      <Box as="label">
-        1 {currency} ={' '}
-        <Input
-          w="110px"
-          h="28px"
-          inputMode="decimal"
-          aria-label={`Rate of ${currency} in ${base}`}
-          value={rate}
-          onChange={event => setRate(event.target.value)}
-        />{' '}
-        {base}, from{' '}
-      </Box>
-      <Box as="label">
-        <DateInput h="28px" aria-label="First day of the rate" value={date} onChange={setDate} /> on
-      </Box>
-      <Button variant="solid" disabled={!(Number(plain) > 0) || date === '' || saveRates.isPending} onClick={store}>
+    <Flex gap="10px" align="flex-end" mt="4px" wrap="wrap">
+      <TextField control={control} name="rate" label={`Rate of ${currency} in ${base}`} inputMode="decimal" w="150px" />
+      <DateField control={control} name="date" label="First day of the rate" />
+      <Button variant="solid" disabled={saveRates.isPending} onClick={() => void store()}>
         Use this rate
       </Button>
+      <Span color="muted" textStyle="small" pb="8px">
+        1 {currency} = so many {base}, until the next rate
+      </Span>
     </Flex>
   )
 }

@@ -17,6 +17,7 @@ import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import { useKeptSelection } from '../ui/sheet/useKeptSelection.ts'
 import { reasonText } from '../ui/words.ts'
 import { settlementsQuery, useSettlementActs } from './settlementQueries.ts'
 import { useSaid } from './useSaid.ts'
@@ -95,7 +96,7 @@ export const SettlementsPage = () => {
   const href = useHref()
   const { from, to } = usePeriod()
   const [search] = useSearchParams()
-  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
+  const [selected, setSelected] = useKeptSelection()
   const [asideOpen, setAsideOpen] = useState(false)
   const [asked, setAsked] = useState<'post' | 'back' | null>(null)
   const notice = useNotice()

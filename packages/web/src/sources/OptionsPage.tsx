@@ -6,6 +6,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
+import { Check } from '../ui/form/Check.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
@@ -115,14 +116,14 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
           ))}
         </Select>
       </Option>
-      <Check
+      <YesOrNo
         label="An entry for each month"
         hint={fixed || "settlements over a month's end are split there"}
         disabled={fixed !== ''}
         checked={draft.splitAtMonthEnd}
         onChange={splitAtMonthEnd => set({ splitAtMonthEnd })}
       />
-      <Check
+      <YesOrNo
         label="Postage is taxed as the goods are"
         hint="so are discounts and charges on a whole order"
         checked={draft.ancillaryFollows}
@@ -157,14 +158,13 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
       <Option label="Detail in entries" hint="lines of income and cost are told apart by these">
         <Flex gap="16px">
           {details.map(detail => (
-            <label key={detail}>
-              <input
-                type="checkbox"
-                checked={draft.detail.includes(detail)}
-                onChange={() => set({ detail: toggled(details, draft.detail, detail) })}
-              />{' '}
+            <Check
+              key={detail}
+              checked={draft.detail.includes(detail)}
+              onChange={() => set({ detail: toggled(details, draft.detail, detail) })}
+            >
               {detailText[detail]}
-            </label>
+            </Check>
           ))}
         </Flex>
       </Option>
@@ -179,13 +179,13 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
           <option value="arrived">when it has arrived</option>
         </Select>
       </Option>
-      <Check
+      <YesOrNo
         label="Reserves stay on the balance"
         hint="what is kept back is part of what the processor states"
         checked={draft.reservesStayOnBalance}
         onChange={reservesStayOnBalance => set({ reservesStayOnBalance })}
       />
-      <Check
+      <YesOrNo
         label="Pending lines are booked at once"
         hint={fixed || 'one that fails later is a correction'}
         disabled={fixed !== ''}
@@ -258,7 +258,7 @@ const Option = ({ label, hint, children }: { label: string; hint: string; childr
   </Flex>
 )
 
-interface CheckProps {
+interface YesOrNoProps {
   readonly label: string
   readonly hint: string
   readonly disabled?: boolean
@@ -266,17 +266,10 @@ interface CheckProps {
   readonly onChange: (checked: boolean) => void
 }
 
-const Check = ({ label, hint, disabled, checked, onChange }: CheckProps) => (
+const YesOrNo = ({ label, hint, disabled = false, checked, onChange }: YesOrNoProps) => (
   <Option label={label} hint={hint}>
-    <label>
-      <input
-        type="checkbox"
-        aria-label={label}
-        disabled={disabled}
-        checked={checked}
-        onChange={event => onChange(event.target.checked)}
-      />{' '}
+    <Check label={label} disabled={disabled} checked={checked} onChange={onChange}>
       {checked ? 'yes' : 'no'}
-    </label>
+    </Check>
   </Option>
 )

@@ -1,12 +1,13 @@
-import { Box, Button, Input } from '@chakra-ui/react'
-import type { AccountRow } from '@culvert/contract'
+import { Button, Flex } from '@chakra-ui/react'
+import { type AccountRow, newAccount } from '@culvert/contract'
 import { type AccountType, accountTypes } from '@culvert/core'
-import { useEffect, useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
+import { SelectField, TextField } from './form/fields.tsx'
+import { useSchemaForm } from './form/useSchemaForm.ts'
 import { freeCode } from './freeCode.ts'
 import { Modal } from './Modal.tsx'
-import { Select } from './Select.tsx'
+import { useNotice } from './Notice.tsx'
 import { accountTypeText } from './words.ts'
 
 interface NewAccountProps {
@@ -19,75 +20,48 @@ interface NewAccountProps {
 }
 
 /** Accounts that hold one currency alone. */
-const bound = new Set(['bank', 'card', 'clearing'])
+const bound = new Set<AccountType>(['bank', 'card', 'clearing'])
 
 /** Makes an account of the chart where it was found missing. */
-export const NewAccountDialog = ({ open, name, type, accounts, onClose, onMade }: NewAccountProps) => {
+export const NewAccountDialog = ({ open, ...rest }: NewAccountProps) => (open ? <NewAccount {...rest} /> : null)
+
+const NewAccount = ({ name, type, accounts, onClose, onMade }: Omit<NewAccountProps, 'open'>) => {
   const { clientId, base } = useClient()
+  const notice = useNotice()
   const { addAccount } = useMapActs(clientId)
-  const [draft, setDraft] = useState({ code: '', name: '', type: type as string, currency: base })
-  const [problem, setProblem] = useState('')
-  useEffect(() => {
-    if (open) setDraft({ code: freeCode(accounts, type), name, type, currency: base })
-    setProblem('')
-  }, [open, name, type, accounts, base])
-  const make = () =>
-    addAccount.mutate(
-      { code: draft.code, name: draft.name, type: draft.type as AccountType, currency: draft.currency },
-      { onSuccess: () => onMade(draft.code), onError: error => setProblem(error.message) },
-    )
-  const field = { display: 'block', w: '100%', mt: '2px', mb: '10px' } as const
+  const form = useSchemaForm(newAccount, { code: freeCode(accounts, type), name, type, currency: base })
+  const { control } = form
+  const make = form.handleSubmit(account =>
+    addAccount.mutate(account, { onSuccess: () => onMade(account.code), onError: notice.refuse }),
+  )
   return (
     <Modal
-      open={open}
+      open
       onClose={onClose}
       title="Make an account"
       foot={
         <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button
-            variant="solid"
-            disabled={draft.name.trim() === '' || draft.code.trim() === '' || addAccount.isPending}
-            onClick={make}
-          >
+          <Button variant="solid" disabled={addAccount.isPending} onClick={() => void make()}>
             Make account
           </Button>
+          <Button onClick={onClose}>Cancel</Button>
         </>
       }
     >
-      <Box as="label">
-        Code
-        <Input {...field} value={draft.code} onChange={event => setDraft({ ...draft, code: event.target.value })} />
-      </Box>
-      <Box as="label">
-        Name
-        <Input {...field} value={draft.name} onChange={event => setDraft({ ...draft, name: event.target.value })} />
-      </Box>
-      <Box as="label">
-        Type
-        <Select {...field} value={draft.type} onChange={event => setDraft({ ...draft, type: event.target.value })}>
+      <Flex direction="column" gap="10px">
+        <TextField control={control} name="code" label="Code" w="140px" />
+        <TextField control={control} name="name" label="Name" />
+        <SelectField control={control} name="type" label="Type">
           {accountTypes.map(one => (
             <option key={one} value={one}>
               {accountTypeText(one)}
             </option>
           ))}
-        </Select>
-      </Box>
-      {bound.has(draft.type) ? (
-        <Box as="label">
-          Currency
-          <Input
-            {...field}
-            value={draft.currency}
-            onChange={event => setDraft({ ...draft, currency: event.target.value.toUpperCase() })}
-          />
-        </Box>
-      ) : null}
-      {problem ? (
-        <Box role="alert" color="crimson">
-          {problem}
-        </Box>
-      ) : null}
+        </SelectField>
+        {bound.has(form.watch('type')) ? (
+          <TextField control={control} name="currency" label="Currency" hint="three letters" w="140px" />
+        ) : null}
+      </Flex>
     </Modal>
   )
 }

@@ -45,6 +45,10 @@ export const momentText = (moment: string | null, timeZone: string): string => {
   return `${dateText(`${parts.year}-${parts.month}-${parts.day}`)}, ${parts.hour}:${parts.minute}`
 }
 
+/** Whose time it is: “Dublin time” for Europe/Dublin. */
+export const zoneText = (timeZone: string): string =>
+  `${(timeZone.split('/').at(-1) ?? timeZone).replaceAll('_', ' ')} time`
+
 /** "1 line", "2 lines", "1,284 lines". */
 export const countText = (count: number, one: string, many = `${one}s`): string =>
   `${count.toLocaleString('en-IE')} ${count === 1 ? one : many}`

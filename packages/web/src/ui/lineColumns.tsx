@@ -1,7 +1,7 @@
 import { Span } from '@chakra-ui/react'
 import type { ActivityRow } from '@culvert/contract'
 import { Amount } from './Amount.tsx'
-import { momentText } from './formats.ts'
+import { momentText, zoneText } from './formats.ts'
 import type { SheetColumn } from './sheet/column.ts'
 
 /** The columns of a list of activity lines in one currency; times in the client's zone. */
@@ -15,8 +15,8 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
   },
   {
     id: 'at',
-    head: 'When',
-    width: '160px',
+    head: `When, ${zoneText(timeZone)}`,
+    width: '170px',
     cell: line => momentText(line.occurredAt, timeZone),
     value: line => line.occurredAt,
   },

@@ -1,27 +1,42 @@
 import { Checkbox } from '@chakra-ui/react'
-import type { ReactNode } from 'react'
+import { type ReactNode, useRef } from 'react'
 
 interface CheckProps {
-  readonly checked: boolean | 'indeterminate'
+  readonly checked: boolean
   readonly disabled?: boolean
+  /** Its name, where no text beside it is. */
   readonly label?: string
   readonly onChange: (checked: boolean, ranging: boolean) => void
   readonly children?: ReactNode
 }
 
+// The input lies over what is drawn of it: what points at it meets the control itself.
+const over = {
+  clip: 'auto',
+  clipPath: 'none',
+  width: '15px',
+  height: '15px',
+  margin: 0,
+  opacity: 0,
+  cursor: 'inherit',
+} as const
+
 /** Yes or no. Told apart is whether shift was held, which in tables means a range. */
 export const Check = ({ checked, disabled = false, label, onChange, children }: CheckProps) => {
-  let ranging = false
+  const ranging = useRef(false)
   return (
     <Checkbox.Root
       checked={checked}
       disabled={disabled}
       onClickCapture={event => {
-        ranging = event.shiftKey
+        ranging.current = event.shiftKey
       }}
-      onCheckedChange={details => onChange(details.checked === true, ranging)}
+      onCheckedChange={details => {
+        onChange(details.checked === true, ranging.current)
+        ranging.current = false
+      }}
     >
-      <Checkbox.HiddenInput aria-label={label} />
+      <Checkbox.HiddenInput aria-label={label} style={over} />
       <Checkbox.Control />
       {children ? <Checkbox.Label>{children}</Checkbox.Label> : null}
     </Checkbox.Root>

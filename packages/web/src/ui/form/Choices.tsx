@@ -6,6 +6,7 @@ export interface ChoiceOf<Value extends string> {
   readonly text: ReactNode
   /** What choosing it comes to. */
   readonly detail?: ReactNode
+  readonly disabled?: boolean
 }
 
 interface ChoicesProps<Value extends string> {
@@ -14,6 +15,19 @@ interface ChoicesProps<Value extends string> {
   readonly value: Value | null
   readonly onChange: (value: Value) => void
 }
+
+// The input lies over its line: what points at it meets the control itself.
+const over = {
+  clip: 'auto',
+  clipPath: 'none',
+  position: 'absolute',
+  inset: 0,
+  width: '100%',
+  height: '100%',
+  margin: 0,
+  opacity: 0,
+  cursor: 'inherit',
+} as const
 
 /** One of a few, each said in a line. */
 export const Choices = <Value extends string>({ label, choices, value, onChange }: ChoicesProps<Value>) => (
@@ -26,8 +40,8 @@ export const Choices = <Value extends string>({ label, choices, value, onChange 
     }}
   >
     {choices.map(one => (
-      <RadioGroup.Item key={one.value} value={one.value}>
-        <RadioGroup.ItemHiddenInput />
+      <RadioGroup.Item key={one.value} value={one.value} disabled={one.disabled ?? false}>
+        <RadioGroup.ItemHiddenInput style={over} />
         <RadioGroup.ItemIndicator />
         <RadioGroup.ItemText>
           <Box>

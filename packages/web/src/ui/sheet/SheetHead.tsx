@@ -1,4 +1,5 @@
 import { Button, Table } from '@chakra-ui/react'
+import { Check } from '../form/Check.tsx'
 import { isSorted, type SheetColumn } from './column.ts'
 import type { AddressState } from './useAddressState.ts'
 
@@ -15,13 +16,7 @@ export const SheetHead = <Row,>({ columns, state, all }: SheetHeadProps<Row>) =>
     <Table.Row>
       {all ? (
         <Table.ColumnHeader w="34px">
-          <input
-            type="checkbox"
-            aria-label="Select all shown"
-            checked={all.checked}
-            disabled={all.disabled}
-            onChange={all.onToggle}
-          />
+          <Check label="Select all shown" checked={all.checked} disabled={all.disabled} onChange={all.onToggle} />
         </Table.ColumnHeader>
       ) : null}
       {columns.map(column => {

@@ -1,4 +1,5 @@
 import { Table } from '@chakra-ui/react'
+import { Check } from '../form/Check.tsx'
 import { PageLink } from '../PageLink.tsx'
 import type { SheetColumn } from './column.ts'
 
@@ -29,12 +30,11 @@ export const SheetRow = <Row,>({ id, row, columns, tones, to, carried, onPress, 
   >
     {selection ? (
       <Table.Cell onClick={event => event.stopPropagation()}>
-        <input
-          type="checkbox"
-          aria-label={`Select ${id}`}
+        <Check
+          label={`Select ${id}`}
           checked={selection.checked}
           disabled={selection.disabled}
-          onChange={event => selection.onToggle(event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)}
+          onChange={(_, ranging) => selection.onToggle(ranging)}
         />
       </Table.Cell>
     ) : null}

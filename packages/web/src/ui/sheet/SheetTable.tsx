@@ -30,7 +30,7 @@ interface SheetTableProps<Row> {
   readonly rowKey: (row: Row) => string
   /** Where a row leads: its first cell is a link there, and pressing the row goes there. */
   readonly to?: (row: Row) => string
-  /** What pressing a row does where it leads nowhere. */
+  /** What pressing a row does instead of going where it leads. */
   readonly onOpen?: (row: Row) => void
   readonly traceOf?: (row: Row) => TraceStart | null
   readonly selected?: ReadonlySet<string>
@@ -42,6 +42,8 @@ interface SheetTableProps<Row> {
   readonly totals?: Readonly<Record<string, ReactNode>>
   readonly empty?: ReactNode
   readonly filterable?: boolean
+  /** Of a page's further tables: what tells it apart in the address. The page's keys are those of its first. */
+  readonly scope?: string
 }
 
 const rowHeight = 32
@@ -56,7 +58,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   const navigate = useNavigate()
   const filterBox = useRef<HTMLInputElement>(null)
   const isTyping = useCallback(() => document.activeElement === filterBox.current, [])
-  const state = useAddressState(isTyping)
+  const state = useAddressState(isTyping, props.scope)
   const columns = props.columns.filter(column => !state.hidden.has(column.id))
   const [active, setActive] = useState<string | null>(null)
   const body = useRef<HTMLTableSectionElement>(null)
@@ -117,8 +119,8 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     else body.current?.querySelector(`[data-row="${CSS.escape(row.id)}"]`)?.scrollIntoView({ block: 'nearest' })
   }
   const open = (row: Row): void => {
-    if (to) void navigate(to(row), { state: carried })
-    else props.onOpen?.(row)
+    if (props.onOpen) props.onOpen(row)
+    else if (to) void navigate(to(row), { state: carried })
   }
   const opens = (to ?? props.onOpen) !== undefined
   const selection = useSelection({
@@ -128,16 +130,17 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     onSelect,
     selectable: props.selectable,
   })
-  useKey('j, down', 'next row', () => move(1))
-  useKey('k, up', 'previous row', () => move(-1))
-  useKey('space', 'select the row', () => activeRow && selection.toggle(activeRow), onSelect !== undefined)
+  const first = props.scope === undefined
+  useKey('j, down', 'next row', () => move(1), first)
+  useKey('k, up', 'previous row', () => move(-1), first)
+  useKey('space', 'select the row', () => activeRow && selection.toggle(activeRow), first && onSelect !== undefined)
   useKey(
     'shift+space',
     'select from the last selected to the row',
     () => activeRow && selection.toggle(activeRow, true),
-    onSelect !== undefined,
+    first && onSelect !== undefined,
   )
-  useKey('enter', 'open the row', () => activeRow && open(activeRow), opens && activeRow !== undefined)
+  useKey('enter', 'open the row', () => activeRow && open(activeRow), first && opens && activeRow !== undefined)
   useKey(
     't',
     'trace the row’s amount',
@@ -145,22 +148,22 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
       const start = activeRow && props.traceOf?.(activeRow)
       if (start) openTrace(start)
     },
-    props.traceOf !== undefined,
+    first && props.traceOf !== undefined,
   )
-  useKey('/', 'filter the table', () => filterBox.current?.focus(), props.filterable !== false)
+  useKey('/', 'filter the table', () => filterBox.current?.focus(), first && props.filterable !== false)
 
   const chosen = selected && selected.size > 0 ? rows.filter(row => selected.has(rowKey(row))) : []
   const width = columns.length + (onSelect ? 1 : 0)
   return (
     <Box>
       {props.filterable === false ? null : (
-        <Flex justify="flex-end" gap="8px" mb="6px" mt="-38px" position="relative" pointerEvents="none">
+        <Flex justify="flex-end" gap="8px" mb="6px" mt={first ? '-38px' : '0'} position="relative" pointerEvents="none">
           <Input
             ref={filterBox}
             w="210px"
             pointerEvents="auto"
             aria-label={`Filter ${props.label}`}
-            placeholder="Filter this table  /"
+            placeholder={first ? 'Filter this table  /' : 'Filter this table'}
             value={state.filter}
             onChange={event => state.setFilter(event.target.value)}
             onKeyDown={event => {

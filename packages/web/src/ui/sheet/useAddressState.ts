@@ -12,10 +12,12 @@ export interface AddressState {
   toggle(id: string): void
 }
 
-/** `isTyping` says whether the filter is being typed into: then it is the address that follows. */
-export const useAddressState = (isTyping: () => boolean): AddressState => {
+/**
+ * `isTyping` says whether the filter is being typed into: then it is the address that follows. `scope` tells a page's further tables apart from its first.
+ */
+export const useAddressState = (isTyping: () => boolean, scope = ''): AddressState => {
   const [search, setSearch] = useSearchParams()
-  const inAddress = search.get('q') ?? ''
+  const inAddress = search.get(`${scope}q`) ?? ''
   // What is typed is kept here: the address follows, and would lose letters that come faster than it changes.
   const [filter, setFilter] = useState(inAddress)
   useEffect(() => {
@@ -25,16 +27,16 @@ export const useAddressState = (isTyping: () => boolean): AddressState => {
     setSearch(
       before => {
         const next = new URLSearchParams(before)
-        if (value === '') next.delete(name)
-        else next.set(name, value)
+        if (value === '') next.delete(scope + name)
+        else next.set(scope + name, value)
         return next
       },
       { replace: true },
     )
   }
-  const said = search.get('sort') ?? ''
+  const said = search.get(`${scope}sort`) ?? ''
   const sort = said === '' ? null : { id: said.replace(/^-/, ''), desc: said.startsWith('-') }
-  const hidden = new Set((search.get('hide') ?? '').split(' ').filter(Boolean))
+  const hidden = new Set((search.get(`${scope}hide`) ?? '').split(' ').filter(Boolean))
   return {
     sort,
     filter,

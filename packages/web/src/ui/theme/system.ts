@@ -3,6 +3,7 @@ import { button } from './button.ts'
 import { colors } from './colors.ts'
 import { dialog } from './dialog.ts'
 import { input, nativeSelect } from './fields.ts'
+import { checkbox, field, radioGroup } from './forms.ts'
 import { globalCss } from './globalCss.ts'
 import { kbd } from './kbd.ts'
 import { menu } from './menu.ts'
@@ -38,7 +39,7 @@ export const system = createSystem(
       semanticTokens: { colors },
       textStyles,
       recipes: { button, input, kbd, skeleton },
-      slotRecipes: { dialog, menu, nativeSelect, popover, switch: switchRecipe, table },
+      slotRecipes: { checkbox, dialog, field, menu, nativeSelect, popover, radioGroup, switch: switchRecipe, table },
     },
   }),
 )

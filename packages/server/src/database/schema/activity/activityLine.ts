@@ -54,6 +54,7 @@ export const activityLine = pgTable(
     index('activity_by_settlement').on(table.clientId, table.source, table.settlementKey, table.currency),
     index('activity_by_order').on(table.clientId, table.orderId),
     index('activity_by_amount').on(table.clientId, table.amount),
+    index('activity_by_person').on(table.clientId, table.personId).where(sql`person_id IS NOT NULL AND kind = 'sale'`),
     index('activity_by_date').on(table.clientId, table.source, table.localDate),
     index('activity_waiting').on(table.clientId, table.source).where(sql`status <> 'available'`),
     index('activity_reserve').on(table.clientId, table.source).where(kindIs('reserve', 'kind')),

@@ -1,4 +1,5 @@
-import { jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import { index, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
 import { clientId, moment } from '../columns.ts'
 
 /** Personal data of activity, beside it: the one part of it that can be erased. An erased row stays, so that no pull brings it back. */
@@ -14,5 +15,9 @@ export const personal = pgTable(
     rest: jsonb('rest'),
     erasedAt: moment('erased_at'),
   },
-  table => [primaryKey({ columns: [table.clientId, table.personId] })],
+  table => [
+    primaryKey({ columns: [table.clientId, table.personId] }),
+    // Names are found by how they begin.
+    index('personal_by_name').on(table.clientId, sql`lower(customer) text_pattern_ops`),
+  ],
 )

@@ -1,0 +1,2 @@
+CREATE INDEX "activity_by_person" ON "activity_line" USING btree ("client_id","person_id") WHERE person_id IS NOT NULL AND kind = 'sale';--> statement-breakpoint
+CREATE INDEX "personal_by_name" ON "personal" USING btree ("client_id",lower(customer) text_pattern_ops);

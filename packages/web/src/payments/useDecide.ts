@@ -1,0 +1,49 @@
+import { paymentEndpoints as at, type DecidePayments } from '@culvert/contract'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useClient } from '../context/ClientContext.tsx'
+import { call } from '../context/request.ts'
+import { countText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+
+type Decided = DecidePayments['decisions'][number]
+
+/** Decides payments and takes decisions back; each says what it came to, and offers the way back. */
+export const useDecide = () => {
+  const { clientId } = useClient()
+  const queries = useQueryClient()
+  const notice = useNotice()
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
+  const deciding = useMutation({
+    mutationFn: (decisions: readonly Decided[]) =>
+      call(at.decidePayments, { client: clientId, body: { decisions: [...decisions] } }),
+    onSettled,
+  })
+  const undoing = useMutation({
+    mutationFn: (of: readonly Decided['of'][]) => call(at.undoPayments, { client: clientId, body: { of: [...of] } }),
+    onSettled,
+  })
+  const undo = (of: readonly Decided['of'][], after?: () => void): void =>
+    undoing.mutate(of, {
+      onError: notice.refuse,
+      onSuccess: ({ undone, reversals }) => {
+        after?.()
+        notice.say(
+          `Taken back: ${countText(undone, 'decision')}${reversals > 0 ? ` by ${countText(reversals, 'reversal')}` : ''}.`,
+        )
+      },
+    })
+  const decide = (decisions: readonly Decided[], after?: () => void): void =>
+    deciding.mutate(decisions, {
+      onError: notice.refuse,
+      onSuccess: ({ decided, entries }) => {
+        after?.()
+        notice.say(
+          `Decided: ${countText(decided, 'payment')}${entries.length > 0 ? `, ${countText(entries.length, 'entry', 'entries')}` : ''}.`,
+          { label: 'Take back', act: () => undo(decisions.map(one => one.of)) },
+        )
+      },
+    })
+  return { decide, undo, busy: deciding.isPending || undoing.isPending }
+}
