@@ -182,13 +182,13 @@ const findAccounts = async (tx: Transaction, text: string): Promise<FoundItem[]>
     }))
 }
 
-const findBankLines = async (tx: Transaction, where: SQL, first: SQL = sql`true`): Promise<FoundItem[]> => {
+const findBankLines = async (tx: Transaction, where: SQL, first: SQL | null = null): Promise<FoundItem[]> => {
   const rows = await rowsOf(
     tx,
     { account: is.text, line: is.text, date: is.date, description: is.text, amount: is.minor, currency: is.text },
     sql`
     SELECT bank_account AS account, line_id AS line, date::text, description, amount, currency FROM bank_line
-    WHERE client_id = current_client() AND ${where} ORDER BY ${first}, date DESC LIMIT ${perSort}`,
+    WHERE client_id = current_client() AND ${where} ORDER BY ${first ? sql`${first}, ` : sql``}date DESC LIMIT ${perSort}`,
   )
   return rows.map(row => ({
     sort: 'bank_line',
