@@ -28,9 +28,11 @@ export const cogwhistleAccounts = [
   account('30000', 'Owner’s equity', 'equity'),
   account('40000', 'Parts', 'income'),
   account('40100', 'Repair labour', 'income'),
+  account('40900', 'Discounts given', 'income'),
   account('41000', 'Shipping charged', 'income'),
   account('60000', 'Processing fees', 'expense'),
   account('60100', 'Bank charges', 'expense'),
+  account('60900', 'Gifts and samples', 'expense'),
   account('79000', 'Exchange rounding', 'other_income'),
 ]
 
@@ -69,6 +71,7 @@ export const cogwhistleRoutes = [
   route('sale', '40100', null, { category: 'Repairs' }),
   route('shipping', '41000', null),
   route('refund', '40000', null),
+  route('discount', '40900', null),
   route('tax', null, null),
   route('tax_refund', null, null),
   route('gift_card_sold', '23000', null),
@@ -76,6 +79,9 @@ export const cogwhistleRoutes = [
   route('tender', '12500', null, { gateway: 'Bank transfer' }),
   route('processing_fee', '60000', null),
 ]
+
+/** Of one payment so much may be written off, minor units of CAD. */
+export const cogwhistleWriteOff = 500
 
 /** Ontario's tax in Canada but for Quebec, and where no place is told: over the counter. */
 export const cogwhistleTaxRows = [

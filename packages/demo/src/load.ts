@@ -25,6 +25,7 @@ import {
   cogwhistleTaxCodes,
   cogwhistleTaxes,
   cogwhistleTaxRows,
+  cogwhistleWriteOff,
 } from './cogwhistleSetup.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
 import { accounts, classes, type Demo, items, makeKilnLane, postedTo, routes, taxCodes, taxRows } from './kilnLane.ts'
@@ -256,6 +257,7 @@ const loadCogwhistle = async (): Promise<void> => {
     client,
     body: { labels: [{ label: 'Card', source: 'brookpay' }], version: await versionOf(client) },
   })
+  await call(endpoints.saveWriteOff, { client, body: { upTo: cogwhistleWriteOff, from: null } })
   const upload = (source: string, columns: readonly string[], rows: readonly Row[], name: string) =>
     call(endpoints.upload, { client, params: { source }, query: { name }, file: csvFile(columns, rows) })
   await upload('fernstall', activityColumns, made.shop, 'fernstall.activity.csv')

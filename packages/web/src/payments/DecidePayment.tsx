@@ -51,7 +51,8 @@ export const DecidePayment = ({ row, page, onClose }: DecidePaymentProps) => {
   const { decide, busy } = useDecide()
   const can = (as: DecisionSort): boolean =>
     (as !== 'attached' || row.candidates.length > 0) && (!isBooked(as) || row.hindered === null)
-  const first = row.proposed?.as ?? row.acts.find(can) ?? 'set_aside'
+  // Where nothing is proposed, what is chosen first is what cannot be done by a press too many: it asks why.
+  const first = row.proposed?.as ?? 'set_aside'
   const form = useSchemaForm(decidedPayment, {
     of: row.decide,
     amount: row.amount,
@@ -155,7 +156,7 @@ export const DecidePayment = ({ row, page, onClose }: DecidePaymentProps) => {
           fault={errors.note?.message}
           hint={decision.as === 'set_aside' ? undefined : 'if any'}
         >
-          <Input {...form.register('note')} />
+          <Input w="100%" {...form.register('note')} />
         </FormField>
         <Box borderTopWidth="1px" borderColor="hairline" pt="8px">
           <chakra.p color="muted" textStyle="small" style={{ margin: 0 }}>
