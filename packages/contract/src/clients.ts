@@ -44,6 +44,36 @@ export const course = z.object({
 })
 export type Course = z.infer<typeof course>
 
+/** What the page of all clients says of one, besides its course. */
+export const overview = z.object({
+  /** When activity or a statement came in last. */
+  lastCame: z.string().nullable(),
+  running: z.number(),
+  /** The last month that is locked with all before it. */
+  closedTo: z.string().nullable(),
+  /** What came in the last 24 hours. */
+  since: z.object({
+    at: z.string(),
+    lines: z.number(),
+    sources: z.number(),
+    statements: z.number(),
+    /** Lines that came back changed. */
+    revised: z.number(),
+  }),
+  /** The heaviest of what waits at a stage, where one can be named. */
+  heaviest: z.array(
+    z.object({
+      stage: stageName,
+      title: z.string(),
+      /** What blocks it, or what it was refused for. */
+      reason: z.string().nullable(),
+      since: localDate.nullable(),
+      link: z.string(),
+    }),
+  ),
+})
+export type Overview = z.infer<typeof overview>
+
 export const newClient = z.object({
   name: z.string().trim().min(1).max(200),
   base: currency,
@@ -121,6 +151,13 @@ export const clientEndpoints = {
     right: 'read',
     does: 'What waits at each stage.',
     answer: course,
+  }),
+  overview: endpoint({
+    method: 'GET',
+    path: '/overview',
+    right: 'read',
+    does: 'What came in lately, what is closed, and the heaviest of what waits.',
+    answer: overview,
   }),
   find: endpoint({
     method: 'GET',

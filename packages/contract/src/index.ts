@@ -82,6 +82,8 @@ export {
   foundItem,
   type NewClient,
   newClient,
+  type Overview,
+  overview,
   type Session,
   type StageName,
   type StageSummary,

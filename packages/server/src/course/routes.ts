@@ -5,6 +5,7 @@ import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { countStale } from './countStale.ts'
 import { find } from './find.ts'
+import { loadOverview } from './overview.ts'
 import type { Counters } from './stages.ts'
 
 /** The course bar and the find box. */
@@ -14,6 +15,7 @@ export const courseRoutes = (database: Database, counters: Counters): Router => 
     await countStale(database, actor, counters)
     return asClient(database, actor, tx => loadCourse(tx, actor.userId))
   })
+  serve(router, endpoints.overview, ({ actor }) => asClient(database, actor, loadOverview))
   serve(router, endpoints.find, async ({ actor, query }) => ({
     items: await asClient(database, actor, tx => find(tx, query.q)),
   }))

@@ -1,8 +1,9 @@
-import { Box, chakra, Grid, Span } from '@chakra-ui/react'
+import { chakra, Grid, Span } from '@chakra-ui/react'
 import { type Course, type StageName, stageNames } from '@culvert/contract'
 import { NavLink } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { CourseMark, courseTones } from '../ui/CourseMark.tsx'
 import { stageLabels, stageSaying } from '../ui/stages.ts'
 
 const StageLink = chakra(NavLink, {
@@ -14,12 +15,6 @@ const StageLink = chakra(NavLink, {
     '&[aria-current] [data-name]': { color: 'plum' },
   },
 })
-
-const marks = {
-  calm: { mark: 'sheet', edge: 'bar', said: 'muted' },
-  warn: { mark: 'ochre', edge: 'ochre', said: 'ochre' },
-  fail: { mark: 'crimson', edge: 'crimson', said: 'crimson' },
-} as const
 
 /** The course: the stages in the order of the money's way, each saying what waits there. */
 export const CourseBar = ({ course }: { readonly course: Course }) => {
@@ -42,14 +37,14 @@ export const CourseBar = ({ course }: { readonly course: Course }) => {
         {stageNames.map((stage: StageName, place) => {
           const summary = byStage.get(stage) ?? { stage, waiting: 0, amount: 0, note: '' }
           const saying = stageSaying(summary, course.stages)
-          const tone = marks[saying.tone || 'calm']
+          const tone = courseTones[saying.tone || 'calm']
           return (
             <li key={stage}>
               <StageLink to={href(`/${stage}`)}>
                 <Span fontWeight="600" fontSize="13px" data-name="">
                   {stageLabels[stage]}
                 </Span>
-                <StageMark {...tone} last={place === stageNames.length - 1} />
+                <CourseMark tone={tone} last={place === stageNames.length - 1} />
                 <Said color={tone.said}>{saying.text}</Said>
                 <Said color={tone.said}>{saying.money ? <Amount minor={summary.amount} signed /> : '\u00a0'}</Said>
               </StageLink>
@@ -71,27 +66,3 @@ const Said = chakra('span', {
     textOverflow: 'ellipsis',
   },
 })
-
-/** The stage's place on the line along which the money runs. */
-const StageMark = ({ mark, edge, last }: { readonly mark: string; readonly edge: string; readonly last: boolean }) => (
-  <Box aria-hidden="true" position="relative" h="14px" my="2px" display={{ base: 'none', md: 'block' }}>
-    <Box
-      position="absolute"
-      left="0"
-      right={last ? '50%' : '0'}
-      top="6px"
-      borderTopWidth="2px"
-      borderColor="hairline"
-    />
-    <Box
-      position="absolute"
-      left="0"
-      top="1px"
-      boxSize="12px"
-      borderRadius="50%"
-      borderWidth="2px"
-      borderColor={edge}
-      bg={mark}
-    />
-  </Box>
-)

@@ -1,5 +1,6 @@
 import { Button, Flex, Input } from '@chakra-ui/react'
 import { kindNames, kinds } from '@culvert/core'
+import { DateInput } from '../ui/DateInput.tsx'
 import { Select } from '../ui/Select.tsx'
 import { type ConditionDraft, isAmountField, operatorsOf } from './ruleDraft.ts'
 import { fieldWords } from './ruleSentence.ts'
@@ -24,7 +25,7 @@ interface ConditionFieldsProps {
 /** One condition of a rule, read from left to right: field, what is asked of it, the value. */
 export const ConditionFields = ({ name, value, onChange, onRemove }: ConditionFieldsProps) => {
   const operators = operatorsOf(value.field)
-  const type = value.field === 'localDate' ? 'date' : 'text'
+  const isDate = value.field === 'localDate'
   const change = (part: Partial<ConditionDraft>): void => onChange({ ...value, ...part })
   const choose = (field: ConditionDraft['field']): void => {
     const [first] = operatorsOf(field)
@@ -70,11 +71,12 @@ export const ConditionFields = ({ name, value, onChange, onRemove }: ConditionFi
             </option>
           ))}
         </Select>
+      ) : isDate ? (
+        <DateInput aria-label={`${name}, value`} value={value.value} onChange={day => change({ value: day })} />
       ) : (
         <Input
           flex="1"
           minW="0"
-          type={type}
           aria-label={`${name}, value`}
           placeholder={value.is !== 'one_of' ? '' : value.field === 'kind' ? 'Sale, Refund' : 'one, another'}
           inputMode={isAmountField(value.field) ? 'decimal' : undefined}
@@ -85,15 +87,18 @@ export const ConditionFields = ({ name, value, onChange, onRemove }: ConditionFi
       {value.is === 'between' ? (
         <>
           <span>to</span>
-          <Input
-            flex="1"
-            minW="0"
-            type={type}
-            aria-label={`${name}, upper end`}
-            inputMode={isAmountField(value.field) ? 'decimal' : undefined}
-            value={value.high}
-            onChange={event => change({ high: event.target.value })}
-          />
+          {isDate ? (
+            <DateInput aria-label={`${name}, upper end`} value={value.high} onChange={high => change({ high })} />
+          ) : (
+            <Input
+              flex="1"
+              minW="0"
+              aria-label={`${name}, upper end`}
+              inputMode={isAmountField(value.field) ? 'decimal' : undefined}
+              value={value.high}
+              onChange={event => change({ high: event.target.value })}
+            />
+          )}
         </>
       ) : null}
       <Button variant="plain" aria-label={`Remove ${name}`} onClick={onRemove}>

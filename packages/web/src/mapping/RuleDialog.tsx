@@ -26,7 +26,7 @@ interface RuleDialogProps {
 export const RuleDialog = ({ draft: given, page, before, onClose, onTake }: RuleDialogProps) => {
   const { locale } = useClient()
   const [draft, setDraft] = useState(given)
-  const rule = ruleOf(draft, page.currency)
+  const rule = ruleOf(draft, { currency: page.currency, locale })
   const setGroup = (at: number, group: GroupDraft | null): void =>
     setDraft({
       ...draft,

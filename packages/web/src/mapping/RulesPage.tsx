@@ -128,7 +128,10 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
               </Table.Cell>
               <Table.Cell>
                 <Flex gap="10px" justify="flex-end">
-                  <Button variant="ghost" onClick={() => setDraft(ruleDraftOf(rule, page.currency))}>
+                  <Button
+                    variant="ghost"
+                    onClick={() => setDraft(ruleDraftOf(rule, { currency: page.currency, locale }))}
+                  >
                     Change
                   </Button>
                   <Button variant="ghost" disabled={index === 0} onClick={() => move(index, -1)}>

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { blankCondition, conditionOf, draftOf, operatorsOf, ruleDraftOf, ruleOf } from './ruleDraft.ts'
 import { ruleSentence } from './ruleSentence.ts'
 
+const irish = { currency: 'EUR', locale: 'en-IE' }
+const german = { currency: 'EUR', locale: 'de-DE' }
 const rule: Rule = {
   id: 4,
   conditions: [
@@ -27,7 +29,14 @@ const rule: Rule = {
 }
 
 it('takes a rule apart for writing, and puts the same together again', () =>
-  expect(ruleOf(ruleDraftOf(rule, 'EUR'), 'EUR')).toEqual(rule))
+  expect(ruleOf(ruleDraftOf(rule, irish), irish)).toEqual(rule))
+
+it('writes amounts with the marks of whoever reads them, and takes sums', () => {
+  const between = { field: 'amount', is: 'between', low: -123_456, high: 5000 } as const
+  expect(draftOf(between, german)).toMatchObject({ value: '−1.234,56', high: '50,00' })
+  expect(conditionOf(draftOf(between, german), german)).toEqual(between)
+  expect(conditionOf({ field: 'amount', is: 'between', value: '-1.234,56', high: '30+20' }, german)).toEqual(between)
+})
 
 it('reads a rule as one sentence', () => {
   const context = { currency: 'EUR', locale: 'en-IE', accounts: [{ code: '4010', name: 'Kits' }] }
@@ -63,29 +72,30 @@ describe('a draft that is not whole', () => {
     [{ ...blankCondition, field: 'amount' as const, is: 'between' as const, value: '1.005', high: '2' }],
     [{ ...blankCondition, field: 'localDate' as const, is: 'before' as const, value: '5 March' }],
     [{ ...blankCondition, is: 'one_of' as const, value: ' , ' }],
-  ])('%j is no condition yet', draft => expect(conditionOf(draft, 'EUR')).toBeNull())
+  ])('%j is no condition yet', draft => expect(conditionOf(draft, irish)).toBeNull())
   it('makes no rule: without a condition, without an action, or with a choice that asks for more than it has', () => {
-    const draft = ruleDraftOf(rule, 'EUR')
-    expect(ruleOf({ ...draft, plain: [], groups: [] }, 'EUR')).toBeNull()
-    expect(ruleOf({ ...draft, actions: [] }, 'EUR')).toBeNull()
-    expect(ruleOf({ ...draft, actions: [{ set: 'account', account: '' }] }, 'EUR')).toBeNull()
-    expect(ruleOf({ ...draft, groups: [{ atLeast: 2, of: [{ ...blankCondition, value: 'x' }] }] }, 'EUR')).toBeNull()
+    const draft = ruleDraftOf(rule, irish)
+    expect(ruleOf({ ...draft, plain: [], groups: [] }, irish)).toBeNull()
+    expect(ruleOf({ ...draft, actions: [] }, irish)).toBeNull()
+    expect(ruleOf({ ...draft, actions: [{ set: 'account', account: '' }] }, irish)).toBeNull()
+    expect(ruleOf({ ...draft, groups: [{ atLeast: 2, of: [{ ...blankCondition, value: 'x' }] }] }, irish)).toBeNull()
   })
   it('takes kinds by the names people see, and only such', () => {
-    const kindsOf = (value: string) => conditionOf({ field: 'kind', is: 'one_of', value, high: '' }, 'EUR')
+    const kindsOf = (value: string) => conditionOf({ field: 'kind', is: 'one_of', value, high: '' }, irish)
     expect(kindsOf('Sale, shipping refund, tip')).toEqual({
       field: 'kind',
       is: 'one_of',
       values: ['sale', 'shipping_refund', 'tip'],
     })
     expect(kindsOf('Sale, sold')).toBeNull()
-    const back = draftOf({ field: 'kind', is: 'one_of', values: ['sale', 'shipping_refund'] }, 'EUR')
+    const back = draftOf({ field: 'kind', is: 'one_of', values: ['sale', 'shipping_refund'] }, irish)
     expect(back.value).toBe('Sale, Shipping refund')
   })
   it('is told the digits of the currency', () => {
     const condition = { field: 'amount', is: 'between', low: 1234, high: 5000 } as const
-    expect(draftOf(condition, 'JPY')).toMatchObject({ value: '1234', high: '5000' })
-    expect(conditionOf(draftOf(condition, 'KWD'), 'KWD')).toEqual(condition)
+    expect(draftOf(condition, { ...irish, currency: 'JPY' })).toMatchObject({ value: '1,234', high: '5,000' })
+    const dinars = { ...irish, currency: 'KWD' }
+    expect(conditionOf(draftOf(condition, dinars), dinars)).toEqual(condition)
   })
 })
 

@@ -3,13 +3,19 @@ import {
   isKind,
   kindNames,
   kinds,
-  parseAmount,
   printAmount,
   type Rule,
   type RuleAction,
   type RuleCondition,
   type TextField,
+  typedAmount,
 } from '@culvert/core'
+
+/** In which currency amounts are written, and with whose marks. */
+export interface Writing {
+  readonly currency: string
+  readonly locale: string
+}
 
 /** A condition while it is being written: what stands in its fields, which may not be whole yet. */
 export interface ConditionDraft {
@@ -46,8 +52,8 @@ export const blankCondition: ConditionDraft = { field: 'description', is: 'conta
 
 const wholeDate = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text)
 
-const minorOf = (text: string, currency: string): number | null => {
-  const parsed = parseAmount(text.trim().replace('−', '-'), currency)
+const minorOf = (text: string, { currency, locale }: Writing): number | null => {
+  const parsed = typedAmount(text, currency, locale)
   return parsed.ok ? parsed.minor : null
 }
 
@@ -58,13 +64,13 @@ const kindNamed = (name: string): string | null =>
 /** The condition that a draft comes to; null while it is not whole. */
 export const conditionOf = (
   draft: ConditionDraft,
-  currency: string,
+  writing: Writing,
 ): Exclude<RuleCondition, { is: 'several' }> | null => {
   const { field } = draft
   const value = draft.value.trim()
   if (isAmountField(field)) {
-    const low = minorOf(draft.value, currency)
-    const high = minorOf(draft.high, currency)
+    const low = minorOf(draft.value, writing)
+    const high = minorOf(draft.high, writing)
     return low === null || high === null ? null : { field, is: 'between', low, high }
   }
   if (field === 'localDate') {
@@ -90,7 +96,10 @@ export const conditionOf = (
 }
 
 /** The draft that a condition is written from again. */
-export const draftOf = (condition: Exclude<RuleCondition, { is: 'several' }>, currency: string): ConditionDraft => {
+export const draftOf = (
+  condition: Exclude<RuleCondition, { is: 'several' }>,
+  { currency, locale }: Writing,
+): ConditionDraft => {
   const { field, is } = condition
   if (is === 'one_of') {
     const told = condition.values.map(value => (field === 'kind' && isKind(value) ? kinds[value].label : value))
@@ -99,23 +108,25 @@ export const draftOf = (condition: Exclude<RuleCondition, { is: 'several' }>, cu
   if (is !== 'between') return { field, is, value: condition.value, high: '' }
   return condition.field === 'localDate'
     ? { field, is, value: condition.low, high: condition.high }
-    : { field, is, value: plainAmount(condition.low, currency), high: plainAmount(condition.high, currency) }
+    : {
+        field,
+        is,
+        value: printAmount(condition.low, currency, locale),
+        high: printAmount(condition.high, currency, locale),
+      }
 }
-
-const plainAmount = (minor: number, currency: string): string =>
-  printAmount(minor, currency, 'en').replaceAll(',', '').replace('−', '-')
 
 /** A rule taken apart for writing. */
 export const ruleDraftOf = (
   rule: { id: number; conditions: readonly RuleCondition[]; actions: readonly RuleAction[] },
-  currency: string,
+  writing: Writing,
 ): RuleDraft => ({
   id: rule.id,
   actions: rule.actions,
-  plain: rule.conditions.flatMap(one => (one.is === 'several' ? [] : [draftOf(one, currency)])),
+  plain: rule.conditions.flatMap(one => (one.is === 'several' ? [] : [draftOf(one, writing)])),
   groups: rule.conditions.flatMap(one =>
     one.is === 'several'
-      ? [{ atLeast: one.atLeast, of: one.of.flatMap(part => (part.is === 'several' ? [] : [draftOf(part, currency)])) }]
+      ? [{ atLeast: one.atLeast, of: one.of.flatMap(part => (part.is === 'several' ? [] : [draftOf(part, writing)])) }]
       : [],
   ),
 })
@@ -135,10 +146,10 @@ const wholeAction = (action: RuleAction): boolean => {
 }
 
 /** The rule that a draft comes to; null while any part of it is not whole. */
-export const ruleOf = (draft: RuleDraft, currency: string): Rule | null => {
-  const plain = draft.plain.map(one => conditionOf(one, currency))
+export const ruleOf = (draft: RuleDraft, writing: Writing): Rule | null => {
+  const plain = draft.plain.map(one => conditionOf(one, writing))
   const groups = draft.groups.map(group => {
-    const of = group.of.map(one => conditionOf(one, currency))
+    const of = group.of.map(one => conditionOf(one, writing))
     return of.length === 0 || of.includes(null) || group.atLeast > of.length
       ? null
       : { is: 'several' as const, atLeast: group.atLeast, of: of.filter(one => one !== null) }
