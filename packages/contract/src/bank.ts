@@ -196,6 +196,8 @@ export const statementList = z.object({
   ),
 })
 
+export type StatementList = z.infer<typeof statementList>
+
 const range = z.object({ from: z.iso.date().optional(), to: z.iso.date().optional() })
 export const bankEndpoints = {
   bankAccounts: endpoint({

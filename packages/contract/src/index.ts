@@ -21,6 +21,7 @@ export {
   pairingRow,
   proposalList,
   type StatementOutcome,
+  type StatementList,
   statementList,
   statementOutcome,
   type TransferItem,

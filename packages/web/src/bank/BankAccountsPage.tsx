@@ -1,6 +1,6 @@
-import { Button, Span, Table } from '@chakra-ui/react'
+import { Box, Button, Span, Table } from '@chakra-ui/react'
+import type { PullRow, StatementList } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
 import { Amount } from '../ui/Amount.tsx'
@@ -8,9 +8,85 @@ import { FileButton } from '../ui/FileButton.tsx'
 import { dateText, momentText, zoneText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { bankAccountsQuery, useBankActs, wordingsQuery } from './bankQueries.ts'
 import { statementText } from './statementText.ts'
 import { BankLinks } from './TidePage.tsx'
+
+type Account = StatementList['accounts'][number]
+type Statement = PullRow
+
+const accountColumns: readonly SheetColumn<Account>[] = [
+  {
+    id: 'code',
+    head: 'Code',
+    width: '90px',
+    cell: row => <Span textStyle="mono">{row.code}</Span>,
+    value: row => row.code,
+  },
+  { id: 'name', head: 'Account', cell: row => row.name, value: row => row.name },
+  {
+    id: 'number',
+    head: 'Number',
+    cell: row => <Span textStyle="mono">{row.bankNumber}</Span>,
+    value: row => row.bankNumber,
+  },
+  {
+    id: 'from',
+    head: 'Statement from',
+    width: '124px',
+    cell: row => dateText(row.from),
+    value: row => row.from,
+  },
+  { id: 'to', head: 'to', width: '110px', cell: row => dateText(row.to), value: row => row.to },
+  { id: 'lines', head: 'Lines', right: true, width: '70px', cell: row => row.lines, value: row => row.lines },
+  { id: 'open', head: 'Not paired', right: true, width: '90px', cell: row => row.open, value: row => row.open },
+  {
+    id: 'bank',
+    head: 'Moved, bank',
+    right: true,
+    width: '130px',
+    cell: row => <Amount minor={row.bank} currency={row.currency} />,
+    money: row => ({ minor: row.bank, currency: row.currency }),
+  },
+  {
+    id: 'books',
+    head: 'Balance, books',
+    right: true,
+    width: '130px',
+    cell: row => <Amount minor={row.books} currency={row.currency} trace={{ at: 'account', account: row.code }} />,
+    money: row => ({ minor: row.books, currency: row.currency }),
+  },
+]
+
+const stateOf = (pull: Statement): string => (pull.state === 'failed' ? `▲ ${pull.message}` : pull.state)
+
+const statementColumns = (timeZone: string): readonly SheetColumn<Statement>[] => [
+  {
+    id: 'at',
+    head: `When, ${zoneText(timeZone)}`,
+    width: '170px',
+    cell: pull => momentText(pull.startedAt, timeZone),
+    value: pull => pull.startedAt,
+  },
+  {
+    id: 'what',
+    head: 'Statement',
+    cell: pull => (pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message),
+    value: pull => (pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message),
+  },
+  { id: 'added', head: 'New lines', right: true, width: '90px', cell: pull => pull.added, value: pull => pull.added },
+  { id: 'same', head: 'Known', right: true, width: '80px', cell: pull => pull.same, value: pull => pull.same },
+  { id: 'by', head: 'By', width: '120px', cell: pull => pull.by, value: pull => pull.by },
+  {
+    id: 'state',
+    head: 'State',
+    width: '200px',
+    cell: pull => <Span color={pull.state === 'failed' ? 'crimson' : 'inherit'}>{stateOf(pull)}</Span>,
+    value: stateOf,
+  },
+]
 
 /** Bank accounts with how far their statements reach, and what was brought in. */
 export const BankAccountsPage = () => {
@@ -46,80 +122,26 @@ export const BankAccountsPage = () => {
         />
       }
     >
-      <Table.Root aria-label="Bank accounts">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Code</Table.ColumnHeader>
-            <Table.ColumnHeader>Account</Table.ColumnHeader>
-            <Table.ColumnHeader>Number</Table.ColumnHeader>
-            <Table.ColumnHeader>Statement from</Table.ColumnHeader>
-            <Table.ColumnHeader>to</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Lines</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Not paired</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Moved, bank</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Balance, books</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {data?.accounts.map(account => (
-            <Table.Row key={account.code}>
-              <Table.Cell textStyle="mono">{account.code}</Table.Cell>
-              <Table.Cell>
-                <Link to={href(`/bank/${account.code}`)}>{account.name}</Link>
-              </Table.Cell>
-              <Table.Cell textStyle="mono">{account.bankNumber}</Table.Cell>
-              <Table.Cell>{dateText(account.from)}</Table.Cell>
-              <Table.Cell>{dateText(account.to)}</Table.Cell>
-              <Table.Cell textAlign="end">{account.lines}</Table.Cell>
-              <Table.Cell textAlign="end">{account.open}</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={account.bank} currency={account.currency} />
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount
-                  minor={account.books}
-                  currency={account.currency}
-                  trace={{ at: 'account', account: account.code }}
-                />
-              </Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Bank accounts"
+        columns={accountColumns}
+        rows={data?.accounts ?? []}
+        rowKey={account => account.code}
+        to={account => href(`/bank/${account.code}`)}
+        traceOf={account => ({ at: 'account', account: account.code })}
+        empty="No account of the chart is a bank account yet."
+      />
       <Wordings />
-      <Table.Root aria-label="Statements brought in" style={{ marginTop: 18 }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>When, {zoneText(timeZone)}</Table.ColumnHeader>
-            <Table.ColumnHeader>Statement</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">New lines</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Known</Table.ColumnHeader>
-            <Table.ColumnHeader>By</Table.ColumnHeader>
-            <Table.ColumnHeader>State</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {statements.map(pull => (
-            <Table.Row key={pull.jobId}>
-              <Table.Cell>{momentText(pull.startedAt, timeZone)}</Table.Cell>
-              <Table.Cell>{pull.sort === 'bank_pull' ? 'pulled from the bank' : pull.message}</Table.Cell>
-              <Table.Cell textAlign="end">{pull.added}</Table.Cell>
-              <Table.Cell textAlign="end">{pull.same}</Table.Cell>
-              <Table.Cell>{pull.by}</Table.Cell>
-              <Table.Cell color={pull.state === 'failed' ? 'crimson' : 'inherit'}>
-                {pull.state === 'failed' ? `▲ ${pull.message}` : pull.state}
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          {statements.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={6} color="muted">
-                No statement was brought in yet: camt.053 and CSV are read.
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-      </Table.Root>
+      <Box mt="18px">
+        <SheetTable
+          scope="statement-"
+          label="Statements brought in"
+          columns={statementColumns(timeZone)}
+          rows={statements}
+          rowKey={pull => pull.jobId}
+          empty="No statement was brought in yet: camt.053 and CSV are read."
+        />
+      </Box>
     </Page>
   )
 }

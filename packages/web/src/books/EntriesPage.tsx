@@ -1,22 +1,24 @@
 import { Span } from '@chakra-ui/react'
 import type { EntryRow } from '@culvert/contract'
-import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { usePages } from '../context/usePages.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
-import { entriesQuery } from './bookQueries.ts'
+import { entriesList } from './bookQueries.ts'
+
+const numberOf = (row: EntryRow): string => row.number
 
 /** All entries, the latest first. */
 export const EntriesPage = () => {
   const { clientId, timeZone } = useClient()
   const { from, to } = usePeriod()
   const href = useHref()
-  const query = useQuery(entriesQuery(clientId, { from, to }))
-  const { data } = query
+  const list = usePages({ ...entriesList(clientId, { from, to }), rowKey: numberOf })
+  const { data } = list.first
   const columns: readonly SheetColumn<EntryRow>[] = [
     {
       id: 'number',
@@ -72,14 +74,14 @@ export const EntriesPage = () => {
   ]
   return (
     <Page
-      of={query}
+      of={list.first}
       links={<BookLinks here="entries" />}
       title="Entries"
       facts={
         data ? (
           <span>
-            {countText(data.rows.length, 'entry', 'entries')}
-            {data.more ? ', the latest of more' : ''}
+            {countText(list.rows.length, 'entry', 'entries')}
+            {list.more ? ' so far' : ''}
           </span>
         ) : null
       }
@@ -87,8 +89,10 @@ export const EntriesPage = () => {
       <SheetTable
         label="Entries"
         columns={columns}
-        rows={data?.rows ?? []}
-        rowKey={row => row.number}
+        rows={list.rows}
+        more={list.more}
+        onMore={list.loadMore}
+        rowKey={numberOf}
         to={row => href(`/books/entries/${row.number}`)}
         traceOf={row => (row.source ? { at: 'entry_line', entry: row.number, line: 1 } : null)}
         empty="Entries appear here when settlements are posted."

@@ -1,4 +1,5 @@
-import { Table } from '@chakra-ui/react'
+import { Span } from '@chakra-ui/react'
+import type { EntryPage as EntryFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -7,8 +8,70 @@ import { Amount } from '../ui/Amount.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { entryQuery } from './bookQueries.ts'
+
+type Line = EntryFacts['lines'][number] & { readonly at: number }
+
+const startOf = (page: EntryFacts, line: Line) => ({
+  at: 'entry_line' as const,
+  entry: page.entry.number,
+  line: line.at + 1,
+})
+
+const columnsOf = (page: EntryFacts): readonly SheetColumn<Line>[] => {
+  const traceOf = (line: Line) => (page.settlement ? startOf(page, line) : null)
+  const side = (id: 'debit' | 'credit', head: string, sign: 1 | -1): SheetColumn<Line> => {
+    const amountOf = (line: Line) => (line.amount * sign > 0 ? line.amount * sign : null)
+    return {
+      id,
+      head,
+      right: true,
+      width: '130px',
+      cell: line => <Amount minor={amountOf(line)} currency={page.currency} trace={traceOf(line)} />,
+      money: line => ({ minor: amountOf(line), currency: page.currency }),
+    }
+  }
+  return [
+    {
+      id: 'account',
+      head: 'Account',
+      width: '90px',
+      cell: line => <Span textStyle="mono">{line.account}</Span>,
+      value: line => line.account,
+    },
+    { id: 'name', head: 'Name', cell: line => line.accountName, value: line => line.accountName },
+    {
+      id: 'segments',
+      head: 'Segments',
+      cell: line => <Span color="muted">{line.segments.replaceAll(';', ' · ')}</Span>,
+      value: line => line.segments,
+    },
+    {
+      id: 'tax',
+      head: 'Tax',
+      width: '80px',
+      cell: line => <Span textStyle="mono">{line.taxCode}</Span>,
+      value: line => line.taxCode,
+    },
+    side('debit', 'Debit', 1),
+    side('credit', 'Credit', -1),
+    ...(page.currency === page.base
+      ? []
+      : [
+          {
+            id: 'base',
+            head: `In ${page.base}`,
+            right: true,
+            width: '120px',
+            cell: (line: Line) => <Amount minor={line.baseAmount} currency={page.base} trace={traceOf(line)} />,
+            money: (line: Line) => ({ minor: line.baseAmount, currency: page.base }),
+          },
+        ]),
+  ]
+}
 
 /** One entry with its lines. */
 export const EntryPage = () => {
@@ -19,7 +82,6 @@ export const EntryPage = () => {
   const { data } = query
   if (!data) return <Page links={<BookLinks here="entries" />} title="Entry" of={query} />
   const { entry } = data
-  const foreign = data.currency !== data.base
   const whole = data.settlement ? ({ at: 'entry', entry: entry.number } as const) : null
   const side = (sign: 1 | -1) => data.lines.reduce((sum, line) => sum + Math.max(0, line.amount * sign), 0)
   return (
@@ -48,64 +110,19 @@ export const EntryPage = () => {
         </>
       }
     >
-      <Table.Root aria-label="Lines of the entry">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader style={{ width: 90 }}>Account</Table.ColumnHeader>
-            <Table.ColumnHeader>Name</Table.ColumnHeader>
-            <Table.ColumnHeader>Segments</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 80 }}>Tax</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 130 }}>
-              Debit
-            </Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 130 }}>
-              Credit
-            </Table.ColumnHeader>
-            {foreign ? (
-              <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
-                In {data.base}
-              </Table.ColumnHeader>
-            ) : null}
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {data.lines.map((line, index) => {
-            const trace = data.settlement ? ({ at: 'entry_line', entry: entry.number, line: index + 1 } as const) : null
-            return (
-              <Table.Row key={index}>
-                <Table.Cell textStyle="mono">
-                  <Link to={href(`/books/register/${line.account}`)}>{line.account}</Link>
-                </Table.Cell>
-                <Table.Cell>{line.accountName}</Table.Cell>
-                <Table.Cell color="muted">{line.segments.replaceAll(';', ' · ')}</Table.Cell>
-                <Table.Cell textStyle="mono">{line.taxCode}</Table.Cell>
-                <Table.Cell textAlign="end">
-                  {line.amount > 0 ? <Amount minor={line.amount} currency={data.currency} trace={trace} /> : null}
-                </Table.Cell>
-                <Table.Cell textAlign="end">
-                  {line.amount < 0 ? <Amount minor={-line.amount} currency={data.currency} trace={trace} /> : null}
-                </Table.Cell>
-                {foreign ? (
-                  <Table.Cell textAlign="end">
-                    <Amount minor={line.baseAmount} currency={data.base} trace={trace} />
-                  </Table.Cell>
-                ) : null}
-              </Table.Row>
-            )
-          })}
-          <Table.Row data-tone="total" data-rule="">
-            <Table.Cell />
-            <Table.Cell colSpan={3}>Balances</Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={side(1)} currency={data.currency} trace={whole} />
-            </Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={side(-1)} currency={data.currency} trace={whole} />
-            </Table.Cell>
-            {foreign ? <Table.Cell /> : null}
-          </Table.Row>
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Lines of the entry"
+        columns={columnsOf(data)}
+        rows={data.lines.map((line, at) => ({ ...line, at }))}
+        rowKey={line => String(line.at)}
+        to={line => href(`/books/register/${line.account}`)}
+        {...(data.settlement ? { traceOf: (line: Line) => startOf(data, line) } : {})}
+        totals={{
+          name: 'Balances',
+          debit: <Amount minor={side(1)} currency={data.currency} trace={whole} />,
+          credit: <Amount minor={side(-1)} currency={data.currency} trace={whole} />,
+        }}
+      />
     </Page>
   )
 }

@@ -1,19 +1,18 @@
-import { Button, Span } from '@chakra-ui/react'
+import { Span } from '@chakra-ui/react'
 import type { RegisterRow } from '@culvert/contract'
-import { useQuery } from '@tanstack/react-query'
 import { useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { usePages } from '../context/usePages.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { FootBar } from '../ui/FootBar.tsx'
 import { countText, dateText, rangeText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
-import { registerQuery } from './bookQueries.ts'
+import { registerList } from './bookQueries.ts'
 
-const pageSize = 200
+const keyOf = (row: RegisterRow): string => `${row.entry}/${row.lineNo}`
 
 /** What a line is of; in another currency than the register's, what it moves there. */
 const Memo = ({ row }: { readonly row: RegisterRow }) => (
@@ -34,17 +33,16 @@ export const RegisterPage = () => {
   const { clientId } = useClient()
   const period = usePeriod()
   const href = useHref()
-  const [search, setSearch] = useSearchParams()
-  const offset = Number(search.get('offset') ?? 0) || 0
-  const query = useQuery(
-    registerQuery(clientId, account, {
+  const [search] = useSearchParams()
+  const list = usePages({
+    ...registerList(clientId, account, {
       from: search.get('from') ?? period.from,
       to: search.get('to') ?? period.to,
-      offset,
     }),
-  )
-  const { data } = query
-  if (!data) return <Page links={<BookLinks here="register" />} title="Register" of={query} />
+    rowKey: keyOf,
+  })
+  const { data } = list.first
+  if (!data) return <Page links={<BookLinks here="register" />} title="Register" of={list.first} />
   const { currency } = data.account
   const trace = (row: RegisterRow) => ({ at: 'entry_line', entry: row.entry, line: row.lineNo }) as const
   const columns: readonly SheetColumn<RegisterRow>[] = [
@@ -112,13 +110,6 @@ export const RegisterPage = () => {
       ),
     },
   ]
-  const go = (next: number) =>
-    setSearch(before => {
-      const params = new URLSearchParams(before)
-      if (next > 0) params.set('offset', String(next))
-      else params.delete('offset')
-      return params
-    })
   return (
     <Page
       links={<BookLinks here="register" />}
@@ -142,25 +133,14 @@ export const RegisterPage = () => {
       <SheetTable
         label={`Register of ${data.account.code}`}
         columns={columns}
-        rows={data.rows}
-        rowKey={row => `${row.entry}/${row.lineNo}`}
+        rows={list.rows}
+        rowKey={keyOf}
+        more={list.more}
+        onMore={list.loadMore}
         traceOf={trace}
         to={row => href(`/books/entries/${row.entry}`)}
         empty="Nothing was posted to this account in these dates."
       />
-      {data.total > pageSize ? (
-        <FootBar>
-          <Button disabled={offset === 0} onClick={() => go(Math.max(0, offset - pageSize))}>
-            Later lines
-          </Button>
-          <Button disabled={offset + pageSize >= data.total} onClick={() => go(offset + pageSize)}>
-            Earlier lines
-          </Button>
-          <Span color="muted">
-            {offset + 1} to {Math.min(data.total, offset + pageSize)} of {data.total.toLocaleString('en-IE')}
-          </Span>
-        </FootBar>
-      ) : null}
     </Page>
   )
 }

@@ -14,12 +14,10 @@ export const chartQuery = (clientId: number, to: string | null) =>
     placeholderData: keepPreviousData,
   })
 
-export const entriesQuery = (clientId: number, range: Range) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'entries', range],
-    queryFn: () => call(at.entries, { client: clientId, query: { ...range, limit: 500 } }),
-    placeholderData: keepPreviousData,
-  })
+export const entriesList = (clientId: number, range: Range) => ({
+  queryKey: ['client', clientId, 'entries', range] as const,
+  load: (offset: number) => call(at.entries, { client: clientId, query: { ...range, offset, limit: 1000 } }),
+})
 
 export const entryQuery = (clientId: number, number: string) =>
   queryOptions({
@@ -27,12 +25,17 @@ export const entryQuery = (clientId: number, number: string) =>
     queryFn: () => call(at.entry, { client: clientId, params: { number } }),
   })
 
-export const registerQuery = (clientId: number, account: string, range: Range & { readonly offset: number }) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'register', account, range],
-    queryFn: () => call(at.register, { client: clientId, params: { account }, query: { ...range, limit: 200 } }),
-    placeholderData: keepPreviousData,
-  })
+export const registerList = (clientId: number, account: string, range: Range) => ({
+  queryKey: ['client', clientId, 'register', account, range] as const,
+  load: async (offset: number) => {
+    const page = await call(at.register, {
+      client: clientId,
+      params: { account },
+      query: { ...range, offset, limit: 1000 },
+    })
+    return { ...page, more: offset + page.rows.length < page.total }
+  },
+})
 
 export const ratesQuery = (clientId: number) =>
   queryOptions({

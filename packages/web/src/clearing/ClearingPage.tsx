@@ -1,7 +1,6 @@
-import { Box, Span, Table } from '@chakra-ui/react'
+import { Box, Span } from '@chakra-ui/react'
 import type { BalanceRow, ClearingRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
@@ -86,55 +85,68 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
   },
 ]
 
+const balanceColumns: readonly SheetColumn<BalanceRow>[] = [
+  {
+    id: 'account',
+    head: 'Account',
+    width: '80px',
+    cell: row => <Span textStyle="mono">{row.account}</Span>,
+    value: row => row.account,
+  },
+  { id: 'name', head: 'Held and owed', cell: row => row.name, value: row => row.name },
+  {
+    id: 'type',
+    head: 'Sort',
+    width: '150px',
+    cell: row => <Span color="muted">{accountTypeText(row.type)}</Span>,
+    value: row => accountTypeText(row.type),
+  },
+  { id: 'date', head: 'At', width: '120px', cell: row => dateText(row.statedOn), value: row => row.statedOn },
+  {
+    id: 'books',
+    head: 'Books',
+    right: true,
+    width: '120px',
+    cell: row => (
+      <Amount
+        minor={row.books}
+        currency={row.currency}
+        trace={{ at: 'account', account: row.account, ...(row.statedOn ? { to: row.statedOn } : {}) }}
+      />
+    ),
+    money: row => ({ minor: row.books, currency: row.currency }),
+  },
+  {
+    id: 'stated',
+    head: 'Stated',
+    right: true,
+    width: '120px',
+    cell: row =>
+      row.stated === null ? <Span color="muted">not yet</Span> : <Amount minor={row.stated} currency={row.currency} />,
+    money: row => ({ minor: row.stated, currency: row.currency }),
+  },
+  {
+    id: 'by',
+    head: 'By',
+    width: '120px',
+    cell: row => <Span color="muted">{row.statedBy === 'it was stated' ? 'entered' : row.statedBy}</Span>,
+    value: row => row.statedBy,
+  },
+]
+
 /** Accounts besides the clearing accounts that can be held against what somebody outside says. */
 const HeldAndOwed = ({ rows }: { readonly rows: readonly BalanceRow[] }) => {
   const href = useHref()
   return (
     <Box mt="22px">
-      <Table.Root aria-label="Held and owed">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader style={{ width: 80 }}>Account</Table.ColumnHeader>
-            <Table.ColumnHeader>Held and owed</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 150 }}>Sort</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 120 }}>At</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
-              Books
-            </Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 120 }}>
-              Stated
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 120 }}>By</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {rows.map(row => (
-            <Table.Row key={`${row.account} ${row.currency}`}>
-              <Table.Cell textStyle="mono">{row.account}</Table.Cell>
-              <Table.Cell>
-                <Link to={href(`/clearing/${row.account}?currency=${row.currency}`)}>{row.name}</Link>
-              </Table.Cell>
-              <Table.Cell color="muted">{accountTypeText(row.type)}</Table.Cell>
-              <Table.Cell>{dateText(row.statedOn)}</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount
-                  minor={row.books}
-                  currency={row.currency}
-                  trace={{ at: 'account', account: row.account, ...(row.statedOn ? { to: row.statedOn } : {}) }}
-                />
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {row.stated === null ? (
-                  <Span color="muted">not yet</Span>
-                ) : (
-                  <Amount minor={row.stated} currency={row.currency} />
-                )}
-              </Table.Cell>
-              <Table.Cell color="muted">{row.statedBy === 'it was stated' ? 'entered' : row.statedBy}</Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        scope="held-"
+        label="Held and owed"
+        columns={balanceColumns}
+        rows={rows}
+        rowKey={row => `${row.account} ${row.currency}`}
+        to={row => href(`/clearing/${row.account}?currency=${row.currency}`)}
+      />
     </Box>
   )
 }

@@ -1,11 +1,11 @@
 import { Button, Kbd, Span } from '@chakra-ui/react'
 import type { SettlementRow, SettlementState } from '@culvert/contract'
-import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
+import { usePages } from '../context/usePages.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
@@ -19,7 +19,7 @@ import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { useKeptSelection } from '../ui/sheet/useKeptSelection.ts'
 import { reasonText } from '../ui/words.ts'
-import { settlementsQuery, useSettlementActs } from './settlementQueries.ts'
+import { settlementsList, useSettlementActs } from './settlementQueries.ts'
 import { useSaid } from './useSaid.ts'
 
 const keyOf = (row: SettlementRow): string => `${row.source} ${row.key} ${row.currency}`
@@ -103,9 +103,12 @@ export const SettlementsPage = () => {
   const acts = useSettlementActs(client.clientId)
   const said = useSaid(client.clientId)
   const state = search.get('state')
-  const query = useQuery(settlementsQuery(client.clientId, { state, source: search.get('source'), from, to }))
+  const list = usePages({
+    ...settlementsList(client.clientId, { state, source: search.get('source'), from, to }),
+    rowKey: keyOf,
+  })
+  const { rows, first: query } = list
   const { data } = query
-  const rows = data?.rows ?? []
   const chosen = useMemo(() => rows.filter(row => selected.has(keyOf(row))), [rows, selected])
   const inState = (wanted: SettlementState) => chosen.filter(row => row.state === wanted)
   const toPost = chosen.length > 0 ? inState('proposed') : rows.filter(row => row.state === 'proposed')
@@ -165,8 +168,7 @@ export const SettlementsPage = () => {
         data ? (
           <span>
             {countText(rows.length, 'settlement')}
-            {data.more ? ', the latest of more' : ''} · amounts in the settlement’s currency,{' '}
-            {currencySign(client.base)}
+            {list.more ? ' so far' : ''} · amounts in the settlement’s currency, {currencySign(client.base)}
           </span>
         ) : null
       }
@@ -176,6 +178,8 @@ export const SettlementsPage = () => {
         columns={columns}
         rows={rows}
         rowKey={keyOf}
+        more={list.more}
+        onMore={list.loadMore}
         to={row => href(settlementPath(row))}
         selected={selected}
         onSelect={setSelected}

@@ -10,12 +10,10 @@ export interface ListFilter {
   readonly to: string | null
 }
 
-export const settlementsQuery = (clientId: number, filter: ListFilter) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'settlements', filter],
-    queryFn: () => call(at.settlements, { client: clientId, query: { ...filter, limit: 1000 } }),
-    placeholderData: keepPreviousData,
-  })
+export const settlementsList = (clientId: number, filter: ListFilter) => ({
+  queryKey: ['client', clientId, 'settlements', filter] as const,
+  load: (offset: number) => call(at.settlements, { client: clientId, query: { ...filter, offset, limit: 1000 } }),
+})
 
 export const settlementQuery = (clientId: number, key: SettlementKeyBody) =>
   queryOptions({

@@ -6,9 +6,11 @@ export const amountText = (minor: number, currency: string, locale: string): str
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
-/** 2026-03-05 as 5 Mar 2026. */
+/** 2026-03-05 as 5 Mar 2026; no date is nothing. */
 export const dateText = (date: string | null): string =>
-  date === null ? '' : `${Number(date.slice(8, 10))} ${months[Number(date.slice(5, 7)) - 1]} ${date.slice(0, 4)}`
+  date === null || date === ''
+    ? ''
+    : `${Number(date.slice(8, 10))} ${months[Number(date.slice(5, 7)) - 1]} ${date.slice(0, 4)}`
 
 /** 2026-03-05 as 5 Mar. */
 export const dayText = (date: string): string => `${Number(date.slice(8, 10))} ${months[Number(date.slice(5, 7)) - 1]}`

@@ -2,10 +2,13 @@
 import { cleanup, screen, within } from '@testing-library/react'
 import { userEvent } from '@testing-library/user-event'
 import { useState } from 'react'
+import { Route, Routes, useNavigate } from 'react-router'
 import { afterEach, describe, expect, it } from 'vitest'
+import { usePages } from '../../context/usePages.ts'
 import { draw } from '../../testing/draw.tsx'
 import type { SheetColumn } from './column.ts'
 import { SheetTable } from './SheetTable.tsx'
+import { useKeptSelection } from './useKeptSelection.ts'
 
 afterEach(cleanup)
 
@@ -20,6 +23,7 @@ const rows: readonly Row[] = [
   { name: 'OH-3', on: '2026-04-02', amount: 4_000 },
   { name: 'OH-4', on: '2026-04-09', amount: 10_000 },
 ]
+const nameOf = (row: Row): string => row.name
 const columns: readonly SheetColumn<Row>[] = [
   { id: 'name', head: 'Settlement', cell: row => row.name, value: row => row.name },
   { id: 'on', head: 'On', cell: row => row.on, value: row => row.on },
@@ -102,5 +106,89 @@ describe('a table', () => {
   it('its rows lead on by a link, which can be opened elsewhere', () => {
     draw(<Settlements />)
     expect(screen.getByRole('link', { name: 'OH-3' }).getAttribute('href')).toBe('/settlements/OH-3')
+  })
+
+  it('fetches on until all is there that is to be sorted, and shows what came twice once', async () => {
+    const asked: number[] = []
+    const parts = [
+      { rows: rows.slice(0, 2), more: true },
+      { rows: rows.slice(1, 3), more: true },
+      { rows: rows.slice(3), more: false },
+    ]
+    const List = () => {
+      const list = usePages({
+        queryKey: ['list'],
+        load: offset => {
+          asked.push(offset)
+          return Promise.resolve(parts[asked.length - 1] ?? { rows: [], more: false })
+        },
+        rowKey: nameOf,
+      })
+      return (
+        <SheetTable
+          label="Parts"
+          columns={columns}
+          rows={list.rows}
+          rowKey={nameOf}
+          to={row => `/${row.name}`}
+          more={list.more}
+          onMore={list.loadMore}
+        />
+      )
+    }
+    draw(<List />, '/?sort=amount')
+    expect(await screen.findByRole('link', { name: 'OH-4' })).toBeTruthy()
+    expect(asked).toEqual([0, 2, 4])
+    expect(names()).toEqual(['OH-2', 'OH-3', 'OH-4', 'OH-1'])
+    expect(screen.queryByText(/more on the way/)).toBeNull()
+  })
+
+  it('what was selected is so still when one comes back to it', async () => {
+    const Kept = () => {
+      const [selected, setSelected] = useKeptSelection()
+      return (
+        <SheetTable
+          label="Kept"
+          columns={columns}
+          rows={rows}
+          rowKey={nameOf}
+          to={row => `/away/${row.name}`}
+          selected={selected}
+          onSelect={setSelected}
+        />
+      )
+    }
+    const Away = () => {
+      const navigate = useNavigate()
+      return (
+        <button type="button" onClick={() => void navigate(-1)}>
+          Back
+        </button>
+      )
+    }
+    draw(
+      <Routes>
+        <Route path="/" element={<Kept />} />
+        <Route path="/away/:name" element={<Away />} />
+      </Routes>,
+    )
+    await userEvent.click(screen.getByRole('checkbox', { name: 'Select OH-3' }))
+    await userEvent.click(screen.getByRole('link', { name: 'OH-1' }))
+    await userEvent.click(screen.getByRole('button', { name: 'Back' }))
+    expect(screen.getByRole('checkbox', { name: 'Select OH-3' })).toHaveProperty('checked', true)
+    expect(screen.getByRole('checkbox', { name: 'Select OH-1' })).toHaveProperty('checked', false)
+  })
+
+  it('of a page’s second table the address is its own', () => {
+    draw(
+      <>
+        <SheetTable label="One" columns={columns} rows={rows} rowKey={nameOf} to={row => `/${row.name}`} />
+        <SheetTable label="Two" scope="two-" columns={columns} rows={rows} rowKey={nameOf} />
+      </>,
+      '/?two-sort=-name&q=OH-1',
+    )
+    const [one, two] = ['One', 'Two'].map(name => within(screen.getByRole('table', { name })).getAllByRole('row'))
+    expect(one?.length).toBe(2)
+    expect(two?.[1]?.textContent).toContain('OH-4')
   })
 })

@@ -40,6 +40,9 @@ interface SheetTableProps<Row> {
   readonly tone?: (row: Row) => 'waiting' | undefined
   /** Totals of columns that have one, by the column's id: the last row. */
   readonly totals?: Readonly<Record<string, ReactNode>>
+  /** There are more rows, which are fetched by `onMore` as one comes near the end, and all of them once it is sorted or filtered. */
+  readonly more?: boolean
+  readonly onMore?: () => void
   readonly empty?: ReactNode
   readonly filterable?: boolean
   /** Of a page's further tables: what tells it apart in the address. The page's keys are those of its first. */
@@ -47,6 +50,8 @@ interface SheetTableProps<Row> {
 }
 
 const rowHeight = 32
+/** Rows of a page's further table from which on it is worth a filter of its own. */
+const fewToFilter = 13
 
 /**
  * A dense table: every column sorts, filters as it is written and can be hidden, all of it kept in the address. Rows go by j and k, open by Enter, are
@@ -108,6 +113,14 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   const before = items ? Math.max(0, (items[0]?.start ?? top) - top) : 0
   const after = items ? Math.max(0, virtual.getTotalSize() - ((items.at(-1)?.end ?? top) - top)) : 0
 
+  const lastSeen = items ? (items.at(-1)?.index ?? 0) : shown.length
+  const wantsMore = props.more === true && (state.sort !== null || state.filter !== '' || lastSeen >= shown.length - 60)
+  const { onMore } = props
+  useEffect(() => {
+    // Asked again with each part that comes, as long as it is not all that is wanted.
+    if (wantsMore && rows.length >= 0) onMore?.()
+  }, [wantsMore, onMore, rows.length])
+
   const activeIndex = shown.findIndex(row => row.id === active)
   const activeRow = activeIndex >= 0 ? shown[activeIndex]?.original : undefined
   const move = (step: number): void => {
@@ -156,7 +169,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   const width = columns.length + (onSelect ? 1 : 0)
   return (
     <Box>
-      {props.filterable === false ? null : (
+      {props.filterable === false || (!first && rows.length < fewToFilter) ? null : (
         <Flex justify="flex-end" gap="8px" mb="6px" mt={first ? '-38px' : '0'} position="relative" pointerEvents="none">
           <Input
             ref={filterBox}
@@ -213,6 +226,13 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
             />
           ))}
           <Gap height={after} />
+          {props.more ? (
+            <Table.Row>
+              <Table.Cell colSpan={width} color="muted" role="status">
+                {rows.length.toLocaleString('en-IE')} so far, more on the way …
+              </Table.Cell>
+            </Table.Row>
+          ) : null}
           {shown.length === 0 ? (
             <Table.Row>
               <Table.Cell colSpan={width} color="muted">
