@@ -19,6 +19,7 @@ const pages = [
   `${client}/settlements/openhall/OH-2620/EUR`,
   `${client}/settlements/openhall/OH-2624/EUR`,
   `${client}/payments`,
+  `${client}/payments/decided`,
   `${client}/payments/disputes`,
   `${client}/clearing`,
   `${client}/clearing/1210`,
@@ -33,10 +34,15 @@ const pages = [
   `${client}/books/opening`,
   `${client}/close`,
   `${client}/jobs`,
+  '/c/2/sources',
+  '/c/2/mapping',
+  '/c/2/settlements',
   '/c/2/payments',
   '/c/2/bank',
+  '/c/2/books',
   '/c/2/clearing/12200',
   '/c/2/clearing/12300',
+  '/c/2/close',
 ]
 
 for (const theme of ['light', 'dark'])
@@ -96,4 +102,31 @@ test('nothing overflows at 1024 wide', async ({ page }) => {
     const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
     expect(over, path).toBeLessThanOrEqual(0)
   }
+})
+
+test('nothing overflows on a phone, where one reads, approves and confirms', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  for (const path of [
+    '/',
+    `${client}/settlements`,
+    `${client}/settlements/openhall/OH-2620/EUR`,
+    `${client}/clearing`,
+    `${client}/clearing/1210`,
+    `${client}/books`,
+    `${client}/books/entries/2026-1`,
+    `${client}/close`,
+    `${client}/bank`,
+    '/c/2/payments',
+    '/c/2/payments/decided',
+  ]) {
+    await page.goto(path)
+    await page.locator('main').waitFor()
+    await page.waitForLoadState('networkidle')
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
+    expect(over, path).toBeLessThanOrEqual(0)
+  }
+  // The one main action is within reach.
+  await page.goto(`${client}/settlements?state=proposed`)
+  const post = page.getByRole('button', { name: /^Post \d* settlements?/ })
+  await expect(post).toBeInViewport()
 })

@@ -64,8 +64,12 @@ const Standing = ({ page }: { readonly page: OpeningFacts }) => {
               <Table.Cell textStyle="mono">{account}</Table.Cell>
               <Table.Cell>{names.get(account)?.name ?? ''}</Table.Cell>
               <Table.Cell>{accountTypeText(names.get(account)?.type ?? '')}</Table.Cell>
-              <Table.Cell textAlign="end">{amount > 0 ? <Amount minor={amount} /> : null}</Table.Cell>
-              <Table.Cell textAlign="end">{amount < 0 ? <Amount minor={-amount} /> : null}</Table.Cell>
+              <Table.Cell textAlign="end">
+                {amount > 0 ? <Amount minor={amount} trace={{ at: 'account', account }} /> : null}
+              </Table.Cell>
+              <Table.Cell textAlign="end">
+                {amount < 0 ? <Amount minor={-amount} trace={{ at: 'account', account }} /> : null}
+              </Table.Cell>
             </Table.Row>
           ))}
           <Table.Row data-tone="total" data-rule="">

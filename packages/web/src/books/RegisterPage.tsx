@@ -1,5 +1,6 @@
 import { Span } from '@chakra-ui/react'
 import type { RegisterRow } from '@culvert/contract'
+import { addDays } from '@culvert/core'
 import { useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { usePages } from '../context/usePages.ts'
@@ -118,7 +119,12 @@ export const RegisterPage = () => {
         <span>
           {countText(data.total, 'line')}
           {data.to ? `, ${rangeText(data.from, data.to)}` : ''} · opening{' '}
-          <Amount minor={data.opening} currency={currency} /> · closing{' '}
+          <Amount
+            minor={data.opening}
+            currency={currency}
+            trace={data.from ? { at: 'account', account: data.account.code, to: addDays(data.from, -1) } : null}
+          />{' '}
+          · closing{' '}
           <Span fontWeight="600">
             <Amount
               minor={data.closing}

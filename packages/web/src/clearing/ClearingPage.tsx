@@ -1,6 +1,7 @@
 import { Box, Span } from '@chakra-ui/react'
 import type { BalanceRow, ClearingRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
@@ -11,7 +12,7 @@ import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { clearingQuery } from './clearingQueries.ts'
 
-const columns: readonly SheetColumn<ClearingRow>[] = [
+const columnsOf = (prove: (row: ClearingRow) => void): readonly SheetColumn<ClearingRow>[] => [
   {
     id: 'account',
     head: 'Account',
@@ -53,7 +54,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
       row.reported === null ? (
         <Span color="muted">never said</Span>
       ) : (
-        <Amount minor={row.reported} currency={row.currency} />
+        <Amount minor={row.reported} currency={row.currency} onOpen={() => prove(row)} />
       ),
     money: row => ({ minor: row.reported, currency: row.currency }),
   },
@@ -66,6 +67,7 @@ const columns: readonly SheetColumn<ClearingRow>[] = [
       <Amount
         minor={row.unexplained}
         currency={row.currency}
+        onOpen={() => prove(row)}
         {...(row.unexplained ? { color: 'crimson', fontWeight: '600' } : {})}
       />
     ),
@@ -155,6 +157,8 @@ const HeldAndOwed = ({ rows }: { readonly rows: readonly BalanceRow[] }) => {
 export const ClearingPage = () => {
   const { clientId } = useClient()
   const href = useHref()
+  const navigate = useNavigate()
+  const to = (row: ClearingRow) => href(`/clearing/${row.account}`)
   const query = useQuery(clearingQuery(clientId))
   const { data } = query
   return (
@@ -167,10 +171,10 @@ export const ClearingPage = () => {
     >
       <SheetTable
         label="Clearing accounts"
-        columns={columns}
+        columns={columnsOf(row => void navigate(to(row)))}
         rows={data?.accounts ?? []}
         rowKey={row => `${row.account} ${row.currency}`}
-        to={row => href(`/clearing/${row.account}`)}
+        to={to}
         empty="A clearing account comes with each source. None is connected yet."
       />
       {data && data.balances.length > 0 ? <HeldAndOwed rows={data.balances} /> : null}

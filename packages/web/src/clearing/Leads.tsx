@@ -2,7 +2,7 @@ import { chakra, Span, Table } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
-import { pageOfRef } from '../context/startOfLink.ts'
+import { pageOfRef, startOfRef } from '../context/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText, countText, dateText, dayText, readableDates } from '../ui/formats.ts'
 
@@ -69,7 +69,11 @@ export const Leads = ({ page }: { readonly page: ProofFacts }) => {
             <Table.Cell textAlign="end" textStyle="small" data-words="">
               {lead.movements.map(movement => (
                 <div key={movement.name}>
-                  <Amount minor={movement.amount} currency={page.currency} />
+                  <Amount
+                    minor={movement.amount}
+                    currency={page.currency}
+                    trace={movement.ref && startOfRef(movement.ref, page.currency)}
+                  />
                 </div>
               ))}
             </Table.Cell>

@@ -124,7 +124,13 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       head: 'Disputed',
       right: true,
       width: '110px',
-      cell: row => <Amount minor={row.left} currency={row.currency} />,
+      cell: row => (
+        <Amount
+          minor={row.left}
+          currency={row.currency}
+          trace={{ at: 'line', source: row.source, lineId: row.lineId }}
+        />
+      ),
       money: row => ({ minor: row.left, currency: row.currency }),
     },
     {

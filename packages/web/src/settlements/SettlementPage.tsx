@@ -336,11 +336,19 @@ const Corrections = ({
               </Table.Cell>
               <Table.Cell pr="14px">{kindText(line.kind)}</Table.Cell>
               <Table.Cell textAlign="end" color="muted">
-                <Amount minor={line.before} currency={page.currency} />
+                <Amount
+                  minor={line.before}
+                  currency={page.currency}
+                  trace={{ at: 'line', source: page.source, lineId: line.lineId }}
+                />
               </Table.Cell>
               <Table.Cell px="8px">→</Table.Cell>
               <Table.Cell textAlign="end">
-                <Amount minor={line.after} currency={page.currency} />
+                <Amount
+                  minor={line.after}
+                  currency={page.currency}
+                  trace={{ at: 'line', source: page.source, lineId: line.lineId }}
+                />
               </Table.Cell>
             </Table.Row>
           ))}

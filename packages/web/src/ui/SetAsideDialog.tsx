@@ -1,5 +1,7 @@
-import { Button, Input } from '@chakra-ui/react'
-import { useState } from 'react'
+import { Button } from '@chakra-ui/react'
+import { z } from 'zod'
+import { TextField } from './form/fields.tsx'
+import { useSchemaForm } from './form/useSchemaForm.ts'
 import { Modal } from './Modal.tsx'
 
 interface SetAsideProps {
@@ -12,25 +14,28 @@ interface SetAsideProps {
   readonly onDone: (reason: string) => void
 }
 
+const reasoned = z.object({ reason: z.string().trim().min(3, 'Say why, in a word or two.').max(500) })
+
 /** Asks why something is left out. */
-export const SetAsideDialog = ({ open, what, hint, onClose, onDone }: SetAsideProps) => {
-  const [reason, setReason] = useState('')
+export const SetAsideDialog = ({ open, ...rest }: SetAsideProps) => (open ? <SetAside {...rest} /> : null)
+
+const SetAside = ({ what, hint, onClose, onDone }: Omit<SetAsideProps, 'open'>) => {
+  const form = useSchemaForm(reasoned, { reason: '' })
   return (
     <Modal
-      open={open}
+      open
       onClose={onClose}
       title={`Set ${what} aside`}
       foot={
         <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button variant="solid" disabled={reason.trim().length < 3} onClick={() => onDone(reason)}>
+          <Button variant="solid" onClick={() => void form.handleSubmit(({ reason }) => onDone(reason))()}>
             Set aside
           </Button>
+          <Button onClick={onClose}>Cancel</Button>
         </>
       }
     >
-      <label htmlFor="aside-reason">Why it is left out; {hint}</label>
-      <Input id="aside-reason" w="100%" mt="6px" value={reason} onChange={event => setReason(event.target.value)} />
+      <TextField control={form.control} name="reason" label={`Why it is left out; ${hint}`} autoFocus />
     </Modal>
   )
 }

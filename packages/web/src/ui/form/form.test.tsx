@@ -39,6 +39,34 @@ const Form = ({ onStore }: { readonly onStore: (value: z.output<typeof schema>) 
   )
 }
 
+const Some = ({ onChoose }: { readonly onChoose: (value: string) => void }) => {
+  const [value, setValue] = useState('gift')
+  const choose = (next: string) => {
+    onChoose(next)
+    setValue(next)
+  }
+  return (
+    <Choices
+      label="What it is"
+      value={value}
+      choices={[
+        { value: 'gift', text: 'Gift' },
+        { value: 'test', text: 'Our own test', detail: 'undone with its tax' },
+        { value: 'sale', text: 'Sale', disabled: true },
+      ]}
+      onChange={choose}
+    />
+  )
+}
+const Taken = ({ onTake }: { readonly onTake: (taken: boolean, ranging: boolean) => void }) => {
+  const [taken, setTaken] = useState(false)
+  const take = (next: boolean, ranging: boolean) => {
+    onTake(next, ranging)
+    setTaken(next)
+  }
+  return <Check checked={taken} label="Take it" onChange={take} />
+}
+
 describe('a form', () => {
   it('names at each field what is wrong with it, keeps what was typed, and hands over what its schema makes of it', async () => {
     const onStore = vi.fn()
@@ -70,25 +98,7 @@ describe('a form', () => {
 describe('a choice', () => {
   it('of one among a few is made by pressing its line, and not where it cannot be', async () => {
     const chosen: string[] = []
-    const Some = () => {
-      const [value, setValue] = useState('gift')
-      return (
-        <Choices
-          label="What it is"
-          value={value}
-          choices={[
-            { value: 'gift', text: 'Gift' },
-            { value: 'test', text: 'Our own test', detail: 'undone with its tax' },
-            { value: 'sale', text: 'Sale', disabled: true },
-          ]}
-          onChange={next => {
-            chosen.push(next)
-            setValue(next)
-          }}
-        />
-      )
-    }
-    draw(<Some />)
+    draw(<Some onChoose={next => chosen.push(next)} />)
     await userEvent.click(screen.getByRole('radio', { name: /Our own test/ }))
     await userEvent.click(screen.getByRole('radio', { name: 'Sale' }))
     expect(chosen).toEqual(['test'])
@@ -97,15 +107,7 @@ describe('a choice', () => {
   it('of yes or no tells whether shift was held', async () => {
     const told = vi.fn()
     const user = userEvent.setup()
-    const Taken = () => {
-      const [taken, setTaken] = useState(false)
-      const take = (next: boolean, ranging: boolean) => {
-        told(next, ranging)
-        setTaken(next)
-      }
-      return <Check checked={taken} label="Take it" onChange={take} />
-    }
-    draw(<Taken />)
+    draw(<Taken onTake={told} />)
     await user.click(screen.getByRole('checkbox', { name: 'Take it' }))
     await user.keyboard('{Shift>}')
     await user.click(screen.getByRole('checkbox', { name: 'Take it' }))

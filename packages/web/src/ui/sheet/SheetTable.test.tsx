@@ -51,6 +51,47 @@ const Settlements = () => {
     />
   )
 }
+const parts = [
+  { rows: rows.slice(0, 2), more: true },
+  { rows: rows.slice(1, 3), more: true },
+  { rows: rows.slice(3), more: false },
+]
+const Parts = ({ load }: { readonly load: (offset: number) => Promise<(typeof parts)[number]> }) => {
+  const list = usePages({ queryKey: ['list'], load, rowKey: nameOf })
+  return (
+    <SheetTable
+      label="Parts"
+      columns={columns}
+      rows={list.rows}
+      rowKey={nameOf}
+      to={row => `/${row.name}`}
+      more={list.more}
+      onMore={list.loadMore}
+    />
+  )
+}
+const Kept = () => {
+  const [selected, setSelected] = useKeptSelection()
+  return (
+    <SheetTable
+      label="Kept"
+      columns={columns}
+      rows={rows}
+      rowKey={nameOf}
+      to={row => `/away/${row.name}`}
+      selected={selected}
+      onSelect={setSelected}
+    />
+  )
+}
+const Away = () => {
+  const navigate = useNavigate()
+  return (
+    <button type="button" onClick={() => void navigate(-1)}>
+      Back
+    </button>
+  )
+}
 const names = () =>
   screen
     .getAllByRole('row')
@@ -110,33 +151,11 @@ describe('a table', () => {
 
   it('fetches on until all is there that is to be sorted, and shows what came twice once', async () => {
     const asked: number[] = []
-    const parts = [
-      { rows: rows.slice(0, 2), more: true },
-      { rows: rows.slice(1, 3), more: true },
-      { rows: rows.slice(3), more: false },
-    ]
-    const List = () => {
-      const list = usePages({
-        queryKey: ['list'],
-        load: offset => {
-          asked.push(offset)
-          return Promise.resolve(parts[asked.length - 1] ?? { rows: [], more: false })
-        },
-        rowKey: nameOf,
-      })
-      return (
-        <SheetTable
-          label="Parts"
-          columns={columns}
-          rows={list.rows}
-          rowKey={nameOf}
-          to={row => `/${row.name}`}
-          more={list.more}
-          onMore={list.loadMore}
-        />
-      )
+    const load = (offset: number) => {
+      asked.push(offset)
+      return Promise.resolve(parts[asked.length - 1] ?? { rows: [], more: false })
     }
-    draw(<List />, '/?sort=amount')
+    draw(<Parts load={load} />, '/?sort=amount')
     expect(await screen.findByRole('link', { name: 'OH-4' })).toBeTruthy()
     expect(asked).toEqual([0, 2, 4])
     expect(names()).toEqual(['OH-2', 'OH-3', 'OH-4', 'OH-1'])
@@ -144,28 +163,6 @@ describe('a table', () => {
   })
 
   it('what was selected is so still when one comes back to it', async () => {
-    const Kept = () => {
-      const [selected, setSelected] = useKeptSelection()
-      return (
-        <SheetTable
-          label="Kept"
-          columns={columns}
-          rows={rows}
-          rowKey={nameOf}
-          to={row => `/away/${row.name}`}
-          selected={selected}
-          onSelect={setSelected}
-        />
-      )
-    }
-    const Away = () => {
-      const navigate = useNavigate()
-      return (
-        <button type="button" onClick={() => void navigate(-1)}>
-          Back
-        </button>
-      )
-    }
     draw(
       <Routes>
         <Route path="/" element={<Kept />} />

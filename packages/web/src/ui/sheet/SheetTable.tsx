@@ -188,71 +188,73 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
           </Box>
         </Flex>
       )}
-      <Table.Root aria-label={props.label}>
-        <SheetHead
-          columns={columns}
-          state={state}
-          {...(onSelect
-            ? { all: { checked: selection.all, disabled: selection.none, onToggle: selection.toggleAll } }
-            : {})}
-        />
-        <Table.Body ref={body}>
-          <Gap height={before} />
-          {visible.map(row => (
-            <SheetRow
-              key={row.id}
-              id={row.id}
-              row={row.original}
-              columns={columns}
-              tones={[row.id === active ? 'active' : '', props.tone?.(row.original) ?? '', opens ? 'opens' : '']}
-              to={to?.(row.original) ?? null}
-              carried={carried}
-              onPress={() => {
-                setActive(row.id)
-                open(row.original)
-              }}
-              {...(onSelect
-                ? {
-                    selection: {
-                      checked: selected?.has(row.id) ?? false,
-                      disabled: !selection.can(row.original),
-                      onToggle: (ranging: boolean) => {
-                        setActive(row.id)
-                        selection.toggle(row.original, ranging)
+      <Box overflowX={{ base: 'auto', lg: 'visible' }}>
+        <Table.Root aria-label={props.label}>
+          <SheetHead
+            columns={columns}
+            state={state}
+            {...(onSelect
+              ? { all: { checked: selection.all, disabled: selection.none, onToggle: selection.toggleAll } }
+              : {})}
+          />
+          <Table.Body ref={body}>
+            <Gap height={before} />
+            {visible.map(row => (
+              <SheetRow
+                key={row.id}
+                id={row.id}
+                row={row.original}
+                columns={columns}
+                tones={[row.id === active ? 'active' : '', props.tone?.(row.original) ?? '', opens ? 'opens' : '']}
+                to={to?.(row.original) ?? null}
+                carried={carried}
+                onPress={() => {
+                  setActive(row.id)
+                  open(row.original)
+                }}
+                {...(onSelect
+                  ? {
+                      selection: {
+                        checked: selected?.has(row.id) ?? false,
+                        disabled: !selection.can(row.original),
+                        onToggle: (ranging: boolean) => {
+                          setActive(row.id)
+                          selection.toggle(row.original, ranging)
+                        },
                       },
-                    },
-                  }
-                : {})}
-            />
-          ))}
-          <Gap height={after} />
-          {props.more ? (
-            <Table.Row>
-              <Table.Cell colSpan={width} color="muted" role="status">
-                {rows.length.toLocaleString('en-IE')} so far, more on the way …
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-          {shown.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={width} color="muted">
-                {state.filter ? `Nothing here contains “${state.filter}”.` : (props.empty ?? 'Nothing here.')}
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-          {props.totals ? (
-            <Table.Row data-tone="total" data-rule="">
-              {onSelect ? <Table.Cell /> : null}
-              {columns.map((column, at) => (
-                <Table.Cell key={column.id} textAlign={column.right ? 'end' : 'start'}>
-                  {props.totals?.[column.id] ?? (at === 0 ? 'Total' : null)}
+                    }
+                  : {})}
+              />
+            ))}
+            <Gap height={after} />
+            {props.more ? (
+              <Table.Row>
+                <Table.Cell colSpan={width} color="muted" role="status">
+                  {rows.length.toLocaleString('en-IE')} so far, more on the way …
                 </Table.Cell>
-              ))}
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-        {chosen.length > 0 ? <SelectedSums columns={columns} rows={chosen} /> : null}
-      </Table.Root>
+              </Table.Row>
+            ) : null}
+            {shown.length === 0 ? (
+              <Table.Row>
+                <Table.Cell colSpan={width} color="muted">
+                  {state.filter ? `Nothing here contains “${state.filter}”.` : (props.empty ?? 'Nothing here.')}
+                </Table.Cell>
+              </Table.Row>
+            ) : null}
+            {props.totals ? (
+              <Table.Row data-tone="total" data-rule="">
+                {onSelect ? <Table.Cell /> : null}
+                {columns.map((column, at) => (
+                  <Table.Cell key={column.id} textAlign={column.right ? 'end' : 'start'}>
+                    {props.totals?.[column.id] ?? (at === 0 ? 'Total' : null)}
+                  </Table.Cell>
+                ))}
+              </Table.Row>
+            ) : null}
+          </Table.Body>
+          {chosen.length > 0 ? <SelectedSums columns={columns} rows={chosen} /> : null}
+        </Table.Root>
+      </Box>
     </Box>
   )
 }
