@@ -1,4 +1,4 @@
-import { chakra, Table } from '@chakra-ui/react'
+import { Box, chakra, Span } from '@chakra-ui/react'
 import type { TaxCheckPage as TaxCheckFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -8,6 +8,8 @@ import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, monthText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { Select } from '../ui/Select.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { taxCheckQuery } from './mappingQueries.ts'
 import { TaxFilings } from './TaxFilings.tsx'
@@ -76,98 +78,124 @@ const isOff = (code: TaxCheckFacts['codes'][number]): boolean => Math.abs(code.d
 
 const percent = (value: number): string => `${Number(value.toFixed(4))} %`
 
-const Codes = ({ codes }: { readonly codes: TaxCheckFacts['codes'] }) => (
-  <Table.Root aria-label="Tax by code" style={{ marginBottom: 18 }}>
-    <Table.Header>
-      <Table.Row>
-        <Table.ColumnHeader>Code</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Rate</Table.ColumnHeader>
-        <Table.ColumnHeader>Version from</Table.ColumnHeader>
-        <Table.ColumnHeader>Currency</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Base</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Booked</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Called for</Table.ColumnHeader>
-        <Table.ColumnHeader />
-        <Table.ColumnHeader textAlign="end">Difference</Table.ColumnHeader>
-      </Table.Row>
-    </Table.Header>
-    <Table.Body>
-      {codes.map(code => (
-        <Table.Row key={`${code.taxCode} ${code.currency} ${code.version} ${code.percent}`}>
-          <Table.Cell textStyle="mono">{code.taxCode}</Table.Cell>
-          <Table.Cell textAlign="end">{percent(code.percent)}</Table.Cell>
-          <Table.Cell>{code.version.split(' ').map(dateText).join(', ')}</Table.Cell>
-          <Table.Cell>{code.currency}</Table.Cell>
-          <Table.Cell textAlign="end">
-            <Amount minor={code.base} currency={code.currency} />
-          </Table.Cell>
-          <Table.Cell textAlign="end">
-            <Amount minor={code.booked} currency={code.currency} />
-          </Table.Cell>
-          <Table.Cell textAlign="end">
-            <Amount minor={code.expected} currency={code.currency} />
-          </Table.Cell>
-          <Table.Cell color="muted" textStyle="small" data-words="">
-            {code.difference === 0 ? '' : isOff(code) ? 'more than rounding' : 'rounding'}
-          </Table.Cell>
-          <Table.Cell
-            textAlign="end"
-            color={isOff(code) ? 'ochre' : 'muted'}
-            fontWeight={isOff(code) ? '600' : 'inherit'}
-          >
-            <Amount minor={code.difference} currency={code.currency} />
-          </Table.Cell>
-        </Table.Row>
-      ))}
-      {codes.length === 0 ? (
-        <Table.Row>
-          <Table.Cell colSpan={9} color="muted">
-            No line of the month bears a tax code.
-          </Table.Cell>
-        </Table.Row>
-      ) : null}
-    </Table.Body>
-  </Table.Root>
+type Code = TaxCheckFacts['codes'][number]
+type Label = TaxCheckFacts['labels'][number]
+
+const codeMoney = (id: 'base' | 'booked' | 'expected', head: string): SheetColumn<Code> => ({
+  id,
+  head,
+  right: true,
+  cell: code => <Amount minor={code[id]} currency={code.currency} />,
+  money: code => ({ minor: code[id], currency: code.currency }),
+})
+const sizeOf = (code: Code): string => (code.difference === 0 ? '' : isOff(code) ? 'more than rounding' : 'rounding')
+
+const codeColumns: readonly SheetColumn<Code>[] = [
+  {
+    id: 'code',
+    head: 'Code',
+    cell: code => <Span textStyle="mono">{code.taxCode}</Span>,
+    value: code => code.taxCode,
+  },
+  { id: 'rate', head: 'Rate', right: true, cell: code => percent(code.percent), value: code => code.percent },
+  {
+    id: 'version',
+    head: 'Version from',
+    cell: code => code.version.split(' ').map(dateText).join(', '),
+    value: code => code.version,
+  },
+  { id: 'currency', head: 'Currency', cell: code => code.currency, value: code => code.currency },
+  codeMoney('base', 'Base'),
+  codeMoney('booked', 'Booked'),
+  codeMoney('expected', 'Called for'),
+  {
+    id: 'size',
+    head: '',
+    cell: code => (
+      <Span color="muted" textStyle="small">
+        {sizeOf(code)}
+      </Span>
+    ),
+    value: sizeOf,
+  },
+  {
+    id: 'difference',
+    head: 'Difference',
+    right: true,
+    cell: code => (
+      <Amount
+        minor={code.difference}
+        currency={code.currency}
+        color={isOff(code) ? 'ochre' : 'muted'}
+        fontWeight={isOff(code) ? '600' : 'inherit'}
+      />
+    ),
+    money: code => ({ minor: code.difference, currency: code.currency }),
+  },
+]
+
+const Codes = ({ codes }: { readonly codes: readonly Code[] }) => (
+  <Box mb="18px">
+    <SheetTable
+      label="Tax by code"
+      scope="code-"
+      columns={codeColumns}
+      rows={codes}
+      rowKey={code => `${code.taxCode} ${code.currency} ${code.version} ${code.percent}`}
+      empty="No line of the month bears a tax code."
+    />
+  </Box>
 )
 
-const Labels = ({ labels }: { readonly labels: TaxCheckFacts['labels'] }) => (
-  <Table.Root aria-label="Tax by region and label">
-    <Table.Header>
-      <Table.Row>
-        <Table.ColumnHeader>Source</Table.ColumnHeader>
-        <Table.ColumnHeader>Region</Table.ColumnHeader>
-        <Table.ColumnHeader>Label</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Lines</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Base</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Tax charged</Table.ColumnHeader>
-        <Table.ColumnHeader textAlign="end">Rate seen</Table.ColumnHeader>
-        <Table.ColumnHeader>Rate mapped</Table.ColumnHeader>
-      </Table.Row>
-    </Table.Header>
-    <Table.Body>
-      {labels.map(label => (
-        <Table.Row key={[label.source, label.currency, label.region, label.taxLabel].join('|')}>
-          <Table.Cell>{label.source}</Table.Cell>
-          <Table.Cell>{label.region ?? 'none told'}</Table.Cell>
-          <Table.Cell>{label.taxLabel ?? 'none told'}</Table.Cell>
-          <Table.Cell textAlign="end">{label.lines}</Table.Cell>
-          <Table.Cell textAlign="end">
-            <Amount minor={label.base} currency={label.currency} />
-          </Table.Cell>
-          <Table.Cell textAlign="end">
-            <Amount minor={label.tax} currency={label.currency} />
-          </Table.Cell>
-          <Table.Cell textAlign="end">{label.seenPercent === null ? 'no base' : percent(label.seenPercent)}</Table.Cell>
-          <Table.Cell>{label.mapped.map(one => `${one.taxCode} ${percent(one.percent)}`).join(', ')}</Table.Cell>
-        </Table.Row>
-      ))}
-      {labels.length === 0 ? (
-        <Table.Row>
-          <Table.Cell colSpan={8} color="muted">
-            The sources told no tax of their own this month: it is worked out from the prices.
-          </Table.Cell>
-        </Table.Row>
-      ) : null}
-    </Table.Body>
-  </Table.Root>
+const mappedText = (label: Label): string =>
+  label.mapped.map(one => `${one.taxCode} ${percent(one.percent)}`).join(', ')
+
+const labelColumns: readonly SheetColumn<Label>[] = [
+  { id: 'source', head: 'Source', cell: label => label.source, value: label => label.source },
+  {
+    id: 'region',
+    head: 'Region',
+    cell: label => label.region ?? 'none told',
+    value: label => label.region ?? 'none told',
+  },
+  {
+    id: 'label',
+    head: 'Label',
+    cell: label => label.taxLabel ?? 'none told',
+    value: label => label.taxLabel ?? 'none told',
+  },
+  { id: 'lines', head: 'Lines', right: true, cell: label => label.lines, value: label => label.lines },
+  {
+    id: 'base',
+    head: 'Base',
+    right: true,
+    cell: label => <Amount minor={label.base} currency={label.currency} />,
+    money: label => ({ minor: label.base, currency: label.currency }),
+  },
+  {
+    id: 'tax',
+    head: 'Tax charged',
+    right: true,
+    cell: label => <Amount minor={label.tax} currency={label.currency} />,
+    money: label => ({ minor: label.tax, currency: label.currency }),
+  },
+  {
+    id: 'seen',
+    head: 'Rate seen',
+    right: true,
+    cell: label => (label.seenPercent === null ? 'no base' : percent(label.seenPercent)),
+    value: label => label.seenPercent,
+  },
+  { id: 'mapped', head: 'Rate mapped', cell: mappedText, value: mappedText },
+]
+
+const Labels = ({ labels }: { readonly labels: readonly Label[] }) => (
+  <SheetTable
+    label="Tax by region and label"
+    scope="label-"
+    columns={labelColumns}
+    rows={labels}
+    rowKey={label => [label.source, label.currency, label.region, label.taxLabel].join('|')}
+    empty="The sources told no tax of their own this month: it is worked out from the prices."
+  />
 )
