@@ -42,9 +42,10 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
   return (
     <Flex
       as="header"
-      h="42px"
+      minH="42px"
       px={{ base: '12px', md: '24px' }}
-      gap="18px"
+      columnGap="18px"
+      wrap={{ base: 'wrap', md: 'nowrap' }}
       align="center"
       bg="sheet"
       borderBottomWidth="1px"

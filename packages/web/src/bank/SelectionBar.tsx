@@ -29,8 +29,10 @@ export const SelectionBar = ({ page, list, mark, acts }: SelectionBarProps) => {
     return (
       <FootBar>
         <Span color="muted">
-          Select a payout or a deposit to see what it is paired with and why. <Kbd>j</Kbd> <Kbd>k</Kbd> go from one to
-          the next, <Kbd>Space</Kbd> picks what you want to pair by hand.
+          Select a payout or a deposit to see what it is paired with and why.{' '}
+          <Span hideBelow="md">
+            <Kbd>j</Kbd> <Kbd>k</Kbd> go from one to the next, <Kbd>Space</Kbd> picks what you want to pair by hand.
+          </Span>
         </Span>
       </FootBar>
     )

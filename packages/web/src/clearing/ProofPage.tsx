@@ -62,8 +62,8 @@ export const ProofPage = () => {
         </Box>
       }
     >
-      <Flex gap="20px" align="flex-start">
-        <Box flex="0 0 44%" minW="0">
+      <Flex gap="20px" align={{ base: 'stretch', lg: 'flex-start' }} direction={{ base: 'column', lg: 'row' }}>
+        <Box flex={{ lg: '0 0 44%' }} minW="0">
           <Ladder page={data} />
           <OpenOrders page={data} />
           <Leads page={data} />

@@ -84,12 +84,12 @@ const ClientsTable = ({ clients }: { readonly clients: Session['clients'] }) => 
             <Table.Row>
               <Table.ColumnHeader>Client, and what is most urgent in it</Table.ColumnHeader>
               {stageNames.map(stage => (
-                <Table.ColumnHeader key={stage} w="98px">
+                <Table.ColumnHeader key={stage} w="90px" px="0">
                   {stageLabels[stage]}
                 </Table.ColumnHeader>
               ))}
-              <Table.ColumnHeader w="132px">Last came in</Table.ColumnHeader>
-              <Table.ColumnHeader w="84px">Closed to</Table.ColumnHeader>
+              <Table.ColumnHeader w="122px">Last came in</Table.ColumnHeader>
+              <Table.ColumnHeader w="76px">Closed to</Table.ColumnHeader>
             </Table.Row>
           </Table.Header>
           <Table.Body>

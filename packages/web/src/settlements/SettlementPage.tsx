@@ -139,7 +139,12 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
           onClose={() => setLinesOf(null)}
         />
       ) : (
-        <Flex align="flex-start" minW="960px">
+        <Flex
+          align={{ base: 'stretch', lg: 'flex-start' }}
+          direction={{ base: 'column', lg: 'row' }}
+          gap={{ base: '16px', lg: '0' }}
+          minW={{ lg: '960px' }}
+        >
           <Box flex="0 0 37%">
             <StatementSheet
               settlement={page}
@@ -150,7 +155,9 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
               onLines={setLinesOf}
             />
           </Box>
-          <LinkLines beside={beside} items={items} isLit={isLit} />
+          <Box hideBelow="lg">
+            <LinkLines beside={beside} items={items} isLit={isLit} />
+          </Box>
           <Box flex="1" minW="0">
             {page.entries.length > 0 ? (
               <EntrySheet

@@ -15,9 +15,12 @@ export const FootBar = ({ children }: { readonly children: ReactNode }) => {
       right={{ base: '0', xl: start ? '400px' : '0' }}
       minH="48px"
       py="7px"
-      px="24px"
-      gap="12px"
+      px={{ base: '12px', md: '24px' }}
+      gap={{ base: '8px', md: '12px' }}
+      wrap={{ base: 'wrap', lg: 'nowrap' }}
       align="center"
+      // A phone has no keys to say.
+      css={{ '& kbd': { hideBelow: 'md' } }}
       zIndex="5"
       bg="sheet"
       borderTopWidth="1px"

@@ -17,8 +17,8 @@ const stageLinks = { '& a': { color: 'muted' }, '& a[aria-current=page]': { colo
 
 /** A page of a stage: its links, its title with the facts beside it, its actions at the right. */
 export const Page = ({ links, title, facts, actions, of, children }: PageProps) => (
-  <Box as="main" px={{ base: '12px', md: '24px' }} pt="12px" pb="76px">
-    <Flex gap="18px" fontSize="13px" minH="19px" align="center" css={stageLinks}>
+  <Box as="main" px={{ base: '12px', md: '24px' }} pt="12px" pb={{ base: '150px', md: '76px' }}>
+    <Flex gap="18px" rowGap="4px" wrap="wrap" fontSize="13px" minH="19px" align="center" css={stageLinks}>
       {links}
     </Flex>
     <Flex align="center" gap="16px" mt="2px" mb="10px" minH="34px" wrap="wrap">
@@ -28,11 +28,14 @@ export const Page = ({ links, title, facts, actions, of, children }: PageProps) 
       <Flex color="muted" gap="14px" flex="1" align="center" wrap="wrap">
         {of?.error && of.data !== undefined ? <Stale of={of} /> : facts}
       </Flex>
-      <Flex gap="10px" align="center">
+      <Flex gap="10px" align="center" wrap={{ base: 'wrap', md: 'nowrap' }}>
         {actions}
       </Flex>
     </Flex>
-    {of && of.data === undefined ? <Instead of={of} /> : children}
+    {/* What is wider than the window is moved within the page, not the page. */}
+    <Box overflowX={{ base: 'auto', lg: 'visible' }}>
+      {of && of.data === undefined ? <Instead of={of} /> : children}
+    </Box>
   </Box>
 )
 

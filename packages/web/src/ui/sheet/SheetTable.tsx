@@ -170,7 +170,14 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   return (
     <Box>
       {props.filterable === false || (!first && rows.length < fewToFilter) ? null : (
-        <Flex justify="flex-end" gap="8px" mb="6px" mt={first ? '-38px' : '0'} position="relative" pointerEvents="none">
+        <Flex
+          justify="flex-end"
+          gap="8px"
+          mb="6px"
+          mt={first ? { base: '0', md: '-38px' } : '0'}
+          position="relative"
+          pointerEvents="none"
+        >
           <Input
             ref={filterBox}
             w="210px"
