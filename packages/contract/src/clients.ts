@@ -40,6 +40,8 @@ export const course = z.object({
   stages: z.array(stageSummary),
   /** Last local date of any activity or bank line: what "lately" is counted from. Null without data. */
   latest: localDate.nullable(),
+  /** The first one; null without data. */
+  earliest: localDate.nullable(),
   pulledTo: z.string().nullable(),
 })
 export type Course = z.infer<typeof course>

@@ -58,6 +58,7 @@ export const loadCourse = async (tx: Transaction, userId: number): Promise<Cours
         is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),
       ),
       latest: is.maybe(is.text),
+      earliest: is.maybe(is.text),
       pulledTo: is.maybe(is.text),
     },
     sql`
@@ -65,9 +66,11 @@ export const loadCourse = async (tx: Transaction, userId: number): Promise<Cours
       FROM client_summary s WHERE s.client_id = c.client_id) AS stages,
       greatest((SELECT max(last_date) FROM settlement WHERE client_id = c.client_id),
         (SELECT max(date) FROM bank_line WHERE client_id = c.client_id))::text AS latest,
+      least((SELECT min(first_date) FROM settlement WHERE client_id = c.client_id),
+        (SELECT min(date) FROM bank_line WHERE client_id = c.client_id))::text AS earliest,
       (SELECT max(pulled_to) FROM source WHERE client_id = c.client_id) AS "pulledTo"
     FROM client c JOIN membership m ON m.client_id = c.client_id AND m.user_id = ${userId} WHERE c.client_id = current_client()`,
   )
-  const { stages, latest, pulledTo, ...client } = row
-  return { client, stages, latest, pulledTo }
+  const { stages, latest, earliest, pulledTo, ...client } = row
+  return { client, stages, latest, earliest, pulledTo }
 }

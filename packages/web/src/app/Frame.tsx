@@ -36,7 +36,7 @@ export const Frame = () => {
       </Box>
     )
   return (
-    <ClientProvider value={{ ...data.client, latest: data.latest }}>
+    <ClientProvider value={{ ...data.client, latest: data.latest, earliest: data.earliest }}>
       <JobsProvider key={clientId} clientId={clientId}>
         <TraceContext.Provider value={trace}>
           <FramedPage course={data} />

@@ -1,5 +1,5 @@
 import { Button, Flex, Span } from '@chakra-ui/react'
-import { dateOfDay, dayNumber } from '@culvert/core'
+import { monthOf, nextMonth } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
 import { useNavigate, useSearchParams } from 'react-router'
@@ -11,15 +11,11 @@ import { Select } from '../ui/Select.tsx'
 import { FindBox } from './FindBox.tsx'
 import { JobsUnderWay } from './JobsUnderWay.tsx'
 
-/** Months from the latest back, two years at most. */
-const monthsBack = (latest: string | null): string[] => {
-  if (latest === null) return []
+/** The months from the last with data back to the first. */
+const monthsBetween = (earliest: string | null, latest: string | null): string[] => {
+  if (earliest === null || latest === null) return []
   const months: string[] = []
-  let day = dayNumber(`${latest.slice(0, 7)}-15`)
-  while (months.length < 24) {
-    months.push(dateOfDay(day).slice(0, 7))
-    day -= Number(dateOfDay(day).slice(8)) + 10
-  }
+  for (let month = monthOf(earliest); month <= monthOf(latest); month = nextMonth(month)) months.unshift(month)
   return months
 }
 
@@ -79,7 +75,7 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
         }
       >
         <option value="">All months</option>
-        {monthsBack(client.latest).map(month => (
+        {monthsBetween(client.earliest, client.latest).map(month => (
           <option key={month} value={month}>
             {monthText(month)}
           </option>

@@ -6,6 +6,8 @@ import { useSearchParams } from 'react-router'
 export interface ClientInPage extends ClientFacts {
   /** Last local date that the client's data reaches; null without data. */
   readonly latest: string | null
+  /** The first one. */
+  readonly earliest: string | null
 }
 
 const nobody: ClientInPage = {
@@ -16,6 +18,7 @@ const nobody: ClientInPage = {
   locale: 'en-IE',
   role: '',
   latest: null,
+  earliest: null,
 }
 const Context = createContext<ClientInPage>(nobody)
 export const ClientProvider = Context.Provider

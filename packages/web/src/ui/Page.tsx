@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { ReactNode } from 'react'
 import { type Asked, Instead } from './Instead.tsx'
+import { HeadRoom } from './pageRoom.ts'
 
 interface PageProps {
   /** Links to the stage's own pages, plain text on one line. */
@@ -34,7 +35,9 @@ export const Page = ({ links, title, facts, actions, of, children }: PageProps) 
     </Flex>
     {/* What is wider than the window is moved within the page, not the page. */}
     <Box overflowX={{ base: 'auto', lg: 'visible' }}>
-      {of && of.data === undefined ? <Instead of={of} /> : children}
+      <HeadRoom.Provider value={!actions}>
+        {of && of.data === undefined ? <Instead of={of} /> : children}
+      </HeadRoom.Provider>
     </Box>
   </Box>
 )

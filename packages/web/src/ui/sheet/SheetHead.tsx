@@ -29,7 +29,7 @@ export const SheetHead = <Row,>({ columns, state, all }: SheetHeadProps<Row>) =>
             w={column.width}
             aria-sort={sorted ? (sorted.desc ? 'descending' : 'ascending') : undefined}
           >
-            {isSorted(column) ? (
+            {isSorted(column) && column.head !== '' ? (
               <Button variant="ghost" color="inherit" onClick={() => state.sortBy(column.id)}>
                 {column.head}
                 {sorted ? <span aria-hidden="true"> {sorted.desc ? '↓' : '↑'}</span> : null}

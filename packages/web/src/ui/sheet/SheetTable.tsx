@@ -8,12 +8,13 @@ import {
   useReactTable,
 } from '@tanstack/react-table'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useClient } from '../../context/ClientContext.tsx'
 import { carriedFrom } from '../../context/listed.ts'
 import { useTrace } from '../../context/TraceContext.tsx'
 import { useKey } from '../keys.ts'
+import { HeadRoom } from '../pageRoom.ts'
 import { ColumnsButton } from './ColumnsButton.tsx'
 import { isSorted, type SheetColumn, sortValue, writtenIn } from './column.ts'
 import { holds } from './filter.ts'
@@ -144,6 +145,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     selectable: props.selectable,
   })
   const first = props.scope === undefined
+  const inHead = useContext(HeadRoom)
   useKey('j, down', 'next row', () => move(1), first)
   useKey('k, up', 'previous row', () => move(-1), first)
   useKey('space', 'select the row', () => activeRow && selection.toggle(activeRow), first && onSelect !== undefined)
@@ -174,7 +176,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
           justify="flex-end"
           gap="8px"
           mb="6px"
-          mt={first ? { base: '0', md: '-38px' } : '0'}
+          mt={first && inHead ? { base: '0', md: '-38px' } : '0'}
           position="relative"
           pointerEvents="none"
         >
@@ -195,7 +197,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
           </Box>
         </Flex>
       )}
-      <Box overflowX={{ base: 'auto', lg: 'visible' }}>
+      <Box overflowX={{ base: 'auto', xl: 'visible' }}>
         <Table.Root aria-label={props.label}>
           <SheetHead
             columns={columns}
