@@ -11,9 +11,9 @@ const median = (values: readonly number[]): number =>
 
 const browser = await playwright.launch(chromium)
 let missed = 0
-for (const [name, path, table] of [
-  ['the clients', '/', 'Clients'],
-  ['a list of settlements', '/c/1/settlements', 'Settlements'],
+for (const [name, path, table, first] of [
+  ['the clients', '/', 'Clients', true],
+  ['a list of settlements, with nothing kept', '/c/1/settlements', 'Settlements', false],
 ] as const) {
   const times: number[] = []
   let bytes = 0
@@ -36,9 +36,10 @@ for (const [name, path, table] of [
   }
   const ms = median(times.slice(1))
   const met = ms < bars.ms && bytes > 0 && bytes < bars.kB * 1000
-  if (!met) missed++
+  if (first && !met) missed++
+  const bar = (value: number) => (first ? ` (bar ${value})` : '')
   console.log(
-    `${met ? 'met   ' : 'MISSED'} first view of ${name}: ${ms.toFixed(0)} ms, the longest of ${turns - 1} ${Math.max(...times.slice(1)).toFixed(0)} ms (bar ${bars.ms}); ${(bytes / 1000).toFixed(0)} kB of script as sent (bar ${bars.kB})`,
+    `${first ? (met ? 'met    first view, of ' : 'MISSED first view, of ') : '       '}${name}: ${ms.toFixed(0)} ms, the longest of ${turns - 1} ${Math.max(...times.slice(1)).toFixed(0)} ms${bar(bars.ms)}; ${(bytes / 1000).toFixed(0)} kB of script as sent${bar(bars.kB)}`,
   )
 }
 await browser.close()

@@ -64,6 +64,3 @@ const isOver = ({ decision, until }: StandingDecision, today: string): boolean =
 
 const isSo = (standing: StandingDecision, item: OneSidedItem | undefined): boolean =>
   standing.decision === 'attached' ? standing.tied : item !== undefined && item.amount === standing.amount
-
-/** The decision that a payment waited by and that is over, if any: it gives way to the next. */
-export const isGivingWay = isOver

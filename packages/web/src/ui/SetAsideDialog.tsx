@@ -1,41 +1,13 @@
-import { Button } from '@chakra-ui/react'
-import { z } from 'zod'
-import { TextField } from './form/fields.tsx'
-import { useSchemaForm } from './form/useSchemaForm.ts'
-import { Modal } from './Modal.tsx'
+import { lazy, Suspense } from 'react'
+import type { SetAsideProps } from './SetAside.tsx'
 
-interface SetAsideProps {
-  readonly open: boolean
-  /** What is left out: “3 settlements”. */
-  readonly what: string
-  /** What leaving it out means for the rest. */
-  readonly hint: string
-  readonly onClose: () => void
-  readonly onDone: (reason: string) => void
-}
-
-const reasoned = z.object({ reason: z.string().trim().min(3, 'Say why, in a word or two.').max(500) })
+// What forms are made of is fetched once one is opened.
+const SetAside = lazy(() => import('./SetAside.tsx'))
 
 /** Asks why something is left out. */
-export const SetAsideDialog = ({ open, ...rest }: SetAsideProps) => (open ? <SetAside {...rest} /> : null)
-
-const SetAside = ({ what, hint, onClose, onDone }: Omit<SetAsideProps, 'open'>) => {
-  const form = useSchemaForm(reasoned, { reason: '' })
-  return (
-    <Modal
-      open
-      onClose={onClose}
-      title={`Set ${what} aside`}
-      foot={
-        <>
-          <Button variant="solid" onClick={() => void form.handleSubmit(({ reason }) => onDone(reason))()}>
-            Set aside
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </>
-      }
-    >
-      <TextField control={form.control} name="reason" label={`Why it is left out; ${hint}`} autoFocus />
-    </Modal>
-  )
-}
+export const SetAsideDialog = ({ open, ...rest }: SetAsideProps) =>
+  open ? (
+    <Suspense fallback={null}>
+      <SetAside {...rest} />
+    </Suspense>
+  ) : null

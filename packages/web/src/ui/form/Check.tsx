@@ -38,7 +38,8 @@ export const Check = ({ checked, disabled = false, label, onChange, children }: 
     >
       <Checkbox.HiddenInput aria-label={label} style={over} />
       <Checkbox.Control />
-      {children ? <Checkbox.Label>{children}</Checkbox.Label> : null}
+      {/* What labels it by id outranks its name: text beside a named one is no label. */}
+      {children ? label ? <span>{children}</span> : <Checkbox.Label>{children}</Checkbox.Label> : null}
     </Checkbox.Root>
   )
 }
