@@ -29,7 +29,8 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
     decision: { as: 'credited' },
   })
   const { control } = form
-  const as = form.watch('decision.as')
+  // Watched whole: of a part alone one is not told when the whole is set.
+  const { as } = form.watch('decision')
   const amount = `${currencySign(row.currency)} ${amountText(-row.left, row.currency, locale)}`
   const store = form.handleSubmit(body =>
     decide.mutate(body, {

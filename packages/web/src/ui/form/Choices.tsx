@@ -45,7 +45,7 @@ export const Choices = <Value extends string>({ label, choices, value, onChange 
         <RadioGroup.ItemIndicator />
         <RadioGroup.ItemText>
           <Box>
-            {one.text}
+            {one.text}{' '}
             {one.detail ? (
               <Span color="muted" textStyle="small" ml="8px">
                 {one.detail}
