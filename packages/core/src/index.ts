@@ -347,12 +347,14 @@ export {
 export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
 export {
   type CandidateEvidence,
+  type CandidateFinder,
+  candidateFinder,
   type Proposal as TieProposal,
   proposeDecision,
   type TieCandidate,
-  tieCandidates,
 } from './tieout/candidates.ts'
 export {
+  bookedLine,
   type DecisionSort,
   decidedLine,
   decisionSorts,

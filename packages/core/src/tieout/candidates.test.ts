@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Kind } from '../activity/kinds.ts'
-import { proposeDecision, tieCandidates } from './candidates.ts'
+import { candidateFinder, proposeDecision } from './candidates.ts'
 import { decisionsOn, movedByDecision } from './decisions.ts'
 import { matchTenders } from './matchTenders.ts'
 import { oneSided } from './oneSided.ts'
@@ -44,11 +44,14 @@ describe('what a one-sided payment may be the other side of', () => {
     ])
     const item = items.find(one => one.line.lineId === 't')
     if (!item) throw new Error('nothing is listed')
-    expect(tieCandidates(item, items).map(one => [one.line.lineId, one.evidence, one.lag, one.difference])).toEqual([
+    expect(candidateFinder(items)(item).map(one => [one.line.lineId, one.evidence, one.lag, one.difference])).toEqual([
       ['swapped', ['same_amount', 'same_name', 'like_order'], 1, 0],
       ['same name', ['same_name', 'same_day'], 0, -475],
     ])
-    expect(proposeDecision(item, items, upTo(0))).toMatchObject({ as: 'attached', to: { lineId: 'swapped' } })
+    expect(proposeDecision(item, candidateFinder(items), upTo(0))).toMatchObject({
+      as: 'attached',
+      to: { lineId: 'swapped' },
+    })
   })
   it('is not proposed where two would do, on either side', () => {
     const customer = { customer: 'A. Marchbank' }
@@ -57,7 +60,7 @@ describe('what a one-sided payment may be the other side of', () => {
       line('t2', 'tender', -8475, { ...customer, localDate: '2026-06-02' }),
       line('c', 'collected', 8475, customer),
     ])
-    expect(items.map(item => proposeDecision(item, items, upTo(0)))).toEqual([null, null, null])
+    expect(items.map(item => proposeDecision(item, candidateFinder(items), upTo(0)))).toEqual([null, null, null])
   })
   it('never joins lines of one side, of two currencies or of two directions, and is proposed both ways or not at all', () => {
     const some = fc.record({
@@ -79,19 +82,35 @@ describe('what a one-sided payment may be the other side of', () => {
           ),
         )
         for (const item of items) {
-          for (const { line: other } of tieCandidates(item, items)) {
+          for (const { line: other } of candidateFinder(items)(item)) {
             expect(other.source).not.toBe(item.line.source)
             expect(other.currency).toBe(item.line.currency)
             expect(Math.sign(other.amount)).toBe(-Math.sign(item.line.amount))
           }
-          const proposal = proposeDecision(item, items, upTo(0))
+          const proposal = proposeDecision(item, candidateFinder(items), upTo(0))
           if (proposal?.as !== 'attached') continue
           const back = items.find(one => one.line === proposal.to)
-          expect(back && proposeDecision(back, items, upTo(0))).toMatchObject({ to: { lineId: item.line.lineId } })
+          expect(back && proposeDecision(back, candidateFinder(items), upTo(0))).toMatchObject({
+            to: { lineId: item.line.lineId },
+          })
         }
       }),
     )
   })
+})
+
+it('of very many only equal amounts are compared, so that a lost month costs no more than its length', () => {
+  const many = listed(
+    Array.from({ length: 4000 }, (_, at) =>
+      at % 2 === 0
+        ? line(`t${at}`, 'tender', -1000 - at, { customer: `Buyer ${at}` })
+        : line(`c${at}`, 'collected', 999 + at, { customer: `Buyer ${at - 1}`, localDate: '2026-06-05' }),
+    ),
+  )
+  const find = candidateFinder(many)
+  const found = many.map(item => find(item).map(one => one.line.lineId))
+  expect(found.every(ids => ids.length === 1)).toBe(true)
+  expect(found[0]).toEqual(['c1'])
 })
 
 describe('what can be decided', () => {
@@ -105,10 +124,10 @@ describe('what can be decided', () => {
     const less = of(line('t', 'tender', -6400, order), line('c', 'collected', 6200, order))
     expect(decisionsOn(less, upTo(200))).toEqual(['price_reduction', 'written_off', 'waits', 'set_aside'])
     expect(decisionsOn(less, upTo(199))).toEqual(['waits', 'set_aside'])
-    expect(proposeDecision(less, [less], upTo(200))).toEqual({ as: 'price_reduction' })
+    expect(proposeDecision(less, candidateFinder([less]), upTo(200))).toEqual({ as: 'price_reduction' })
     const more = of(line('t', 'tender', -6200, order), line('c', 'collected', 6400, order))
     expect(decisionsOn(more, upTo(200))).toEqual(['written_off', 'waits', 'set_aside'])
-    expect(proposeDecision(more, [more], upTo(200))).toBeNull()
+    expect(proposeDecision(more, candidateFinder([more]), upTo(200))).toBeNull()
   })
   it('moves the account as the line came in, or by the difference', () => {
     expect(movedByDecision(of(line('t', 'tender', -6400)))).toBe(-6400)

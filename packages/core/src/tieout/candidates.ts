@@ -38,27 +38,50 @@ const evidenceOf = (tender: TieOutLine, collection: TieOutLine): CandidateEviden
   ]
 }
 
+/** Payments of the other side that one is held against whatever their amounts; where there are more, only those of its own amount. */
+const mostCompared = 300
+
+const sideOf = ({ line, gateway }: OneSidedItem, other: boolean): string =>
+  JSON.stringify([gateway, line.currency, goesBack(line.kind), isTender(line.kind) !== other])
+
+/** Finds what a one-sided payment may be the other side of. */
+export type CandidateFinder = (item: OneSidedItem) => TieCandidate[]
+
 /**
- * What a one-sided payment may be the other side of: open payments of the other side, of its gateway, currency and direction, that lie near
+ * Finds what one-sided payments may be the other side of: open payments of the other side, of one gateway, currency and direction, that lie near
  * and for which anything speaks but the day alone. The most telling first.
  */
-export const tieCandidates = (item: OneSidedItem, items: readonly OneSidedItem[]): TieCandidate[] => {
-  const { line } = item
-  if (item.other) return []
-  return items
-    .filter(
-      ({ line: side, other, gateway }) =>
-        other === null &&
-        gateway === item.gateway &&
-        side.currency === line.currency &&
-        isTender(side.kind) !== isTender(line.kind) &&
-        goesBack(side.kind) === goesBack(line.kind),
-    )
+export const candidateFinder = (items: readonly OneSidedItem[]): CandidateFinder => {
+  const sides = new Map<string, OneSidedItem[]>()
+  const byAmount = new Map<string, OneSidedItem[]>()
+  const put = (map: Map<string, OneSidedItem[]>, key: string, item: OneSidedItem): void => {
+    const list = map.get(key)
+    if (list) list.push(item)
+    else map.set(key, [item])
+  }
+  for (const item of items.filter(one => one.other === null)) {
+    put(sides, sideOf(item, false), item)
+    put(byAmount, `${sideOf(item, false)} ${item.amount}`, item)
+  }
+  return item => {
+    if (item.other) return []
+    const all = sides.get(sideOf(item, true)) ?? []
+    const pool =
+      all.length <= mostCompared
+        ? all
+        : (byAmount.get(`${sideOf(item, true)} ${item.amount}`) ?? []).slice(0, mostCompared)
+    return candidatesIn(pool, item)
+  }
+}
+
+const candidatesIn = (pool: readonly OneSidedItem[], { line }: OneSidedItem): TieCandidate[] =>
+  pool
     .flatMap(({ line: side }): TieCandidate[] => {
       const [tender, collection] = isTender(line.kind) ? [line, side] : [side, line]
       const lag = daysBetween(tender.localDate, collection.localDate)
+      if (Math.abs(lag) > mostDaysApart) return []
       const evidence = evidenceOf(tender, collection)
-      return Math.abs(lag) > mostDaysApart || evidence.every(one => one === 'same_day')
+      return evidence.every(one => one === 'same_day')
         ? []
         : [{ line: side, evidence, lag, difference: collection.amount + tender.amount }]
     })
@@ -69,7 +92,6 @@ export const tieCandidates = (item: OneSidedItem, items: readonly OneSidedItem[]
         compareText(left.line.lineId, right.line.lineId),
     )
     .slice(0, candidatesShown)
-}
 
 const weights: Record<CandidateEvidence, number> = { same_amount: 8, same_name: 4, like_order: 4, same_day: 1 }
 const weightOf = ({ evidence }: TieCandidate): number => evidence.reduce((sum, one) => sum + weights[one], 0)
@@ -88,13 +110,16 @@ const isTelling = ({ evidence }: TieCandidate): boolean =>
  */
 export const proposeDecision = (
   item: OneSidedItem,
-  items: readonly OneSidedItem[],
+  find: CandidateFinder,
   mayWriteOff: MayWriteOff,
 ): Proposal | null => {
   if (item.other) return decisionsOn(item, mayWriteOff).includes('price_reduction') ? { as: 'price_reduction' } : null
-  const [best, ...rest] = tieCandidates(item, items).filter(isTelling)
+  const [best, ...rest] = find(item).filter(isTelling)
   if (!best || rest.length > 0) return null
-  const back = items.find(one => one.line === best.line)
-  const theirs = back ? tieCandidates(back, items).filter(isTelling) : []
+  const theirs = find({ ...item, line: best.line, amount: amountAsGateway(best.line) }).filter(isTelling)
   return theirs.length === 1 ? { as: 'attached', to: best.line, evidence: best.evidence } : null
 }
+
+/** As the gateway signs it. */
+const amountAsGateway = (line: TieOutLine): number =>
+  isTender(line.kind) && line.amount !== 0 ? -line.amount : line.amount

@@ -36,8 +36,14 @@ const withinLimit: ReadonlySet<DecisionSort> = new Set(['price_reduction', 'writ
 /** Whether an amount (minor units of a currency) may be written off, by the client's limit. */
 export type MayWriteOff = (amount: number, currency: string) => boolean
 
-/** The line that a decision names: the channel's tender, or the collection where no tender is known. */
-export const decidedLine = ({ line, other }: OneSidedItem): OneSidedItem['line'] => other ?? line
+/**
+ * The line that a decision names: what is on one side only, or the collection whose amount differs. The tender of the latter may have been attached
+ * by a decision of its own.
+ */
+export const decidedLine = ({ line }: OneSidedItem): OneSidedItem['line'] => line
+
+/** The line that a decision is booked like: the channel's tender where one is known. */
+export const bookedLine = ({ line, other }: OneSidedItem): OneSidedItem['line'] => other ?? line
 
 /** What can be decided of a payment. A price is reduced only where less came in than the order says. */
 export const decisionsOn = (item: OneSidedItem, mayWriteOff: MayWriteOff): DecisionSort[] => {

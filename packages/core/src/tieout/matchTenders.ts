@@ -50,18 +50,22 @@ export const matchTenders = (
     return [...said, ...(options.evidence ?? matchEvidence).flatMap(by => matchBy(by, open))]
   })
 
-const isOf = (line: TieOutLine, of: Pick<TieOutLine, 'source' | 'lineId'>): boolean =>
-  line.source === of.source && line.lineId === of.lineId
+const nameOf = ({ source, lineId }: Pick<TieOutLine, 'source' | 'lineId'>): string => JSON.stringify([source, lineId])
 
-const matchByHand = (ties: readonly TiedByHand[], open: OpenSides): TenderMatch[] =>
-  ties.flatMap(tie => {
-    const tender = [...open.tenders].find(line => isOf(line, tie.tender))
-    const collection = [...open.collections].find(line => isOf(line, tie.collection))
-    if (!tender || !collection) return []
+const matchByHand = (ties: readonly TiedByHand[], open: OpenSides): TenderMatch[] => {
+  if (ties.length === 0) return []
+  const [tenders, collections] = [open.tenders, open.collections].map(
+    side => new Map([...side].map(line => [nameOf(line), line])),
+  ) as [Map<string, TieOutLine>, Map<string, TieOutLine>]
+  return ties.flatMap(tie => {
+    const tender = tenders.get(nameOf(tie.tender))
+    const collection = collections.get(nameOf(tie.collection))
+    if (!tender || !collection || !open.tenders.has(tender) || !open.collections.has(collection)) return []
     open.tenders.delete(tender)
     open.collections.delete(collection)
     return [{ tender, collection, by: 'by_hand', difference: addMinor(collection.amount, tender.amount) }]
   })
+}
 
 /** Tenders and collections of one gateway, currency and direction, in order of time. */
 const sidesByGateway = (lines: readonly TieOutLine[], labels: GatewayLabels): Map<string, Sides> => {

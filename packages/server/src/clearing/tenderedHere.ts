@@ -120,28 +120,33 @@ export const loadUncollected = async (
       date: is.date,
       amount: is.minor,
       of: is.oneOf('payment', 'decision', 'ended'),
+      /** The line that decides it, or that it is decided by. */
+      named: is.text,
     },
     sql.join(parts, sql` UNION ALL `),
   )
   const left = new Map<string, number>()
-  for (const row of rows) left.set(keyOf(row), (left.get(keyOf(row)) ?? 0) + row.amount)
+  for (const row of rows) left.set(row.named, (left.get(row.named) ?? 0) + row.amount)
   const named = rows.map(row => ({
     ...documentOf(row),
     date: row.date,
     amount: row.amount,
-    outdated: row.of === 'decision' && left.get(keyOf(row)) !== 0,
+    outdated: row.of === 'decision' && left.get(row.named) !== 0,
   }))
   return { open: named.filter(row => !row.outdated), outdated: named.filter(row => row.outdated) }
 }
 
-const keyOf = (row: { source: string; lineId: string }): string => JSON.stringify([row.source, row.lineId])
-
 /** What decisions, and what took them back, have booked on the account up to a date. */
 const decisionsOn = (clearing: ClearingAccount, date: string): SQL => sql`
-    SELECT d.source, d.line_id AS "lineId", (SELECT l.order_id FROM line_as_of l WHERE l.client_id = d.client_id AND l.source = d.source
-        AND l.line_id = d.line_id ORDER BY l.revision DESC LIMIT 1) AS "orderId", b.date::text AS date, b.amount,
-      CASE WHEN d.undone_by IS NULL THEN 'decision' ELSE 'ended' END AS of
-    FROM payment_decision d CROSS JOIN LATERAL (
+    SELECT p.source, p.line_id AS "lineId", (SELECT l.order_id FROM line_as_of l WHERE l.client_id = d.client_id AND l.source = p.source
+        AND l.line_id = p.line_id ORDER BY l.revision DESC LIMIT 1) AS "orderId", b.date::text AS date, b.amount,
+      CASE WHEN d.undone_by IS NULL THEN 'decision' ELSE 'ended' END AS of, json_build_array(d.source, d.line_id)::text AS named
+    FROM payment_decision d
+    -- What a collection was matched with says which order it is.
+    LEFT JOIN LATERAL (SELECT m.channel, m.tender_line FROM tender_match m WHERE m.client_id = d.client_id AND m.gateway = d.source
+      AND m.collection_line = d.line_id ORDER BY m.from_pull DESC LIMIT 1) tied ON true
+    CROSS JOIN LATERAL (SELECT coalesce(tied.channel, d.source) AS source, coalesce(tied.tender_line, d.line_id) AS line_id) p
+    CROSS JOIN LATERAL (
       SELECT el.date, el.amount FROM entry_line el WHERE el.client_id = d.client_id AND el.fiscal_year = d.fiscal_year AND el.number = d.number
         AND el.account = ${clearing.account} AND el.currency = ${clearing.currency}
       UNION ALL
@@ -153,10 +158,12 @@ const decisionsOn = (clearing: ClearingAccount, date: string): SQL => sql`
 
 const openPayments = (clearing: ClearingAccount, side: TenderSide): SQL[] => [
   sql`
-    SELECT l.source, l.line_id AS "lineId", l.order_id AS "orderId", l.local_date::text AS date, -l.amount AS amount, 'payment' AS of
+    SELECT l.source, l.line_id AS "lineId", l.order_id AS "orderId", l.local_date::text AS date, -l.amount AS amount, 'payment' AS of,
+      json_build_array(l.source, l.line_id)::text AS named
     FROM ${openTies(sql`${side.lines} AND l.currency = ${clearing.currency}`)}`,
   sql`
-    SELECT t.source, t.line_id AS "lineId", t.order_id AS "orderId", c.local_date::text AS date, -m.difference AS amount, 'payment' AS of
+    SELECT t.source, t.line_id AS "lineId", t.order_id AS "orderId", c.local_date::text AS date, -m.difference AS amount, 'payment' AS of,
+      json_build_array(c.source, c.line_id)::text AS named
     FROM tender_match m
     JOIN line_as_of c ON c.client_id = m.client_id AND c.source = m.gateway AND c.line_id = m.collection_line
       AND c.stands

@@ -52,13 +52,15 @@ export const tie = async (tx: Transaction, changed: { labels: boolean } = { labe
   return true
 }
 
-/** What somebody said is the same money. */
+/** What somebody said is the same money, as far as no match says so yet. */
 const loadTiedByHand = async (tx: Transaction): Promise<TiedByHand[]> => {
   const rows = await rowsOf(
     tx,
     { channel: is.text, tender: is.text, gateway: is.text, collection: is.text },
-    sql`SELECT source AS channel, line_id AS tender, other_source AS gateway, other_line AS collection FROM payment_decision
-      WHERE client_id = current_client() AND decision = 'attached' AND undone_by IS NULL ORDER BY 1, 2`,
+    sql`SELECT d.source AS channel, d.line_id AS tender, d.other_source AS gateway, d.other_line AS collection FROM payment_decision d
+      WHERE d.client_id = current_client() AND d.decision = 'attached' AND d.undone_by IS NULL AND NOT EXISTS (SELECT FROM tender_match m
+        WHERE m.client_id = d.client_id AND m.channel = d.source AND m.tender_line = d.line_id AND m.to_pull IS NULL)
+      ORDER BY 1, 2`,
   )
   return rows.map(({ channel, tender, gateway, collection }) => ({
     tender: { source: channel, lineId: tender },

@@ -149,8 +149,8 @@ describe('what is collected of an order, otherwise than it says', () => {
     await shop([...order('F-1', '02'), ...order('F-2', '02')])
     await post()
     expect(await open()).toEqual([
-      ['F-1-t', -200],
-      ['F-2-t', -1460],
+      ['F-1-c', -200],
+      ['F-2-c', -1460],
     ])
     const { items } = await page()
     expect(items.map(item => item.acts)).toEqual([
@@ -160,15 +160,15 @@ describe('what is collected of an order, otherwise than it says', () => {
     expect(items.map(item => item.proposed)).toEqual([{ as: 'price_reduction' }, null])
     expect(await proved()).toMatchObject({ outcome: 'closed', unpaid_orders: -1660, unexplained: 0 })
     const tax = await balanceOf('2200')
-    await decide(said('F-1-t', -200, { as: 'price_reduction' }))
+    await decide(said('F-1-c', -200, { as: 'price_reduction' }))
     expect([await balanceOf('4150'), (await balanceOf('2200')) - tax]).toEqual([163, 37])
-    expect(await open()).toEqual([['F-2-t', -1460]])
+    expect(await open()).toEqual([['F-2-c', -1460]])
     expect(await waiting()).toEqual([1, 1460])
     expect(await proved()).toMatchObject({ outcome: 'closed', unpaid_orders: -1460, unexplained: 0 })
-    await expect(decide(said('F-2-t', -1460, { as: 'written_off', account: '6000' }))).rejects.toThrow(
+    await expect(decide(said('F-2-c', -1460, { as: 'written_off', account: '6000' }))).rejects.toThrow(
       'more than may be',
     )
-    await undo('F-1-t')
+    await undo('F-1-c')
     expect([await balanceOf('4150'), await balanceOf('2200')]).toEqual([0, tax])
     expect(await open()).toHaveLength(2)
     expect(await proved()).toMatchObject({ outcome: 'closed', unpaid_orders: -1660, unexplained: 0 })
@@ -179,17 +179,43 @@ describe('what is collected of an order, otherwise than it says', () => {
     await gateway([took('F-1', '04', '22.60')])
     await shop(order('F-1', '02'))
     await post()
-    await decide(said('F-1-t', -200, { as: 'written_off', account: '6000' }))
+    await decide(said('F-1-c', -200, { as: 'written_off', account: '6000' }))
     expect(await proved()).toMatchObject({ outcome: 'closed', unexplained: 0 })
     // The two euros came after all.
     await gateway([took('F-1', '04')])
-    expect(await standing()).toEqual([['F-1-t', 'written_off', false]])
+    expect(await standing()).toEqual([['F-1-c', 'written_off', false]])
     expect(await waiting()).toEqual([1, 200])
     expect(await proved()).toMatchObject({ outcome: 'explained', correction: 200, unexplained: 0 })
-    await undo('F-1-t')
+    await undo('F-1-c')
     expect(await waiting()).toEqual([0, 0])
     expect(await bookCorrection(database, actor, await payoutDay())).toMatchObject({ ok: true })
     expect(await proved()).toMatchObject({ outcome: 'closed', unexplained: 0 })
+    expect(await brokenInvariants(database, actor)).toEqual([])
+  })
+
+  it('attached to what is not quite its amount: the rest is decided by itself, and each comes apart', async () => {
+    await gateway([took('F-13', '05', '22.60')])
+    await shop(order('F-31', '04'))
+    await post()
+    await decide(said('F-31-t', 2460, { as: 'attached', to: { source: 'brookpay', lineId: 'F-13-c' } }))
+    expect(await bookCorrection(database, actor, await payoutDay())).toMatchObject({ ok: true })
+    // Attaching hides nothing of it: what the two differ by is listed.
+    expect(await open()).toEqual([['F-13-c', -200]])
+    expect(await proved()).toMatchObject({ outcome: 'closed', unpaid_orders: -200, unexplained: 0 })
+    await decide(said('F-13-c', -200, { as: 'price_reduction' }))
+    expect(await open()).toEqual([])
+    expect(await proved()).toMatchObject({ outcome: 'closed', unexplained: 0 })
+    expect((await proved()) as object).not.toHaveProperty('unpaid_orders')
+    await undo('F-13-c')
+    expect(await standing()).toEqual([['F-31-t', 'attached', true]])
+    await decide(said('F-13-c', -200, { as: 'price_reduction' }))
+    // The tie alone comes apart: what was decided of the difference does not hold any more.
+    await undo('F-31-t')
+    expect(await standing()).toEqual([['F-13-c', 'price_reduction', false]])
+    expect((await proved()).outcome).toBe('explained')
+    await undo('F-13-c')
+    expect(await bookCorrection(database, actor, await payoutDay())).toMatchObject({ ok: true })
+    expect(await proved()).toMatchObject({ outcome: 'closed', unpaid_orders: -2460, unexplained: 0 })
     expect(await brokenInvariants(database, actor)).toEqual([])
   })
 })

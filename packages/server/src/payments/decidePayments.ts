@@ -163,7 +163,7 @@ const hold = async (
   else
     await holdSources(
       tx,
-      ready.map(one => one.of.source),
+      ready.flatMap(one => [one.of.source, one.held.settlement.source]),
       'read',
     )
 }

@@ -1,4 +1,4 @@
-import { type ActivityLine, decidedLine, isTender, type OneSidedItem } from '@culvert/core'
+import { type ActivityLine, bookedLine, decidedLine, isTender, type OneSidedItem } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { lineColumns, resolveStored, type StoredLine, storedLineShape } from '../activity/activityLines.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
@@ -28,21 +28,21 @@ const loadPlaced = (tx: Transaction, items: readonly OneSidedItem[]): Promise<Pl
     { ...storedLineShape, settlement: is.text, posted: is.yes, map: is.maybe(is.whole) },
     sql`
     SELECT ${lineColumns('now')}, l.settlement_key AS settlement, coalesce(l.from_pull <= p.as_of, false) AS posted, p.map_version AS map
-    FROM jsonb_to_recordset(${JSON.stringify(items.map(decidedLine).map(({ source, lineId }) => ({ source, line: lineId })))}::jsonb)
+    FROM jsonb_to_recordset(${JSON.stringify(items.map(bookedLine).map(({ source, lineId }) => ({ source, line: lineId })))}::jsonb)
       AS n(source text, line text)
     JOIN line_as_of l ON l.client_id = current_client() AND l.source = n.source AND l.line_id = n.line AND l.stands
     LEFT JOIN settlement_as_of p ON p.client_id = l.client_id AND p.source = l.source AND p.key = l.settlement_key AND p.currency = l.currency
       AND p.stands`,
   )
 
-/** By the line that a decision names. A tender stands on its gateway's clearing account, a collection where its route booked it. */
+/** By the line that a decision names; what stands and is booked is the tender, where there is one. A tender stands on its gateway's clearing account, a collection where its route booked it. */
 export const loadHeld = async (
   tx: Transaction,
   client: ClientSetup,
   items: readonly OneSidedItem[],
 ): Promise<ReadonlyMap<string, Held>> => {
   if (items.length === 0) return new Map()
-  const byLine = new Map(items.map(item => [textOfPayment(decidedLine(item)), item]))
+  const byLine = new Map(items.map(item => [textOfPayment(bookedLine(item)), item]))
   const setups = new Map<number | null, ClientSetup>()
   const held = new Map<string, Held>()
   for (const line of await loadPlaced(tx, items)) {
@@ -53,7 +53,7 @@ export const loadHeld = async (
     setups.set(version, setup)
     const stands = standsOn(line, item, setup)
     const known = stands.account === null ? undefined : client.setup.accounts.get(stands.account)
-    held.set(textOfPayment(line), {
+    held.set(textOfPayment(decidedLine(item)), {
       account: known ? { account: known.code, name: known.name } : null,
       hindered: line.posted ? (known ? stands.hindered : 'no_account') : 'not_posted',
       line: activityLine(line),

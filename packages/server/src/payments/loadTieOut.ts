@@ -1,5 +1,7 @@
 import type { OneSidedRow, TieOutPage } from '@culvert/contract'
 import {
+  type CandidateFinder,
+  candidateFinder,
   decidedLine,
   decisionsOn,
   gatewayOf,
@@ -7,7 +9,6 @@ import {
   proposeDecision,
   sumMinor,
   type TieOutLine,
-  tieCandidates,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { StoredTieLine } from '../activity/tieLines.ts'
@@ -45,11 +46,16 @@ const teller =
 const rowOf = (
   item: OneSidedItem,
   view: OneSidedPayments,
-  at: { readonly tell: Tell; readonly nameOf: (source: string) => string; readonly held: Held | undefined },
+  at: {
+    readonly tell: Tell
+    readonly nameOf: (source: string) => string
+    readonly held: Held | undefined
+    readonly find: CandidateFinder
+  },
 ): OneSidedRow => {
   const { tell, held } = at
   const of = ({ source, lineId }: TieOutLine) => ({ source, lineId })
-  const proposal = proposeDecision(item, view.items, view.mayWriteOff)
+  const proposal = proposeDecision(item, at.find, view.mayWriteOff)
   return {
     sort: item.sort,
     gateway: item.gateway,
@@ -61,7 +67,7 @@ const rowOf = (
     acts: decisionsOn(item, view.mayWriteOff),
     held: held?.account ?? null,
     hindered: held?.hindered ?? null,
-    candidates: tieCandidates(item, view.items).map(({ line, evidence, lag, difference }) => ({
+    candidates: at.find(item).map(({ line, evidence, lag, difference }) => ({
       ...tell(line),
       evidence: [...evidence],
       lag,
@@ -145,12 +151,13 @@ export const loadTieOut = async (tx: Transaction): Promise<TieOutPage> => {
   )
   const nameOf = (key: string) => client.sourceNames.get(key) ?? key
   const tell = teller(nameOf)
+  const find = candidateFinder(view.items)
   return {
     version: client.mapVersion,
     matched,
     elsewhere: sumByCurrency(view.elsewhere),
     items: view.items.map(item =>
-      rowOf(item, view, { tell, nameOf, held: held.get(textOfPayment(decidedLine(item))) }),
+      rowOf(item, view, { tell, nameOf, find, held: held.get(textOfPayment(decidedLine(item))) }),
     ),
     decided: view.decided.map(one => decidedRow(one, nameOf)),
     base: client.base,

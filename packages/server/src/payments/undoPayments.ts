@@ -14,8 +14,13 @@ import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntr
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type PaymentRef, textOfPayment } from './paymentDecisions.ts'
 
-/** Condition that decision `d` is of line `n`: what is attached is named by either of its sides. */
-const isNamed = sql`((d.source = n.source AND d.line_id = n."lineId") OR (d.other_source = n.source AND d.other_line = n."lineId"))`
+/**
+ * Condition that decision `d` is of line `n`. What is attached is named by either of its sides: by its collection only as long as nothing of that
+ * itself is decided, such as what the two differ by.
+ */
+const isNamed = sql`((d.source = n.source AND d.line_id = n."lineId") OR (d.other_source = n.source AND d.other_line = n."lineId"
+  AND NOT EXISTS (SELECT FROM payment_decision x WHERE x.client_id = d.client_id AND x.source = n.source AND x.line_id = n."lineId"
+    AND x.undone_by IS NULL)))`
 
 /** What stands decided of these payments, with the entries that book it. */
 const loadBooked = (tx: Transaction, of: readonly PaymentRef[]) =>

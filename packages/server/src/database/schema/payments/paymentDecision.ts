@@ -12,7 +12,7 @@ export const paymentDecision = pgTable(
     clientId: clientId(),
     actId: text('act_id').notNull(),
     source: text('source').notNull(),
-    /** The channel's tender; of what no order explains, the gateway's collection. */
+    /** The channel's tender; of what no order explains, or of what was collected otherwise than an order says, the gateway's collection. */
     lineId: text('line_id').notNull(),
     decision: text('decision').notNull(),
     /** What was open of it, as the gateway signs it. Where it is another now, what was decided does not hold any more. */
