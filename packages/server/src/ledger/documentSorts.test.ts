@@ -4,6 +4,7 @@ import { afterAll, expect, it } from 'vitest'
 import { asClient, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
+import { isDocument } from './documentSorts.ts'
 
 const database = testDatabase(2)
 afterAll(() => database.$client.end())
@@ -26,5 +27,20 @@ it('the database knows the documents of the core, and what each counts as', asyn
         may_repeat AS "mayRepeat" FROM document_sort`,
     ),
   )
-  expect(Object.fromEntries(rows.map(({ document, ...traits }) => [document, traits]))).toEqual(documents)
+  // What its own functions do not ask for is told by the statements.
+  const told = documentNames.map(name => {
+    const { decides, ...traits } = documents[name]
+    return [name, traits]
+  })
+  expect(Object.fromEntries(rows.map(({ document, ...traits }) => [document, traits]))).toEqual(
+    Object.fromEntries(told),
+  )
+  const deciding = await asClient(database, actor, tx =>
+    rowsOf(
+      tx,
+      { document: is.text },
+      sql`SELECT e.document FROM (SELECT document FROM document_sort) e WHERE ${isDocument('decides')}`,
+    ),
+  )
+  expect(deciding.map(row => row.document)).toEqual(documentNames.filter(name => documents[name].decides))
 })
