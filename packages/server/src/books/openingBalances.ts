@@ -11,7 +11,7 @@ import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
-import { storedEntryLine } from '../ledger/storedEntryLine.ts'
+import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
@@ -39,9 +39,7 @@ const loadStanding = async (tx: Transaction): Promise<Standing | null> => {
       lines: is.list(storedEntryLine),
     },
     sql`SELECT e.fiscal_year AS "fiscalYear", e.number, e.date::text, e.currency, u.name AS by,
-      (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
-        'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
-        WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+      ${linesOfEntry} AS lines
     FROM entry e JOIN act a ON a.client_id = e.client_id AND a.act_id = e.act_id JOIN app_user u ON u.user_id = a."by"
     WHERE e.client_id = current_client() AND ${isDocument('opens')} AND e.reverses_number IS NULL
       AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year AND r.reverses_number = e.number)`,

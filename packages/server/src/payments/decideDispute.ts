@@ -12,7 +12,7 @@ import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
-import { storedEntryLine } from '../ledger/storedEntryLine.ts'
+import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadDisputes } from './disputes.ts'
@@ -110,9 +110,7 @@ export const undoDispute = (
           lines: is.list(storedEntryLine),
         },
         sql`SELECT d.fiscal_year AS "fiscalYear", d.number, e.date::text, e.currency, e.memo,
-          (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
-            'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
-            WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+          ${linesOfEntry} AS lines
         FROM dispute_decision d JOIN entry e USING (client_id, fiscal_year, number)
         WHERE d.client_id = current_client() AND d.source = ${of.source} AND d.line_id = ${of.lineId} AND d.undone_by IS NULL`,
       )

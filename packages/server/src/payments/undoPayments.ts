@@ -9,7 +9,7 @@ import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
 import { recordAct } from '../ledger/recordAct.ts'
-import { storedEntryLine } from '../ledger/storedEntryLine.ts'
+import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type PaymentRef, textOfPayment } from './paymentDecisions.ts'
@@ -39,9 +39,7 @@ const loadBooked = (tx: Transaction, of: readonly PaymentRef[]) =>
     },
     sql`
     SELECT d.source, d.line_id AS "lineId", d.decision = 'attached' AS attached, d.fiscal_year AS "fiscalYear", d.number, e.date::text, e.currency, e.memo,
-      (SELECT json_agg(json_build_object('account', l.account, 'amount', l.amount, 'baseAmount', l.base_amount, 'taxCode', l.tax_code,
-        'segments', l.segments, 'buckets', l.buckets, 'routes', l.routes) ORDER BY l.line_no) FROM entry_line l
-        WHERE l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS lines
+      ${linesOfEntry} AS lines
     FROM jsonb_to_recordset(${JSON.stringify(of)}::jsonb) AS n(source text, "lineId" text)
     JOIN payment_decision d ON d.client_id = current_client() AND ${isNamed} AND d.undone_by IS NULL
     LEFT JOIN entry e ON e.client_id = d.client_id AND e.fiscal_year = d.fiscal_year AND e.number = d.number
