@@ -171,6 +171,7 @@ export const wordingBody = z.object({
 export const wordingList = z.object({
   sources: z.array(z.object({ source: z.string(), name: z.string(), wordings: z.array(z.string()) })),
 })
+export type WordingList = z.infer<typeof wordingList>
 export const statementOutcome = z.object({
   added: z.number(),
   same: z.number(),

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
 import { kind } from './mapping.ts'
 import { draftEntry } from './settlements.ts'
-import { changedCount, currency, localDate, minor, settlementKey } from './shared.ts'
+import { changedCount, currency, listPart, localDate, minor, settlementKey } from './shared.ts'
 
 export const accountBalance = z.object({
   code: z.string(),
@@ -68,8 +68,10 @@ export const registerPage = z.object({
   account: z.object({ code: z.string(), name: z.string(), type: z.string(), currency }),
   opening: minor,
   closing: minor,
+  /** Lines of the account between the dates. */
   total: z.number(),
   rows: z.array(registerRow),
+  more: z.boolean(),
   from: localDate.nullable(),
   to: localDate.nullable(),
 })
@@ -196,12 +198,7 @@ export const openingPage = z.object({
 })
 export type OpeningPage = z.infer<typeof openingPage>
 
-const range = z.object({
-  from: z.iso.date().optional(),
-  to: z.iso.date().optional(),
-  offset: z.coerce.number().int().min(0).default(0),
-  limit: z.coerce.number().int().min(1).max(1000).default(200),
-})
+const range = listPart.extend({ from: z.iso.date().optional(), to: z.iso.date().optional() })
 export const bookEndpoints = {
   rates: endpoint({ method: 'GET', path: '/rates', right: 'read', does: 'Exchange rates.', answer: ratesPage }),
   saveRates: endpoint({

@@ -26,6 +26,7 @@ export {
   statementOutcome,
   type TransferItem,
   transferItem,
+  type WordingList,
   wordingBody,
   wordingList,
 } from './bank.ts'
@@ -185,6 +186,7 @@ export {
   activityList,
   activityRow,
   type BlockRow,
+  blockReasonWords,
   blockRow,
   type DraftEntryBody,
   draftEntry,
@@ -210,6 +212,8 @@ export {
 export {
   changedCount,
   currency,
+  type ListPart,
+  listPart,
   localDate,
   minor,
   month,
@@ -239,6 +243,7 @@ export {
   sourceRow,
   type UploadOutcome,
   uploadOutcome,
+  wantedOptions,
 } from './sources.ts'
 export {
   type ClassBody,

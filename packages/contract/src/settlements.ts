@@ -2,10 +2,25 @@ import { z } from 'zod'
 import { endpoint } from './endpoint.ts'
 import { orJob } from './jobs.ts'
 import { kind } from './mapping.ts'
-import { changedCount, currency, localDate, minor, settlementKey } from './shared.ts'
+import { changedCount, currency, listPart, localDate, minor, settlementKey } from './shared.ts'
 
 export const settlementState = z.enum(['blocked', 'proposed', 'posted', 'set_aside'])
 export type SettlementState = z.infer<typeof settlementState>
+
+/** Why a settlement is blocked, in words. */
+export const blockReasonWords: Readonly<Record<string, string>> = {
+  unmapped: 'not mapped',
+  tax_code_missing: 'tax code missing',
+  account_unusable: 'account archived or of another currency',
+  rule: 'a route stops it for a person',
+  does_not_foot: 'does not foot',
+  rate_missing: 'exchange rate missing',
+  out_of_range: 'beyond what an amount can be',
+  tax_differs: 'tax seen differs from tax expected',
+  likely_double: 'likely a double',
+  awaits_channel: 'waits for its channel',
+  awaits_lines: 'nothing reported for it yet',
+}
 
 export const blockRow = z.object({
   reason: z.string(),
@@ -154,13 +169,11 @@ export const settlementEndpoints = {
     path: '/settlements',
     right: 'read',
     does: 'Settlements by state, source and date.',
-    query: z.object({
+    query: listPart.extend({
       state: z.string().optional(),
       source: z.string().optional(),
       from: z.string().optional(),
       to: z.string().optional(),
-      offset: z.coerce.number().int().min(0).default(0),
-      limit: z.coerce.number().int().min(1).max(1000).default(200),
     }),
     answer: settlementList,
   }),

@@ -29,3 +29,15 @@ export const problem = z.object({
   conflict: z.boolean().optional(),
 })
 export type Problem = z.infer<typeof problem>
+
+/** How a list is asked for: from a row on, so many, sorted by a column (`-` before its name: downwards), and only rows that hold a text as they read. */
+export const listPart = z.object({
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(1000).default(200),
+  sort: z
+    .string()
+    .regex(/^-?[a-zA-Z]{1,30}$/)
+    .optional(),
+  filter: z.string().max(200).optional(),
+})
+export type ListPart = z.infer<typeof listPart>

@@ -62,7 +62,8 @@ export type SourceOptionsPage = z.infer<typeof sourceOptionsPage>
 /** The version that options were saved as, and how many lines count otherwise by them. */
 export const savedOptions = z.object({ version: z.number(), counted: z.number() })
 export type SavedOptions = z.infer<typeof savedOptions>
-export const saveOptionsBody = z.object({ version: z.number().int().optional(), options: sourceOptions })
+export const wantedOptions = sourceOptions.extend({ taxTolerance: z.number().int().min(0).nullable() })
+export const saveOptionsBody = z.object({ version: z.number().int().optional(), options: wantedOptions })
 
 /** What another basis would make of the lines that are stored. */
 export const basisEffect = z.object({

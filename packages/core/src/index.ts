@@ -195,11 +195,12 @@ export {
   type StarterRoute,
   starterMap,
 } from './mapping/starterMap.ts'
-export { currencyDigits, isCurrency } from './money/currency.ts'
+export { currenciesOf, currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'
 export { addFractions, type Fraction, multiplyFractions, parseFraction, zero } from './money/fraction.ts'
 export { groupMark } from './money/groupMark.ts'
+export { holds, isAmountText, plainText, withoutGroups } from './money/holds.ts'
 export {
   addMinor,
   checkMinor,
@@ -211,7 +212,7 @@ export {
   sumMinor,
 } from './money/minor.ts'
 export { type AmountFault, type ParsedAmount, parseAmount } from './money/parseAmount.ts'
-export { printAmount } from './money/printAmount.ts'
+export { decimalMark, printAmount } from './money/printAmount.ts'
 export { splitMinor } from './money/splitMinor.ts'
 export { typedAmount } from './money/typedAmount.ts'
 export { assignEqual } from './pairing/assignEqual.ts'

@@ -25,3 +25,7 @@ export const currencyDigits = (currency: string): number => {
   if (digits === undefined) throw new RangeError(`unknown currency ${currency}`)
   return digits
 }
+
+/** Codes of the currencies whose minor unit has a number of digits. */
+export const currenciesOf = (digits: number): readonly string[] =>
+  [...digitsByCode].filter(([, own]) => own === digits).map(([code]) => code)

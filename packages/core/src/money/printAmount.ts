@@ -18,6 +18,9 @@ const printingOf = (locale: string): Printing => {
   return printing
 }
 
+/** The mark that people of a locale (BCP 47) write before the digits of a currency's minor unit. */
+export const decimalMark = (locale: string): string => printingOf(locale).mark
+
 /**
  * Minor units as people of a locale (BCP 47) read them: its decimal mark and thousands, a true minus before, the currency's
  * digits. Made from the digits, not by a division: a float would lose cents above 2^53 / 100.

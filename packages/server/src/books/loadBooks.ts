@@ -1,5 +1,16 @@
 import type { ChartPage, EntryList, EntryPage, RegisterPage } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
+import {
+  type Arrangement,
+  amountColumn,
+  dateColumn,
+  holdsText,
+  isArranged,
+  type ListColumn,
+  localeOf,
+  sortedBy,
+  textColumn,
+} from '../database/arrange.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { isBound, sumCurrency } from '../ledger/accountMoney.ts'
@@ -38,21 +49,40 @@ export const loadChart = async (tx: Transaction, to: string | null): Promise<Cha
   return { base, accounts, entries, sum: accounts.reduce((sum, account) => sum + account.baseBalance, 0) }
 }
 
+const reversedBy = sql`SELECT r.fiscal_year || '-' || r.number FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
+    AND r.reverses_number = e.number`
+const entryTotal = sql`SELECT coalesce(sum(greatest(l.amount, 0)), 0)::bigint FROM entry_line l WHERE l.client_id = e.client_id
+    AND l.fiscal_year = e.fiscal_year AND l.number = e.number`
 const entryColumns = sql`e.fiscal_year || '-' || e.number AS number, e.date::text, e.document, e.source, e.key, e.currency, e.memo,
-  e.posted_at AS "postedAt", e.reverses_year || '-' || e.reverses_number AS reverses,
-  (SELECT r.fiscal_year || '-' || r.number FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
-    AND r.reverses_number = e.number) AS "reversedBy",
-  (SELECT coalesce(sum(greatest(l.amount, 0)), 0)::bigint FROM entry_line l WHERE l.client_id = e.client_id
-    AND l.fiscal_year = e.fiscal_year AND l.number = e.number) AS total`
+  e.posted_at AS "postedAt", e.reverses_year || '-' || e.reverses_number AS reverses, (${reversedBy}) AS "reversedBy", (${entryTotal}) AS total`
 
-/** Entries, the latest numbers first. */
-export const loadEntries = async (
-  tx: Transaction,
-  wanted: { from: string | null; to: string | null; offset: number; limit: number },
-): Promise<EntryList> => {
+interface ListRange extends Arrangement {
+  readonly from: string | null
+  readonly to: string | null
+  readonly offset: number
+  readonly limit: number
+}
+
+const numberText = (year: SQL, number: SQL): SQL => sql`(${year} || '-' || ${number})`
+
+/** The columns of the list of entries, as its page names and writes them. */
+const entryListColumns: Readonly<Record<string, ListColumn>> = {
+  number: textColumn(numberText(sql`e.fiscal_year`, sql`e.number`)),
+  date: dateColumn(sql`e.date`),
+  document: textColumn(sql`replace(e.document, '_', ' ')`),
+  memo: textColumn(sql`e.memo`),
+  reverses: textColumn(numberText(sql`e.reverses_year`, sql`e.reverses_number`)),
+  reversedBy: textColumn(sql`(${reversedBy})`),
+  total: amountColumn(sql`(${entryTotal})`, sql`e.currency`),
+  posted: textColumn(sql`e.posted_at::text`),
+}
+
+/** Entries as they are arranged, else the latest numbers first. */
+export const loadEntries = async (tx: Transaction, wanted: ListRange): Promise<EntryList> => {
   const range: SQL[] = [sql`e.client_id = current_client()`]
   if (wanted.from !== null) range.push(sql`e.date >= ${wanted.from}`)
   if (wanted.to !== null) range.push(sql`e.date <= ${wanted.to}`)
+  if (isArranged(wanted)) range.push(holdsText(entryListColumns, wanted.filter, await localeOf(tx)))
   const rows = await rowsOf(
     tx,
     {
@@ -69,7 +99,7 @@ export const loadEntries = async (
       reversedBy: is.maybe(is.text),
     },
     sql`SELECT ${entryColumns} FROM entry e WHERE ${sql.join(range, sql` AND `)}
-    ORDER BY e.fiscal_year DESC, e.number DESC LIMIT ${wanted.limit + 1} OFFSET ${wanted.offset}`,
+    ORDER BY ${sortedBy(entryListColumns, wanted.sort)}e.fiscal_year DESC, e.number DESC LIMIT ${wanted.limit + 1} OFFSET ${wanted.offset}`,
   )
   return { rows: rows.slice(0, wanted.limit), more: rows.length > wanted.limit }
 }
@@ -129,11 +159,23 @@ export const loadEntry = async (tx: Transaction, number: string): Promise<EntryP
   }
 }
 
-/** The register of an account: its lines between two dates with the running balance, a page of them, the latest first. */
+/** The columns of a register, as its page names and writes them, of a line `l` with its entry `e`; its amounts are in `currency`. */
+const registerColumns = (amount: SQL, currency: SQL): Readonly<Record<string, ListColumn>> => ({
+  date: dateColumn(sql`l.date`),
+  entry: textColumn(numberText(sql`l.fiscal_year`, sql`l.number`)),
+  document: textColumn(sql`replace(e.document, '_', ' ')`),
+  memo: textColumn(sql`e.memo`),
+  segments: textColumn(sql`l.segments`),
+  tax: textColumn(sql`l.tax_code`),
+  debit: amountColumn(sql`greatest(${amount}, 0)`, currency),
+  credit: amountColumn(sql`greatest(-${amount}, 0)`, currency),
+})
+
+/** The register of an account: its lines between two dates with the running balance, a page of them as they are arranged, else the latest first. */
 export const loadRegister = async (
   tx: Transaction,
   account: string,
-  wanted: { from: string | null; to: string | null; offset: number; limit: number },
+  wanted: ListRange,
 ): Promise<RegisterPage | null> => {
   const [found] = await rowsOf(
     tx,
@@ -162,7 +204,11 @@ export const loadRegister = async (
     sql`
     SELECT count(*)::int AS total FROM entry_line WHERE client_id = current_client() AND account = ${account} AND date BETWEEN ${from} AND ${to}`,
   )
-  // The balance runs backwards from the closing one: only the page and the lines later than it are added up.
+  const arranged = isArranged(wanted)
+  const columns = registerColumns(amount, sql`${facts.currency}::text`)
+  const held = arranged ? holdsText(columns, wanted.filter, await localeOf(tx)) : sql`true`
+  // The balance runs backwards from the closing one: where nothing is arranged, only the page and the lines later than it are added up.
+  const most = arranged ? sql`` : sql`LIMIT ${wanted.offset + wanted.limit + 1}`
   const rows = await rowsOf(
     tx,
     {
@@ -181,12 +227,22 @@ export const loadRegister = async (
     sql`
     SELECT l.fiscal_year || '-' || l.number AS entry, l.line_no AS "lineNo", l.date::text, e.document, e.memo, l.tax_code AS "taxCode",
       l.segments, ${amount} AS amount, CASE WHEN ${!bound} AND e.currency <> ${facts.currency} THEN l.amount END AS "foreignAmount",
-      e.currency AS "foreignCurrency", (${sums.closing}::bigint - coalesce(sum(${amount}) OVER (ORDER BY l.date DESC, l.fiscal_year DESC,
+      e.currency AS "foreignCurrency", l.balance
+    FROM (SELECT l.*, (${sums.closing}::bigint - coalesce(sum(${amount}) OVER (ORDER BY l.date DESC, l.fiscal_year DESC,
         l.number DESC, l.line_no DESC ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING), 0))::bigint AS balance
-    FROM (SELECT * FROM entry_line l WHERE l.client_id = current_client() AND l.account = ${account} AND l.date BETWEEN ${from} AND ${to}
-      ORDER BY l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC LIMIT ${wanted.offset + wanted.limit}) l
+      FROM (SELECT * FROM entry_line l WHERE l.client_id = current_client() AND l.account = ${account} AND l.date BETWEEN ${from} AND ${to}
+        ORDER BY l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC ${most}) l) l
     JOIN entry e USING (client_id, fiscal_year, number)
-    ORDER BY l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC OFFSET ${wanted.offset}`,
+    WHERE ${held} ORDER BY ${sortedBy(columns, wanted.sort)}l.date DESC, l.fiscal_year DESC, l.number DESC, l.line_no DESC
+    LIMIT ${wanted.limit + 1} OFFSET ${wanted.offset}`,
   )
-  return { account: facts, ...sums, total, rows, from: wanted.from, to: wanted.to }
+  return {
+    account: facts,
+    ...sums,
+    total,
+    rows: rows.slice(0, wanted.limit),
+    more: rows.length > wanted.limit,
+    from: wanted.from,
+    to: wanted.to,
+  }
 }

@@ -1,6 +1,18 @@
-import type { SettlementKeyBody, SettlementList } from '@culvert/contract'
+import { blockReasonWords, type SettlementKeyBody, type SettlementList } from '@culvert/contract'
 import { type SQL, sql } from 'drizzle-orm'
 import { keyShape, settlementName, settlementState } from '../activity/settlementKey.ts'
+import {
+  type Arrangement,
+  amountColumn,
+  countColumn,
+  dateColumn,
+  holdsText,
+  isArranged,
+  type ListColumn,
+  localeOf,
+  sortedBy,
+  textColumn,
+} from '../database/arrange.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { storedBlock } from './storedBlock.ts'
@@ -15,7 +27,7 @@ export const named = <Row extends { source: string; key: string }>(row: Row): Ro
   name: settlementName(row),
 })
 
-export interface SettlementFilter {
+export interface SettlementFilter extends Arrangement {
   readonly state: string | null
   readonly source: string | null
   readonly from: string | null
@@ -33,6 +45,30 @@ const conditions = ({ state, source, from, to }: SettlementFilter): SQL => {
   if (from !== null) all.push(sql`s.entry_date >= ${from}`)
   if (to !== null) all.push(sql`s.entry_date <= ${to}`)
   return sql.join(all, sql` AND `)
+}
+
+const inWords = sql.join(
+  Object.entries(blockReasonWords).map(([reason, words]) => sql`WHEN ${reason} THEN ${words}`),
+  sql` `,
+)
+const whyText = sql`CASE WHEN s.state = 'set_aside' THEN coalesce(s.set_aside_reason, '')
+  WHEN s.corrections > 0 THEN s.corrections || CASE s.corrections WHEN 1 THEN ' line' ELSE ' lines' END || ' corrected since'
+  ELSE (SELECT coalesce(string_agg(CASE b.value ->> 'reason' ${inWords} ELSE b.value ->> 'reason' END, ', ' ORDER BY b.ordinality), '')
+    FROM jsonb_array_elements(s.blocks) WITH ORDINALITY b) END`
+
+/** The columns of the list of settlements, as its page names and writes them. */
+const listColumns: Readonly<Record<string, ListColumn>> = {
+  name: textColumn(sql`CASE WHEN s.key LIKE 'day:%' THEN s.source || substr(s.key, 4) ELSE s.key END`),
+  source: textColumn(sql`f.name`),
+  state: textColumn(sql`replace(s.state, '_', ' ')`),
+  why: textColumn(whyText),
+  dates: dateColumn(sql`coalesce(s.period_end, s.last_date)`),
+  lines: countColumn(sql`s.lines`),
+  gross: amountColumn(sql`s.gross`, sql`s.currency`),
+  fees: amountColumn(sql`s.fees`, sql`s.currency`),
+  tax: amountColumn(sql`s.tax`, sql`s.currency`),
+  payout: amountColumn(sql`s.payout`, sql`s.currency`),
+  paid: dateColumn(sql`s.payout_date`),
 }
 
 /** How `settlementColumns` are read. */
@@ -58,14 +94,15 @@ export const settlementShape = {
   setAsideReason: is.maybe(is.text),
 }
 
-/** Settlements in order of their entries' dates, the latest first, with how many there are of each state. */
+/** Settlements as they are arranged, else in order of their entries' dates, the latest first; with how many there are of each state. */
 export const listSettlements = async (tx: Transaction, filter: SettlementFilter): Promise<SettlementList> => {
+  const held = isArranged(filter) ? holdsText(listColumns, filter.filter, await localeOf(tx)) : sql`true`
   const rows = await rowsOf(
     tx,
     settlementShape,
     sql`
     SELECT ${settlementColumns} FROM settlement s JOIN source f USING (client_id, source)
-    WHERE ${conditions(filter)} ORDER BY s.entry_date DESC NULLS FIRST, s.source, s.key DESC
+    WHERE ${conditions(filter)} AND ${held} ORDER BY ${sortedBy(listColumns, filter.sort)}s.entry_date DESC NULLS FIRST, s.source, s.key DESC
     LIMIT ${filter.limit + 1} OFFSET ${filter.offset}`,
   )
   const counts = await rowsOf(

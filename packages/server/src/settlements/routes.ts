@@ -31,15 +31,14 @@ const many = (sort: 'post' | 'take_back', keys: readonly SettlementKey[]) => ({
 /** Settlements: list, one, post, take back, set aside, corrections. */
 export const settlementRoutes = (database: Database, jobs: Jobs): Router => {
   const router = Router()
-  serve(router, endpoints.settlements, ({ actor, query: { state, source, from, to, offset, limit } }) =>
+  serve(router, endpoints.settlements, ({ actor, query: { state, source, from, to, ...part } }) =>
     asClient(database, actor, tx =>
       listSettlements(tx, {
         state: state ?? null,
         source: source ?? null,
         from: from ?? null,
         to: to ?? null,
-        offset,
-        limit,
+        ...part,
       }),
     ),
   )

@@ -1,7 +1,6 @@
 import { Box, Kbd, Span } from '@chakra-ui/react'
 import type { FoundItem } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Command } from 'cmdk'
 import { useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useNavigate } from 'react-router'
@@ -9,7 +8,7 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { startOfLink } from '../context/startOfLink.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { Choice, ChoiceInput, ChoiceList } from '../ui/choices.tsx'
+import { Combo, type ComboChoice } from '../ui/Combo.tsx'
 import { readableDates } from '../ui/formats.ts'
 import { typedDate } from '../ui/typedDate.ts'
 import { findQuery } from './appQueries.ts'
@@ -76,77 +75,83 @@ export const FindBox = () => {
     else void navigate(href(link))
   }
   const found = text.trim() === '' ? [] : (data?.items ?? [])
-  const pagesShown = pages.filter(page => page.title.toLowerCase().includes(text.trim().toLowerCase()))
+  const choices: readonly Found[] = open ? [...found.map(choiceOf), ...pagesNamed(text).map(choiceOfPage)] : []
   return (
-    <Box position="relative" w="368px" maxW="100%">
-      <Command
-        shouldFilter={false}
+    <Box w="368px" maxW="100%">
+      <Combo
         label="Find"
-        onKeyDown={event => {
-          if (event.key === 'Escape') {
-            setOpen(false)
-            input.current?.blur()
-          }
+        placeholder="Amount, number, name or page"
+        choices={choices}
+        first={choices[0]?.value ?? null}
+        text={text}
+        onText={value => {
+          setText(value)
+          setOpen(true)
         }}
+        open={open}
+        onOpen={wanted => {
+          setOpen(wanted)
+          if (!wanted) input.current?.blur()
+        }}
+        // What was looked for before is written over by the next.
+        onFocus={event => event.currentTarget.select()}
+        onTake={value => {
+          const taken = choices.find(one => one.value === value)
+          if (taken) go(taken.link)
+        }}
+        empty={text.trim() === '' ? null : `Nothing found for “${text}”.`}
+        listWidth="560px"
+        inputRef={input}
       >
-        <ChoiceInput
-          ref={input}
-          value={text}
-          placeholder="Amount, number, name or page"
-          fontSize="13px"
-          aria-label="Find"
-          onValueChange={value => {
-            setText(value)
-            setOpen(true)
-          }}
-          onFocus={event => {
-            // What was looked for before is written over by the next.
-            event.currentTarget.select()
-            setOpen(true)
-          }}
-          onBlur={() => setTimeout(() => setOpen(false), 150)}
-        />
         <Box position="absolute" right="6px" top="4px" pointerEvents="none">
           <Kbd>Ctrl K</Kbd>
         </Box>
-        <ChoiceList w="560px" maxH="420px" top="31px" zIndex="30" display={open ? 'block' : 'none'}>
-          {open ? (
-            <>
-              {text.trim() !== '' && found.length === 0 && pagesShown.length === 0 ? (
-                <Command.Empty>Nothing found for “{text}”.</Command.Empty>
-              ) : null}
-              {found.map(item => (
-                <Choice
-                  key={`${item.sort} ${item.link} ${item.title}`}
-                  value={`${item.sort} ${item.link} ${item.title}`}
-                  onSelect={() => go(item.link)}
-                >
-                  <Span color="muted" textStyle="small" w="84px" flexShrink={0}>
-                    {sorts[item.sort]}
-                  </Span>
-                  <Span truncate>{readableDates(item.title)}</Span>
-                  <Span color="muted" textStyle="small">
-                    {readableDates(item.detail)}
-                  </Span>
-                  <Span ml="auto">
-                    {item.amount === null ? null : (
-                      <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
-                    )}
-                  </Span>
-                </Choice>
-              ))}
-              {pagesShown.map(page => (
-                <Choice key={page.link} value={`page ${page.link}`} onSelect={() => go(page.link)}>
-                  <Span color="muted" textStyle="small" w="84px" flexShrink={0}>
-                    page
-                  </Span>
-                  <Span truncate>{page.title}</Span>
-                </Choice>
-              ))}
-            </>
-          ) : null}
-        </ChoiceList>
-      </Command>
+      </Combo>
     </Box>
   )
 }
+
+const pagesNamed = (text: string) => pages.filter(page => page.title.toLowerCase().includes(text.trim().toLowerCase()))
+
+const Sort = ({ name }: { readonly name: string }) => (
+  <Span color="muted" textStyle="small" w="84px" flexShrink={0}>
+    {name}
+  </Span>
+)
+
+interface Found extends ComboChoice {
+  readonly link: string
+}
+
+// Two of a sort may lead to one place.
+const choiceOf = (item: FoundItem): Found => ({
+  link: item.link,
+  value: `${item.sort} ${item.link} ${item.title}`,
+  title: item.title,
+  content: (
+    <>
+      <Sort name={sorts[item.sort]} />
+      <Span truncate>{readableDates(item.title)}</Span>
+      <Span color="muted" textStyle="small">
+        {readableDates(item.detail)}
+      </Span>
+      <Span ml="auto">
+        {item.amount === null ? null : (
+          <Amount minor={item.amount} {...(item.currency ? { currency: item.currency } : {})} />
+        )}
+      </Span>
+    </>
+  ),
+})
+
+const choiceOfPage = ({ title, link }: (typeof pages)[number]): Found => ({
+  link,
+  value: `page ${link}`,
+  title,
+  content: (
+    <>
+      <Sort name="page" />
+      <Span truncate>{title}</Span>
+    </>
+  ),
+})

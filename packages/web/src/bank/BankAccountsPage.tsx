@@ -1,5 +1,5 @@
-import { Box, Button, Span, Table } from '@chakra-ui/react'
-import type { PullRow, StatementList } from '@culvert/contract'
+import { Box, Button, Span } from '@chakra-ui/react'
+import type { PullRow, StatementList, WordingList } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
@@ -16,6 +16,7 @@ import { BankLinks } from './TidePage.tsx'
 
 type Account = StatementList['accounts'][number]
 type Statement = PullRow
+type SourceWordings = WordingList['sources'][number]
 
 const accountColumns: readonly SheetColumn<Account>[] = [
   {
@@ -152,43 +153,48 @@ const Wordings = () => {
   const notice = useNotice()
   const { data } = useQuery(wordingsQuery(clientId))
   const { wording } = useBankActs(clientId)
+  const forget = (source: string, words: string) =>
+    wording.mutate(
+      { source, wording: words, known: false },
+      { onError: notice.refuse, onSuccess: () => notice.say(`“${words}” names nobody any more.`) },
+    )
+  const columns: readonly SheetColumn<SourceWordings>[] = [
+    { id: 'source', head: 'Source', width: '200px', value: one => one.name, cell: one => one.name },
+    {
+      id: 'named',
+      head: 'Named in bank lines by',
+      words: true,
+      value: one => [one.source, ...one.wordings].join(' '),
+      cell: one => (
+        <>
+          <Span textStyle="mono">{one.source}</Span>
+          {one.wordings.map(words => (
+            <span key={words}>
+              {' · '}
+              <Span textStyle="mono">{words}</Span>{' '}
+              <Button
+                variant="ghost"
+                textStyle="small"
+                aria-label={`Forget ${words}`}
+                onClick={() => forget(one.source, words)}
+              >
+                forget
+              </Button>
+            </span>
+          ))}
+        </>
+      ),
+    },
+  ]
   return (
-    <Table.Root aria-label="What names a source in bank lines" style={{ marginTop: 18 }}>
-      <Table.Header>
-        <Table.Row>
-          <Table.ColumnHeader style={{ width: 200 }}>Source</Table.ColumnHeader>
-          <Table.ColumnHeader>Named in bank lines by</Table.ColumnHeader>
-        </Table.Row>
-      </Table.Header>
-      <Table.Body>
-        {data?.sources.map(source => (
-          <Table.Row key={source.source}>
-            <Table.Cell>{source.name}</Table.Cell>
-            <Table.Cell>
-              <Span textStyle="mono">{source.source}</Span>
-              {source.wordings.map(words => (
-                <span key={words}>
-                  {' · '}
-                  <Span textStyle="mono">{words}</Span>{' '}
-                  <Button
-                    variant="ghost"
-                    textStyle="small"
-                    aria-label={`Forget ${words}`}
-                    onClick={() =>
-                      wording.mutate(
-                        { source: source.source, wording: words, known: false },
-                        { onError: notice.refuse, onSuccess: () => notice.say(`“${words}” names nobody any more.`) },
-                      )
-                    }
-                  >
-                    forget
-                  </Button>
-                </span>
-              ))}
-            </Table.Cell>
-          </Table.Row>
-        ))}
-      </Table.Body>
-    </Table.Root>
+    <Box mt="18px">
+      <SheetTable
+        scope="wording-"
+        label="What names a source in bank lines"
+        columns={columns}
+        rows={data?.sources ?? []}
+        rowKey={source => source.source}
+      />
+    </Box>
   )
 }

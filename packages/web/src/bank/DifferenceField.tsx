@@ -15,7 +15,7 @@ export const DifferenceField = ({ value, onChange }: DifferenceFieldProps) => {
   const { data } = useQuery(itemsQuery(clientId))
   const accounts = (data?.accounts ?? []).filter(account => !['bank', 'card', 'clearing'].includes(account.type))
   return (
-    <Box css={{ '& [cmdk-list]': { top: 'auto', bottom: '32px' } }} display="flex" alignItems="center" gap="6px">
+    <Box display="flex" alignItems="center" gap="6px">
       <Span color="muted" textStyle="small">
         difference to
       </Span>

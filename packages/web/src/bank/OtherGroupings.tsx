@@ -1,7 +1,9 @@
-import { Box, Button, Table } from '@chakra-ui/react'
+import { Box, Button } from '@chakra-ui/react'
 import type { BankPage, PairingRow } from '@culvert/contract'
-import { useClient } from '../context/ClientContext.tsx'
-import { amountText, dayText } from '../ui/formats.ts'
+import { Amount } from '../ui/Amount.tsx'
+import { dayText } from '../ui/formats.ts'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { keyOfLine, keyOfTransfer } from './arrangeTide.ts'
 
 interface OtherGroupingsProps {
@@ -10,12 +12,50 @@ interface OtherGroupingsProps {
   readonly onPick: (keys: readonly string[]) => void
 }
 
+type Grouping = PairingRow['others'][number]
+
 /** The other groupings that share a member with a proposal and fit as well; one can be picked instead. */
 export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) => {
-  const { locale } = useClient()
   const transfers = new Map(page.transfers.map(one => [one.id, one]))
   const lines = new Map(page.lines.map(one => [one.id, one]))
-  const money = (minor: number) => amountText(minor, page.account.currency, locale)
+  const { currency } = page.account
+  const paid = (other: Grouping) => other.transfers.flatMap(id => transfers.get(id) ?? [])
+  const deposited = (other: Grouping) => other.bankLines.flatMap(id => lines.get(id) ?? [])
+  const sum = (other: Grouping) => deposited(other).reduce((total, one) => total + one.amount, 0)
+  const paidText = (other: Grouping) =>
+    paid(other)
+      .map(one => `${one.sourceName} ${one.key}, ${dayText(one.date)}`)
+      .join(' + ')
+  const depositedText = (other: Grouping) =>
+    deposited(other)
+      .map(one => `${one.description || one.id}, ${dayText(one.date)}`)
+      .join(' + ')
+  const columns: readonly SheetColumn<Grouping>[] = [
+    { id: 'payouts', head: 'It could also be: payouts', value: paidText, cell: paidText },
+    { id: 'lines', head: 'bank lines', value: depositedText, cell: depositedText },
+    {
+      id: 'amount',
+      head: currency,
+      width: '110px',
+      right: true,
+      money: other => ({ minor: sum(other), currency }),
+      cell: other => <Amount minor={sum(other)} currency={currency} />,
+    },
+    {
+      id: 'act',
+      head: '',
+      width: '90px',
+      right: true,
+      cell: other => (
+        <Button
+          variant="ghost"
+          onClick={() => onPick([...other.transfers.map(keyOfTransfer), ...other.bankLines.map(keyOfLine)])}
+        >
+          Pick these
+        </Button>
+      ),
+    },
+  ]
   return (
     <Box
       as="section"
@@ -26,43 +66,14 @@ export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) 
       borderBottomWidth="1px"
       borderColor="hairline"
     >
-      <Table.Root>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>It could also be: payouts</Table.ColumnHeader>
-            <Table.ColumnHeader>bank lines</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 110 }}>
-              {page.account.currency}
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 90 }} />
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {proposal.others.map(other => {
-            const paid = other.transfers.flatMap(id => transfers.get(id) ?? [])
-            const deposited = other.bankLines.flatMap(id => lines.get(id) ?? [])
-            return (
-              <Table.Row key={JSON.stringify(other)}>
-                <Table.Cell>
-                  {paid.map(one => `${one.sourceName} ${one.key}, ${dayText(one.date)}`).join(' + ')}
-                </Table.Cell>
-                <Table.Cell>
-                  {deposited.map(one => `${one.description || one.id}, ${dayText(one.date)}`).join(' + ')}
-                </Table.Cell>
-                <Table.Cell textAlign="end">{money(deposited.reduce((sum, one) => sum + one.amount, 0))}</Table.Cell>
-                <Table.Cell textAlign="end">
-                  <Button
-                    variant="ghost"
-                    onClick={() => onPick([...other.transfers.map(keyOfTransfer), ...other.bankLines.map(keyOfLine)])}
-                  >
-                    Pick these
-                  </Button>
-                </Table.Cell>
-              </Table.Row>
-            )
-          })}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        scope="other-"
+        label="Other groupings"
+        filterable={false}
+        columns={columns}
+        rows={proposal.others}
+        rowKey={other => JSON.stringify(other)}
+      />
     </Box>
   )
 }

@@ -33,7 +33,7 @@ export const EntriesPage = () => {
       head: 'Document',
       width: '110px',
       cell: row => row.document.replace('_', ' '),
-      value: row => row.document,
+      value: row => row.document.replace('_', ' '),
     },
     { id: 'memo', head: 'Of', cell: row => row.memo, value: row => row.memo },
     {
@@ -91,6 +91,7 @@ export const EntriesPage = () => {
         columns={columns}
         rows={list.rows}
         more={list.more}
+        arranged={list.arranged}
         onMore={list.loadMore}
         rowKey={numberOf}
         to={row => href(`/books/entries/${row.number}`)}

@@ -1,19 +1,18 @@
-import { Box, Button, Flex, Input, Span, Table } from '@chakra-ui/react'
+import { Button, Flex, Span } from '@chakra-ui/react'
 import type { OpeningPage as OpeningFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { DateInput } from '../ui/DateInput.tsx'
-import { countText, dateText } from '../ui/formats.ts'
+import { dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { Unsaved } from '../ui/Unsaved.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { BookLinks } from './BookLinks.tsx'
 import { openingQuery, useOpeningActs } from './bookQueries.ts'
-import { blankTyped, type OpeningDraft, openingOf } from './openingDraft.ts'
+import { OpeningForm } from './OpeningForm.tsx'
 
 /** What the accounts held as the books began: entered once, shown, and taken back. */
 export const OpeningPage = () => {
@@ -27,7 +26,7 @@ export const OpeningPage = () => {
       of={query}
       facts={data ? <Facts page={data} /> : null}
     >
-      {data ? data.standing ? <Standing page={data} /> : <OpeningForm page={data} /> : null}
+      {data ? data.standing ? <StandingBalances page={data} /> : <OpeningForm page={data} /> : null}
     </Page>
   )
 }
@@ -47,43 +46,25 @@ const Facts = ({ page }: { readonly page: OpeningFacts }) => {
   )
 }
 
-const Standing = ({ page }: { readonly page: OpeningFacts }) => {
+const StandingBalances = ({ page }: { readonly page: OpeningFacts }) => {
   const { clientId } = useClient()
   const notice = useNotice()
   const { undo } = useOpeningActs(clientId)
-  const names = new Map(page.accounts.map(account => [account.code, account]))
   const lines = page.standing?.lines ?? []
   const side = (sign: 1 | -1) => lines.reduce((sum, line) => sum + Math.max(0, line.amount * sign), 0)
   return (
     <>
-      <Table.Root aria-label="Opening balances">
-        <Heads />
-        <Table.Body>
-          {lines.map(({ account, amount }) => (
-            <Table.Row key={account}>
-              <Table.Cell textStyle="mono">{account}</Table.Cell>
-              <Table.Cell>{names.get(account)?.name ?? ''}</Table.Cell>
-              <Table.Cell>{accountTypeText(names.get(account)?.type ?? '')}</Table.Cell>
-              <Table.Cell textAlign="end">
-                {amount > 0 ? <Amount minor={amount} trace={{ at: 'account', account }} /> : null}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {amount < 0 ? <Amount minor={-amount} trace={{ at: 'account', account }} /> : null}
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          <Table.Row data-tone="total" data-rule="">
-            <Table.Cell />
-            <Table.Cell colSpan={2}>Total</Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={side(1)} />
-            </Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={side(-1)} />
-            </Table.Cell>
-          </Table.Row>
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Opening balances"
+        columns={standingColumns(new Map(page.accounts.map(account => [account.code, account])))}
+        rows={lines}
+        rowKey={line => line.account}
+        traceOf={line => ({ at: 'account', account: line.account })}
+        totals={{
+          debit: <Amount minor={side(1)} trace={{ at: 'entry', entry: page.standing?.number ?? '' }} />,
+          credit: <Amount minor={side(-1)} trace={{ at: 'entry', entry: page.standing?.number ?? '' }} />,
+        }}
+      />
       <Flex mt="12px" gap="12px" align="center">
         <Button
           disabled={undo.isPending}
@@ -104,114 +85,28 @@ const Standing = ({ page }: { readonly page: OpeningFacts }) => {
   )
 }
 
-const Heads = () => (
-  <Table.Header>
-    <Table.Row>
-      <Table.ColumnHeader style={{ width: 90 }}>Account</Table.ColumnHeader>
-      <Table.ColumnHeader>Name</Table.ColumnHeader>
-      <Table.ColumnHeader style={{ width: 190 }}>Type</Table.ColumnHeader>
-      <Table.ColumnHeader textAlign="end" style={{ width: 160 }}>
-        Debit
-      </Table.ColumnHeader>
-      <Table.ColumnHeader textAlign="end" style={{ width: 160 }}>
-        Credit
-      </Table.ColumnHeader>
-    </Table.Row>
-  </Table.Header>
-)
+type Standing = NonNullable<OpeningFacts['standing']>['lines'][number]
+type Account = OpeningFacts['accounts'][number]
 
-const OpeningForm = ({ page }: { readonly page: OpeningFacts }) => {
-  const { clientId, locale } = useClient()
-  const notice = useNotice()
-  const { post } = useOpeningActs(clientId)
-  const [date, setDate] = useState(page.before ?? '')
-  const [draft, setDraft] = useState<OpeningDraft>({})
-  const { lines, debit, credit, wrong } = openingOf(draft, page.base, locale)
-  const type = (account: string, side: 'debit' | 'credit', text: string) =>
-    setDraft(before => ({ ...before, [account]: { ...(before[account] ?? blankTyped), [side]: text } }))
-  const missing =
-    wrong.size > 0
-      ? `${countText(wrong.size, 'field')} in no shape of an amount`
-      : lines.length < 2
-        ? 'at least two accounts hold something'
-        : debit !== credit
-          ? 'both sides must come to the same'
-          : date === ''
-            ? 'as at which day'
-            : null
-  const save = () =>
-    post.mutate(
-      { date, lines: [...lines] },
-      {
-        onError: notice.refuse,
-        onSuccess: ({ number }) => notice.say(`Posted as ${number}, dated ${dateText(date)}.`),
-      },
-    )
-  return (
-    <>
-      <Unsaved changed={lines.length > 0 || wrong.size > 0} what="the opening balances" />
-      <Flex gap="10px" align="center" mb="8px">
-        <label htmlFor="opening-date">As at</label>
-        <DateInput id="opening-date" value={date} onChange={setDate} />
-        <Span color="muted" textStyle="small">
-          {page.before
-            ? `The first movement is of the day after ${dateText(page.before)}.`
-            : 'Nothing is booked so far: say the last day before the books begin.'}
-        </Span>
-      </Flex>
-      <Table.Root aria-label="Opening balances">
-        <Heads />
-        <Table.Body>
-          {page.accounts.map(account => (
-            <Table.Row key={account.code}>
-              <Table.Cell textStyle="mono">{account.code}</Table.Cell>
-              <Table.Cell>{account.name}</Table.Cell>
-              <Table.Cell>{accountTypeText(account.type)}</Table.Cell>
-              {(['debit', 'credit'] as const).map(side => (
-                <Table.Cell key={side} textAlign="end">
-                  <Input
-                    h="26px"
-                    w="130px"
-                    textAlign="right"
-                    inputMode="decimal"
-                    aria-label={`${account.code} ${account.name}, ${side}`}
-                    aria-invalid={wrong.has(account.code) || undefined}
-                    borderColor={wrong.has(account.code) ? 'crimson' : undefined}
-                    value={draft[account.code]?.[side] ?? ''}
-                    onChange={event => type(account.code, side, event.target.value)}
-                  />
-                </Table.Cell>
-              ))}
-            </Table.Row>
-          ))}
-          <Table.Row data-tone="total" data-rule="">
-            <Table.Cell />
-            <Table.Cell colSpan={2}>
-              Total
-              {debit === credit ? null : (
-                <Span color="crimson">
-                  {' '}
-                  · {debit > credit ? 'debits' : 'credits'} are higher by <Amount minor={Math.abs(debit - credit)} />
-                </Span>
-              )}
-            </Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={debit} />
-            </Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={credit} />
-            </Table.Cell>
-          </Table.Row>
-        </Table.Body>
-      </Table.Root>
-      <Flex mt="12px" gap="12px" align="center">
-        <Button variant="solid" disabled={missing !== null || post.isPending} onClick={save}>
-          {missing === null ? `Post 1 entry dated ${dateText(date)}` : 'Post opening balances'}
-        </Button>
-        <Box as="span" color="muted" textStyle="small">
-          {missing ?? `${countText(lines.length, 'account')}, ${page.base}`}
-        </Box>
-      </Flex>
-    </>
-  )
+const standingColumns = (accounts: ReadonlyMap<string, Account>): readonly SheetColumn<Standing>[] => {
+  const nameOf = ({ account }: Standing) => accounts.get(account)?.name ?? ''
+  const typeOf = ({ account }: Standing) => accountTypeText(accounts.get(account)?.type ?? '')
+  const side = (id: string, head: string, sign: 1 | -1): SheetColumn<Standing> => ({
+    id,
+    head,
+    width: '160px',
+    right: true,
+    value: line => Math.max(0, line.amount * sign),
+    cell: line =>
+      line.amount * sign > 0 ? (
+        <Amount minor={line.amount * sign} trace={{ at: 'account', account: line.account }} />
+      ) : null,
+  })
+  return [
+    { id: 'account', head: 'Account', width: '90px', mono: true, value: one => one.account, cell: one => one.account },
+    { id: 'name', head: 'Name', value: nameOf, cell: nameOf },
+    { id: 'type', head: 'Type', width: '190px', value: typeOf, cell: typeOf },
+    side('debit', 'Debit', 1),
+    side('credit', 'Credit', -1),
+  ]
 }

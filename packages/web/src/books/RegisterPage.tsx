@@ -64,7 +64,7 @@ export const RegisterPage = () => {
       head: 'Document',
       width: '96px',
       cell: row => row.document.replace('_', ' '),
-      value: row => row.document,
+      value: row => row.document.replace('_', ' '),
     },
     { id: 'memo', head: 'Of', cell: row => <Memo row={row} />, value: row => row.memo },
     {
@@ -142,6 +142,7 @@ export const RegisterPage = () => {
         rows={list.rows}
         rowKey={keyOf}
         more={list.more}
+        arranged={list.arranged}
         onMore={list.loadMore}
         traceOf={trace}
         to={row => href(`/books/entries/${row.entry}`)}

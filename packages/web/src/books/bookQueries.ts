@@ -1,6 +1,7 @@
 import { bookEndpoints as at, type OpeningPage } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { call } from '../context/request.ts'
+import type { PartOf } from '../context/usePages.ts'
 
 interface Range {
   readonly from: string | null
@@ -16,7 +17,7 @@ export const chartQuery = (clientId: number, to: string | null) =>
 
 export const entriesList = (clientId: number, range: Range) => ({
   queryKey: ['client', clientId, 'entries', range] as const,
-  load: (offset: number) => call(at.entries, { client: clientId, query: { ...range, offset, limit: 1000 } }),
+  load: (part: PartOf) => call(at.entries, { client: clientId, query: { ...range, ...part } }),
 })
 
 export const entryQuery = (clientId: number, number: string) =>
@@ -27,14 +28,7 @@ export const entryQuery = (clientId: number, number: string) =>
 
 export const registerList = (clientId: number, account: string, range: Range) => ({
   queryKey: ['client', clientId, 'register', account, range] as const,
-  load: async (offset: number) => {
-    const page = await call(at.register, {
-      client: clientId,
-      params: { account },
-      query: { ...range, offset, limit: 1000 },
-    })
-    return { ...page, more: offset + page.rows.length < page.total }
-  },
+  load: (part: PartOf) => call(at.register, { client: clientId, params: { account }, query: { ...range, ...part } }),
 })
 
 export const ratesQuery = (clientId: number) =>

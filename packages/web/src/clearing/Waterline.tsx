@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Span, Table } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { ProofPage } from '@culvert/contract'
 import { currencyDigits, dateOfDay, dayNumber } from '@culvert/core'
 import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
@@ -6,7 +6,10 @@ import { useTheme } from 'next-themes'
 import { useMemo, useState } from 'react'
 import { Line } from 'react-chartjs-2'
 import { useClient } from '../context/ClientContext.tsx'
+import { Amount } from '../ui/Amount.tsx'
 import { amountText, dateText, dayText } from '../ui/formats.ts'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, Tooltip)
 
@@ -133,31 +136,31 @@ export const Waterline = ({ page }: { readonly page: ProofPage }) => {
 const sayerOf = (page: ProofPage): string => (page.sourceName === 'it was stated' ? 'the other side' : page.sourceName)
 
 const WaterTable = ({ page }: { readonly page: ProofPage }) => {
-  const { locale } = useClient()
   const books = new Map(page.waterline.books.map(point => [point.date, point.balance]))
   const reported = new Map(page.waterline.reported.map(point => [point.date, point.balance]))
   const dates = [...new Set([...books.keys(), ...reported.keys()])].sort().reverse()
-  const text = (minor: number | undefined) => (minor === undefined ? '' : amountText(minor, page.currency, locale))
+  const amounts = (id: string, head: string, of: ReadonlyMap<string, number>): SheetColumn<string> => ({
+    id,
+    head,
+    right: true,
+    money: date => ({ minor: of.get(date) ?? null, currency: page.currency }),
+    cell: date => <Amount minor={of.get(date) ?? null} currency={page.currency} />,
+  })
+  const columns: readonly SheetColumn<string>[] = [
+    { id: 'date', head: 'Date', value: date => date, cell: date => dateText(date) },
+    amounts('books', 'Books move to', books),
+    amounts('says', `${sayerOf(page)} says`, reported),
+  ]
   return (
     <Box h="270px" overflow="auto">
-      <Table.Root aria-label="Waterline figures">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Date</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Books move to</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">{sayerOf(page)} says</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {dates.map(date => (
-            <Table.Row key={date}>
-              <Table.Cell>{dateText(date)}</Table.Cell>
-              <Table.Cell textAlign="end">{text(books.get(date))}</Table.Cell>
-              <Table.Cell textAlign="end">{text(reported.get(date))}</Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        scope="water-"
+        label="Waterline figures"
+        filterable={false}
+        columns={columns}
+        rows={dates}
+        rowKey={date => date}
+      />
     </Box>
   )
 }

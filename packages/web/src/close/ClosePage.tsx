@@ -1,4 +1,4 @@
-import { Button, Table } from '@chakra-ui/react'
+import { Button, Span } from '@chakra-ui/react'
 import type { CloseMonth } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -8,89 +8,97 @@ import { monthText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { closeQuery } from './closeQueries.ts'
 import { LockDialog } from './LockDialog.tsx'
 
+const stateOf = (row: CloseMonth) =>
+  row.locked
+    ? (['closed', 'locked'] as const)
+    : row.ready
+      ? (['posted', 'ready to lock'] as const)
+      : (['proposed', 'open'] as const)
+
+const MonthState = ({ row }: { readonly row: CloseMonth }) => {
+  const [state, word] = stateOf(row)
+  return <StateMark state={state} word={word} />
+}
+
+/** How many of a sort wait in a month: the link to them. */
+const waitingColumn = (
+  id: 'blocked' | 'proposed' | 'corrections' | 'unpaired',
+  head: string,
+  to: (month: string) => string,
+): SheetColumn<CloseMonth> => ({
+  id,
+  head,
+  right: true,
+  value: row => row[id],
+  cell: row =>
+    row[id] === 0 ? (
+      '–'
+    ) : (
+      <PageLink color="ochre" to={to(row.month)}>
+        {row[id]}
+      </PageLink>
+    ),
+})
+
 /** The months: what still waits in each, and its lock. */
 export const ClosePage = () => {
-  const { clientId } = useClient()
+  const { clientId, base } = useClient()
   const href = useHref()
   const query = useQuery(closeQuery(clientId))
   const { data } = query
   const [asked, setAsked] = useState<CloseMonth | null>(null)
-  const cell = (count: number, to: string) =>
-    count === 0 ? (
-      '–'
-    ) : (
-      <PageLink color="ochre" to={to}>
-        {count}
-      </PageLink>
-    )
+  const columns: readonly SheetColumn<CloseMonth>[] = [
+    {
+      id: 'month',
+      head: 'Month',
+      value: row => row.month,
+      cell: row => <Span fontWeight="600">{monthText(row.month)}</Span>,
+    },
+    { id: 'state', head: 'State', value: row => stateOf(row)[1], cell: row => <MonthState row={row} /> },
+    waitingColumn('blocked', 'Blocked', month => href(`/settlements?state=blocked&period=${month}`)),
+    waitingColumn('proposed', 'To post', month => href(`/settlements?state=proposed&period=${month}`)),
+    {
+      id: 'waiting',
+      head: 'Waiting, gross',
+      right: true,
+      money: row => ({ minor: row.waitingAmount, currency: base }),
+      cell: row => <Amount minor={row.waitingAmount} />,
+    },
+    waitingColumn('corrections', 'Corrections', month => href(`/settlements?state=corrected&period=${month}`)),
+    waitingColumn('unpaired', 'Payouts not in the bank', month => href(`/bank?period=${month}`)),
+    {
+      id: 'act',
+      head: '',
+      width: '110px',
+      cell: row => (
+        <Button
+          h="26px"
+          aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
+          onClick={() => setAsked(row)}
+        >
+          {row.locked ? 'Open again' : 'Lock'}
+        </Button>
+      ),
+    },
+  ]
   return (
     <Page
       of={query}
       title="Close"
       facts={<span>a locked month takes no entries; reversals go to the first open day after it</span>}
     >
-      <Table.Root aria-label="Months">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Month</Table.ColumnHeader>
-            <Table.ColumnHeader>State</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Blocked</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">To post</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Waiting, gross</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Corrections</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Payouts not in the bank</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 110 }} />
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {data?.months.map(row => (
-            <Table.Row key={row.month}>
-              <Table.Cell fontWeight="600">{monthText(row.month)}</Table.Cell>
-              <Table.Cell>
-                {row.locked ? (
-                  <StateMark state="closed" word="locked" />
-                ) : row.ready ? (
-                  <StateMark state="posted" word="ready to lock" />
-                ) : (
-                  <StateMark state="proposed" word="open" />
-                )}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {cell(row.blocked, href(`/settlements?state=blocked&period=${row.month}`))}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {cell(row.proposed, href(`/settlements?state=proposed&period=${row.month}`))}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={row.waitingAmount} />
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {cell(row.corrections, href(`/settlements?state=corrected&period=${row.month}`))}
-              </Table.Cell>
-              <Table.Cell textAlign="end">{cell(row.unpaired, href(`/bank?period=${row.month}`))}</Table.Cell>
-              <Table.Cell>
-                <Button
-                  h="26px"
-                  aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
-                  onClick={() => setAsked(row)}
-                >
-                  {row.locked ? 'Open again' : 'Lock'}
-                </Button>
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          {data?.months.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={8} color="muted">
-                Months stand here once something happened in them.
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Months"
+        columns={columns}
+        rows={data?.months ?? []}
+        rowKey={row => row.month}
+        empty="Months stand here once something happened in them."
+      />
       {asked ? <LockDialog row={asked} onClose={() => setAsked(null)} /> : null}
     </Page>
   )

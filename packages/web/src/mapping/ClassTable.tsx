@@ -1,8 +1,10 @@
-import { Button, Input, Span, Table } from '@chakra-ui/react'
+import { Box, Button, Flex, Input, Span } from '@chakra-ui/react'
 import type { ClassBody, TaxGridPage } from '@culvert/contract'
 import { classBook } from '@culvert/core'
 import { useState } from 'react'
 import { Amount } from '../ui/Amount.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 
 interface ClassTableProps {
   readonly goods: TaxGridPage['goods']
@@ -10,6 +12,16 @@ interface ClassTableProps {
   readonly currency: string
   readonly onClass: (of: { sku: string | null; category: string | null }, name: string) => void
 }
+
+/** Goods with the class that they are of; without an amount where none were seen. */
+interface ClassedGoods {
+  readonly category: string | null
+  readonly sku: string | null
+  readonly amount: number | null
+  readonly class: string
+}
+
+const rowKey = (one: ClassedGoods): string => `${one.category} ${one.sku}`
 
 /** Goods seen, by category and SKU, each with the class that decides its tax. */
 export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProps) => {
@@ -20,6 +32,40 @@ export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProp
   const unseen = classes.filter(
     entry => !goods.some(one => (entry.sku ? one.sku === entry.sku : one.category === entry.category)),
   )
+  const rows: readonly ClassedGoods[] = [
+    ...goods.map(one => ({ ...one, class: book.classOf(one) })),
+    ...unseen.map(entry => ({
+      category: entry.category ?? null,
+      sku: entry.sku ?? null,
+      amount: null,
+      class: entry.class,
+    })),
+  ]
+  const columns: readonly SheetColumn<ClassedGoods>[] = [
+    { id: 'category', head: 'Category', value: one => one.category, cell: one => one.category },
+    { id: 'sku', head: 'SKU', mono: true, value: one => one.sku, cell: one => one.sku },
+    {
+      id: 'amount',
+      head: currency,
+      right: true,
+      money: one => ({ minor: one.amount, currency }),
+      cell: one =>
+        one.amount === null ? <Span color="muted">not seen</Span> : <Amount minor={one.amount} currency={currency} />,
+    },
+    {
+      id: 'class',
+      head: 'Class',
+      width: '240px',
+      value: one => one.class,
+      cell: one => (
+        <ClassField
+          name={one.sku ?? one.category ?? ''}
+          value={one.class}
+          onSave={name => onClass({ sku: one.sku, category: one.category }, name)}
+        />
+      ),
+    },
+  ]
   return (
     <section aria-label="Product classes" style={{ marginTop: 18 }}>
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: '0 0 6px' }}>
@@ -28,73 +74,29 @@ export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProp
           goods whose tax differs from the rest; the SKU’s goes before its category’s
         </Span>
       </h2>
-      <Table.Root aria-label="Classes of goods" style={{ maxWidth: 760 }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Category</Table.ColumnHeader>
-            <Table.ColumnHeader>SKU</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">{currency}</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 240 }}>Class</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {goods.map(one => (
-            <Table.Row key={`${one.category} ${one.sku}`}>
-              <Table.Cell>{one.category ?? ''}</Table.Cell>
-              <Table.Cell textStyle="mono">{one.sku ?? ''}</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={one.amount} currency={currency} />
-              </Table.Cell>
-              <Table.Cell>
-                <ClassField
-                  name={one.sku ?? one.category ?? ''}
-                  value={book.classOf(one)}
-                  onSave={name => onClass(one, name)}
-                />
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          {unseen.map(entry => (
-            <Table.Row key={`${entry.category} ${entry.sku}`}>
-              <Table.Cell>{entry.category ?? ''}</Table.Cell>
-              <Table.Cell textStyle="mono">{entry.sku ?? ''}</Table.Cell>
-              <Table.Cell textAlign="end" color="muted">
-                not seen
-              </Table.Cell>
-              <Table.Cell>
-                <ClassField
-                  name={entry.sku ?? entry.category ?? ''}
-                  value={entry.class}
-                  onSave={name => onClass({ sku: entry.sku ?? null, category: entry.category ?? null }, name)}
-                />
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          <Table.Row>
-            <Table.Cell color="muted">one product apart from its category</Table.Cell>
-            <Table.Cell>
-              <Input
-                aria-label="SKU of its own class"
-                placeholder="SKU"
-                value={sku}
-                onChange={event => setSku(event.target.value)}
-              />
-            </Table.Cell>
-            <Table.Cell />
-            <Table.Cell>
-              <Button
-                disabled={sku.trim() === ''}
-                onClick={() => {
-                  onClass({ sku: sku.trim(), category: null }, names[0] ?? 'reduced')
-                  setSku('')
-                }}
-              >
-                Add the SKU
-              </Button>
-            </Table.Cell>
-          </Table.Row>
-        </Table.Body>
-      </Table.Root>
+      <Box maxW="760px">
+        <SheetTable scope="class-" label="Classes of goods" columns={columns} rows={rows} rowKey={rowKey} />
+      </Box>
+      <Flex gap="10px" mt="8px" align="center">
+        <Span color="muted">One product apart from its category:</Span>
+        <Input
+          w="160px"
+          aria-label="SKU of its own class"
+          placeholder="SKU"
+          value={sku}
+          onChange={event => setSku(event.target.value)}
+        />
+        <Button
+          disabled={sku.trim() === ''}
+          title={sku.trim() === '' ? 'Type its SKU first.' : undefined}
+          onClick={() => {
+            onClass({ sku: sku.trim(), category: null }, names[0] ?? 'reduced')
+            setSku('')
+          }}
+        >
+          Add the SKU
+        </Button>
+      </Flex>
       <datalist id="class-names">
         {names.map(name => (
           <option key={name} value={name} />
@@ -121,6 +123,7 @@ const ClassField = ({
   }
   return (
     <Input
+      h="26px"
       list="class-names"
       aria-label={`Class of ${name}`}
       placeholder="no class of its own"

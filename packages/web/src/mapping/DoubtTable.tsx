@@ -1,8 +1,10 @@
-import { Button, chakra, Flex, Span, Table } from '@chakra-ui/react'
+import { Button, chakra, Flex, Span } from '@chakra-ui/react'
 import type { TaxDoubt } from '@culvert/contract'
 import { kinds } from '@culvert/core'
 import { Amount } from '../ui/Amount.tsx'
 import { Select } from '../ui/Select.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { doubtKey } from './useTaxDraft.ts'
 
 interface DoubtTableProps {
@@ -30,6 +32,56 @@ const placeText = ({ place }: TaxDoubt): string =>
     .filter(Boolean)
     .join(' · ')
 
+const todayText = ({ today }: TaxDoubt): string => today ?? 'no tax'
+const byRowsText = ({ unserved, byRows }: TaxDoubt): string => (unserved ? 'not decided' : (byRows ?? 'no tax'))
+
+const doubtColumns = (currency: string): readonly SheetColumn<TaxDoubt>[] => [
+  { id: 'what', head: 'What', cell: placeText, value: placeText },
+  {
+    id: 'route',
+    head: 'Route today',
+    wraps: true,
+    cell: doubt => (
+      <Span textStyle="small">
+        {doubt.routeText}
+        {doubt.by ? <chakra.div color="muted">{hangsOn[doubt.by]}</chakra.div> : null}
+      </Span>
+    ),
+    value: doubt => doubt.routeText,
+  },
+  { id: 'today', head: 'Its code', mono: true, cell: todayText, value: todayText },
+  { id: 'rows', head: 'By rows', mono: true, cell: byRowsText, value: byRowsText },
+  {
+    id: 'amount',
+    head: currency,
+    right: true,
+    money: doubt => ({ minor: doubt.amount, currency }),
+    cell: doubt => <Amount minor={doubt.amount} currency={currency} />,
+  },
+]
+
+interface DecideProps {
+  readonly doubt: TaxDoubt
+  readonly value: string
+  readonly onChange: (to: 'today' | 'rows') => void
+}
+
+const Decide = ({ doubt, value, onChange }: DecideProps) => (
+  <Select
+    aria-label={`Decide ${placeText(doubt)}`}
+    value={value}
+    onChange={event => onChange(event.target.value as 'today' | 'rows')}
+  >
+    <option value="" disabled>
+      ◆ to decide
+    </option>
+    {doubt.by === null ? <option value="today">keep {doubt.today ?? 'no tax'} here</option> : null}
+    <option value="rows">
+      {doubt.unserved ? 'as the grid says; blocked until it does' : `as its place: ${doubt.byRows ?? 'no tax'}`}
+    </option>
+  </Select>
+)
+
 /** What bears another code by rows than by its route today: each is decided before rows decide anything. */
 export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTableProps) => (
   <section aria-label="To decide" style={{ marginBottom: 18 }}>
@@ -52,50 +104,22 @@ export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTablePr
         Keep all as today
       </Button>
     </Flex>
-    <Table.Root aria-label="What rows would say otherwise">
-      <Table.Header>
-        <Table.Row>
-          <Table.ColumnHeader>What</Table.ColumnHeader>
-          <Table.ColumnHeader>Route today</Table.ColumnHeader>
-          <Table.ColumnHeader>Its code</Table.ColumnHeader>
-          <Table.ColumnHeader>By rows</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">{currency}</Table.ColumnHeader>
-          <Table.ColumnHeader style={{ width: 260 }}>From now on</Table.ColumnHeader>
-        </Table.Row>
-      </Table.Header>
-      <Table.Body>
-        {doubts.map(doubt => (
-          <Table.Row key={doubtKey(doubt)}>
-            <Table.Cell>{placeText(doubt)}</Table.Cell>
-            <Table.Cell whiteSpace="normal" lineHeight="1.25" textStyle="small" data-words="">
-              {doubt.routeText}
-              {doubt.by ? <chakra.div color="muted">{hangsOn[doubt.by]}</chakra.div> : null}
-            </Table.Cell>
-            <Table.Cell textStyle="mono">{doubt.today ?? 'no tax'}</Table.Cell>
-            <Table.Cell textStyle="mono">{doubt.unserved ? 'not decided' : (doubt.byRows ?? 'no tax')}</Table.Cell>
-            <Table.Cell textAlign="end">
-              <Amount minor={doubt.amount} currency={currency} />
-            </Table.Cell>
-            <Table.Cell>
-              <Select
-                aria-label={`Decide ${placeText(doubt)}`}
-                value={decided.get(doubtKey(doubt)) ?? ''}
-                onChange={event => onDecide([doubt], event.target.value as 'today' | 'rows')}
-              >
-                <option value="" disabled>
-                  ◆ to decide
-                </option>
-                {doubt.by === null ? <option value="today">keep {doubt.today ?? 'no tax'} here</option> : null}
-                <option value="rows">
-                  {doubt.unserved
-                    ? 'as the grid says; blocked until it does'
-                    : `as its place: ${doubt.byRows ?? 'no tax'}`}
-                </option>
-              </Select>
-            </Table.Cell>
-          </Table.Row>
-        ))}
-      </Table.Body>
-    </Table.Root>
+    <SheetTable
+      scope="doubt-"
+      label="What rows would say otherwise"
+      columns={[
+        ...doubtColumns(currency),
+        {
+          id: 'decide',
+          head: 'From now on',
+          width: '260px',
+          cell: doubt => (
+            <Decide doubt={doubt} value={decided.get(doubtKey(doubt)) ?? ''} onChange={to => onDecide([doubt], to)} />
+          ),
+        },
+      ]}
+      rows={doubts}
+      rowKey={doubtKey}
+    />
   </section>
 )

@@ -1,8 +1,8 @@
-import { Box, Button, Flex, Table } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { MappingPage as MappingFacts, SeenRow } from '@culvert/contract'
-import { kinds } from '@culvert/core'
+import { type Kind, kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { RequestRefused } from '../context/request.ts'
@@ -13,9 +13,11 @@ import { useKey } from '../ui/keys.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { Unsaved } from '../ui/Unsaved.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
-import { RouteRow } from './RouteRow.tsx'
+import { routeColumns } from './routeColumns.tsx'
 import { editOf, isWhole, keyOf, type RouteEdit, routeOf, targetText } from './routeEdit.ts'
 
 /** The routes of a source: kinds seen in the data, heaviest first, each with its account, tax code and why. */
@@ -45,10 +47,8 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
   const notice = useNotice()
   const { save } = useMapActs(clientId)
   const [edits, setEdits] = useState<ReadonlyMap<string, RouteEdit>>(new Map())
-  const [unseenOpen, setUnseenOpen] = useState(false)
   const [question, setQuestion] = useState<string | null>(null)
   const marked = Number(search.get('route'))
-  const heaviest = useMemo(() => Math.max(1, ...page.rows.map(row => Math.abs(row.amount))), [page.rows])
   const edit = (row: SeenRow, change: Partial<RouteEdit>): void => {
     const before = edits.get(keyOf(row)) ?? { ...editOf(row), madeFrom: targetText(row) }
     setEdits(new Map(edits).set(keyOf(row), { ...before, ...change }))
@@ -84,6 +84,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
   }
   useKey('ctrl+s', 'save', () => store())
   const unmapped = page.rows.filter(row => row.unmapped)
+  const columns = routeColumns({ page, editedOf: row => edits.get(keyOf(row)), onEdit: edit })
   return (
     <Page
       links={<MappingLinks here="routes" />}
@@ -102,50 +103,15 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         ) : null
       }
     >
-      <Table.Root aria-label={`Routes of ${page.sourceName}`} style={{ tableLayout: 'fixed' }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader style={{ width: 250 }}>What {page.sourceName} reports</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 172 }}>
-              13 weeks, {page.currency}
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 274 }}>Goes to</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 110 }}>Tax</Table.ColumnHeader>
-            <Table.ColumnHeader>Why, and a line of it</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {page.rows.map(row => (
-            <RouteRow
-              key={keyOf(row)}
-              row={row}
-              page={page}
-              edited={edits.get(keyOf(row))}
-              marked={row.route?.routeId === marked}
-              heaviest={heaviest}
-              onEdit={change => edit(row, change)}
-            />
-          ))}
-          <Table.Row>
-            <Table.Cell colSpan={5}>
-              <Button variant="ghost" aria-expanded={unseenOpen} onClick={() => setUnseenOpen(!unseenOpen)}>
-                <span aria-hidden="true">{unseenOpen ? '▾' : '▸'} </span>
-                {countText(page.unseen.length, 'kind')} that {page.sourceName} has not reported
-              </Button>
-            </Table.Cell>
-          </Table.Row>
-          {unseenOpen
-            ? page.unseen.map(kind => (
-                <Table.Row key={kind}>
-                  <Table.Cell color="muted">{kinds[kind].label}</Table.Cell>
-                  <Table.Cell colSpan={4} color="muted" textStyle="small" data-words="">
-                    {kinds[kind].meaning}
-                  </Table.Cell>
-                </Table.Row>
-              ))
-            : null}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label={`Routes of ${page.sourceName}`}
+        fixed
+        columns={columns}
+        rows={page.rows}
+        rowKey={keyOf}
+        tone={row => (edits.has(keyOf(row)) ? 'selected' : row.unmapped ? 'waiting' : toneIfMarked(row, marked))}
+      />
+      <Unseen page={page} />
       <Modal
         open={question !== null}
         title="Money of one source into the account of another"
@@ -183,5 +149,50 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         </Flex>
       </FootBar>
     </Page>
+  )
+}
+
+const toneIfMarked = (row: SeenRow, marked: number) => (row.route?.routeId === marked ? 'active' : undefined)
+
+const unseenColumns: readonly SheetColumn<Kind>[] = [
+  {
+    id: 'kind',
+    head: 'Kind',
+    width: '250px',
+    cell: kind => <Span color="muted">{kinds[kind].label}</Span>,
+    value: kind => kinds[kind].label,
+  },
+  {
+    id: 'meaning',
+    head: 'What it is',
+    words: true,
+    cell: kind => (
+      <Span color="muted" textStyle="small">
+        {kinds[kind].meaning}
+      </Span>
+    ),
+    value: kind => kinds[kind].meaning,
+  },
+]
+
+/** Kinds that the source has not reported, folded away. */
+const Unseen = ({ page }: { readonly page: MappingFacts }) => {
+  const [open, setOpen] = useState(false)
+  return (
+    <Box mt="8px">
+      <Button variant="ghost" mb="6px" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <span aria-hidden="true">{open ? '▾' : '▸'} </span>
+        {countText(page.unseen.length, 'kind')} that {page.sourceName} has not reported
+      </Button>
+      {open ? (
+        <SheetTable
+          scope="unseen-"
+          label={`Kinds that ${page.sourceName} has not reported`}
+          columns={unseenColumns}
+          rows={page.unseen}
+          rowKey={kind => kind}
+        />
+      ) : null}
+    </Box>
   )
 }

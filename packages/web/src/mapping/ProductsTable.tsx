@@ -1,4 +1,4 @@
-import { Box, Button, chakra, Flex, Span, Table } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Span } from '@chakra-ui/react'
 import type { ItemRow, RouteBody, SeenProduct } from '@culvert/contract'
 import { sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -7,9 +7,12 @@ import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { amountText, countText, dateText } from '../ui/formats.ts'
+import { Instead } from '../ui/Instead.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Select } from '../ui/Select.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { itemsForgetting, itemsLearning, nameToLearn } from './learnProduct.ts'
 import { productsQuery, useMappingActs } from './mappingQueries.ts'
 
@@ -24,16 +27,72 @@ const routesOf = (products: readonly SeenProduct[]): RouteBody[] => [
   ).values(),
 ]
 
+const productKey = (product: SeenProduct): string => JSON.stringify([product.source, product.sku, product.title])
+
+const targetText = ({ goesTo }: SeenProduct): string =>
+  goesTo ? (goesTo.item ?? goesTo.account ?? 'elsewhere') : '◆ not mapped'
+
+const factColumns = (base: string): readonly SheetColumn<SeenProduct>[] => [
+  { id: 'source', head: 'Source', width: '110px', cell: one => one.sourceName, value: one => one.sourceName },
+  { id: 'sku', head: 'SKU', width: '140px', mono: true, cell: one => one.sku || '–', value: one => one.sku },
+  { id: 'title', head: 'Title', cell: one => one.title, value: one => one.title },
+  { id: 'lines', head: 'Lines', width: '70px', right: true, cell: one => one.lines, value: one => one.lines },
+  {
+    id: 'amount',
+    head: base,
+    width: '110px',
+    right: true,
+    money: one => ({ minor: one.amount, currency: base }),
+    cell: one => <Amount minor={one.amount} currency={base} />,
+  },
+]
+
+interface FoundItemProps {
+  readonly product: SeenProduct
+  readonly items: readonly ItemRow[]
+  readonly busy: boolean
+  readonly onForget: () => void
+  readonly onLearn: (code: string) => void
+}
+
+/** The item that a product finds and by what; where it finds none or several, which one it is can be said. */
+const FoundItem = ({ product, items, busy, onForget, onLearn }: FoundItemProps) =>
+  product.found === 'one' ? (
+    <>
+      <Span textStyle="mono">{product.items[0]}</Span>{' '}
+      <Span color="muted">{product.by ? evidence[product.by] : ''}</Span>
+      {product.by === 'other_name' ? (
+        <Button variant="ghost" ml="8px" disabled={busy} onClick={onForget}>
+          Forget
+        </Button>
+      ) : null}
+    </>
+  ) : (
+    <Select
+      aria-label={`Item of ${nameToLearn(product)}`}
+      value=""
+      disabled={busy || items.length === 0}
+      onChange={({ target }) => onLearn(target.value)}
+    >
+      <option value="">{product.found === 'several' ? `◆ ${product.items.join(' or ')}?` : 'no item found'}</option>
+      {items.map(item => (
+        <option key={item.code} value={item.code}>
+          {item.code} {item.name}
+        </option>
+      ))}
+    </Select>
+  )
+
 /** What was sold, and the item that each product finds: two hits ask, what is said is learned, and can be forgotten again. */
 export const ProductsTable = ({ items, version }: { readonly items: readonly ItemRow[]; readonly version: number }) => {
   const { clientId, base, locale } = useClient()
-  const { data, error } = useQuery(productsQuery(clientId))
+  const query = useQuery(productsQuery(clientId))
+  const { data } = query
   const { save } = useMapActs(clientId)
   const { saveItems } = useMappingActs(clientId)
   const notice = useNotice()
   const [asked, setAsked] = useState(false)
-  if (error) return <Box color="fg.error">{error.message}</Box>
-  if (!data) return <Box color="muted">Looking through what was sold …</Box>
+  if (!data) return <Instead of={query} />
   const busy = save.isPending || saveItems.isPending
   const learn = (changed: readonly ItemRow[], text: string): void => {
     if (changed.length > 0)
@@ -66,111 +125,68 @@ export const ProductsTable = ({ items, version }: { readonly items: readonly Ite
       },
     )
   const ready = data.products.filter(product => product.proposal !== null)
+  const columns: readonly SheetColumn<SeenProduct>[] = [
+    ...factColumns(base),
+    {
+      id: 'item',
+      head: 'Item',
+      width: '240px',
+      value: product => product.items.join(' '),
+      cell: product => (
+        <FoundItem
+          product={product}
+          items={items}
+          busy={busy}
+          onForget={() => learn(itemsForgetting(product, items), `${nameToLearn(product)} is forgotten.`)}
+          onLearn={code =>
+            learn(itemsLearning(product, code, items), `${nameToLearn(product)} is ${code} from now on.`)
+          }
+        />
+      ),
+    },
+    { id: 'to', head: 'Goes to', width: '110px', mono: true, cell: targetText, value: targetText },
+    {
+      id: 'act',
+      head: '',
+      width: '140px',
+      right: true,
+      cell: product =>
+        product.proposal ? (
+          <Button variant="ghost" disabled={busy} onClick={() => take([product])}>
+            Route to the item
+          </Button>
+        ) : product.ownRoutes.length > 0 ? (
+          <Button variant="ghost" disabled={busy} onClick={() => takeOff(product)}>
+            Take its route off
+          </Button>
+        ) : null,
+    },
+  ]
   return (
     <Box as="section" mt="18px">
-      <Flex align="baseline" gap="12px" mb="6px">
-        <chakra.h2 fontWeight="600">Products sold</chakra.h2>
-        <Span color="muted" textStyle="small">
-          {data.from && data.to ? `${dateText(data.from)} to ${dateText(data.to)}, heaviest first` : 'nothing yet'}
-        </Span>
-        <Box flex="1" />
-        {ready.length > 1 ? (
-          <Button disabled={busy} onClick={() => setAsked(true)}>
-            Route {ready.length} to their items
-          </Button>
-        ) : null}
-      </Flex>
-      <Table.Root aria-label="Products sold" style={{ tableLayout: 'fixed' }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader style={{ width: 110 }}>Source</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 140 }}>SKU</Table.ColumnHeader>
-            <Table.ColumnHeader>Title</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 70 }} textAlign="end">
-              Lines
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 110 }} textAlign="end">
-              {base}
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 240 }}>Item</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 110 }}>Goes to</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 140 }} />
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {data.products.map(product => (
-            <Table.Row key={JSON.stringify([product.source, product.sku, product.title])}>
-              <Table.Cell>{product.sourceName}</Table.Cell>
-              <Table.Cell textStyle="mono">{product.sku || '–'}</Table.Cell>
-              <Table.Cell>{product.title}</Table.Cell>
-              <Table.Cell textAlign="end">{product.lines}</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={product.amount} currency={base} />
-              </Table.Cell>
-              <Table.Cell>
-                {product.found === 'one' ? (
-                  <>
-                    <Span textStyle="mono">{product.items[0]}</Span>{' '}
-                    <Span color="muted">{product.by ? evidence[product.by] : ''}</Span>
-                    {product.by === 'other_name' ? (
-                      <Button
-                        variant="ghost"
-                        style={{ marginLeft: 8 }}
-                        disabled={busy}
-                        onClick={() => learn(itemsForgetting(product, items), `${nameToLearn(product)} is forgotten.`)}
-                      >
-                        Forget
-                      </Button>
-                    ) : null}
-                  </>
-                ) : (
-                  <Select
-                    aria-label={`Item of ${nameToLearn(product)}`}
-                    value=""
-                    disabled={busy || items.length === 0}
-                    onChange={({ target }) =>
-                      learn(
-                        itemsLearning(product, target.value, items),
-                        `${nameToLearn(product)} is ${target.value} from now on.`,
-                      )
-                    }
-                  >
-                    <option value="">
-                      {product.found === 'several' ? `◆ ${product.items.join(' or ')}?` : 'no item found'}
-                    </option>
-                    {items.map(item => (
-                      <option key={item.code} value={item.code}>
-                        {item.code} {item.name}
-                      </option>
-                    ))}
-                  </Select>
-                )}
-              </Table.Cell>
-              <Table.Cell textStyle="mono">
-                {product.goesTo ? (product.goesTo.item ?? product.goesTo.account ?? 'elsewhere') : '◆ not mapped'}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {product.proposal ? (
-                  <Button variant="ghost" disabled={busy} onClick={() => take([product])}>
-                    Route to the item
-                  </Button>
-                ) : product.ownRoutes.length > 0 ? (
-                  <Button variant="ghost" disabled={busy} onClick={() => takeOff(product)}>
-                    Take its route off
-                  </Button>
-                ) : null}
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          {data.products.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={8} color="muted">
-                What is sold stands here once a source has reported sales that name a SKU or a title.
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        scope="product-"
+        label="Products sold"
+        fixed
+        head={
+          <Flex align="baseline" gap="12px">
+            <chakra.h2 fontWeight="600">Products sold</chakra.h2>
+            <Span color="muted" textStyle="small">
+              {data.from && data.to ? `${dateText(data.from)} to ${dateText(data.to)}, heaviest first` : 'nothing yet'}
+            </Span>
+            <Box flex="1" />
+            {ready.length > 1 ? (
+              <Button disabled={busy} onClick={() => setAsked(true)}>
+                Route {ready.length} to their items
+              </Button>
+            ) : null}
+          </Flex>
+        }
+        columns={columns}
+        rows={data.products}
+        rowKey={productKey}
+        empty="What is sold stands here once a source has reported sales that name a SKU or a title."
+      />
       {asked ? (
         <Modal
           open

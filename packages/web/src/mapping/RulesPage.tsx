@@ -1,4 +1,4 @@
-import { Box, Button, chakra, Flex, Span, Table } from '@chakra-ui/react'
+import { Box, Button, chakra, Flex, Span } from '@chakra-ui/react'
 import type { RuleBody, RulesPage as RulesFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -9,6 +9,8 @@ import { countText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { Unsaved } from '../ui/Unsaved.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { rulesQuery, touchedQuery, useMappingActs } from './mappingQueries.ts'
@@ -48,6 +50,8 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
   const changed = !same(rules, page.rules)
   const { data } = useQuery(touchedQuery(clientId, changed ? rules : null))
   const touched = new Map((changed ? data?.touched : page.touched)?.map(one => [one.id, one]))
+  const sentenceOf = (rule: RuleBody): string =>
+    ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })
   const nextId = Math.max(0, ...rules.map(rule => rule.id), ...page.rules.map(rule => rule.id)) + 1
   const take = (rule: RuleBody): void => {
     const at = rules.findIndex(one => one.id === rule.id)
@@ -72,6 +76,38 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
     )
   }
   useKey('ctrl+s', 'save', store)
+  const columns: readonly SheetColumn<RuleBody>[] = [
+    {
+      id: 'id',
+      head: 'No.',
+      width: '52px',
+      right: true,
+      cell: rule => <Span color="muted">{rule.id}</Span>,
+    },
+    {
+      id: 'sentence',
+      head: 'Reads as',
+      wraps: true,
+      cell: rule => sentenceOf(rule),
+      value: rule => sentenceOf(rule),
+    },
+    ...touchedColumns(rule => touched.get(rule.id), page.currency, locale),
+    {
+      id: 'acts',
+      head: '',
+      width: '214px',
+      right: true,
+      cell: rule => (
+        <RuleActs
+          at={rules.indexOf(rule)}
+          of={rules.length}
+          onChange={() => setDraft(ruleDraftOf(rule, { currency: page.currency, locale }))}
+          onMove={by => move(rules.indexOf(rule), by)}
+          onRemove={() => setRules(rules.filter(one => one.id !== rule.id))}
+        />
+      ),
+    },
+  ]
   return (
     <Page
       links={<MappingLinks here="rules" />}
@@ -93,70 +129,14 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
       }
     >
       {moved && mine ? <Theirs page={page} onTake={takeTheirs} onKeep={() => setBegun(page)} /> : null}
-      <Table.Root aria-label="Rules" style={{ tableLayout: 'fixed' }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader style={{ width: 52 }} textAlign="end">
-              No.
-            </Table.ColumnHeader>
-            <Table.ColumnHeader>Reads as</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 92 }} textAlign="end">
-              Touches
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 92 }} textAlign="end">
-              Decides
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 120 }} textAlign="end">
-              {page.currency}
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 214 }} />
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {rules.map((rule, index) => (
-            <Table.Row key={rule.id}>
-              <Table.Cell textAlign="end" color="muted">
-                {rule.id}
-              </Table.Cell>
-              <Table.Cell whiteSpace="normal" lineHeight="1.25" style={{ padding: '7px 10px' }}>
-                {ruleSentence(rule, { currency: page.currency, locale, accounts: page.accounts })}
-              </Table.Cell>
-              <Table.Cell textAlign="end">{touched.get(rule.id)?.met.toLocaleString(locale) ?? ''}</Table.Cell>
-              <Table.Cell textAlign="end">{touched.get(rule.id)?.decides.toLocaleString(locale) ?? ''}</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={touched.get(rule.id)?.amount ?? null} currency={page.currency} />
-              </Table.Cell>
-              <Table.Cell>
-                <Flex gap="10px" justify="flex-end">
-                  <Button
-                    variant="ghost"
-                    onClick={() => setDraft(ruleDraftOf(rule, { currency: page.currency, locale }))}
-                  >
-                    Change
-                  </Button>
-                  <Button variant="ghost" disabled={index === 0} onClick={() => move(index, -1)}>
-                    Up
-                  </Button>
-                  <Button variant="ghost" disabled={index === rules.length - 1} onClick={() => move(index, 1)}>
-                    Down
-                  </Button>
-                  <Button variant="ghost" onClick={() => setRules(rules.filter(one => one.id !== rule.id))}>
-                    Remove
-                  </Button>
-                </Flex>
-              </Table.Cell>
-            </Table.Row>
-          ))}
-          {rules.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={6} color="muted">
-                No rules. Routes alone say where lines go; a rule is for what they cannot see: a word in a description,
-                a customer, an amount, a date.
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Rules"
+        fixed
+        columns={columns}
+        rows={rules}
+        rowKey={rule => String(rule.id)}
+        empty="No rules. Routes alone say where lines go; a rule is for what they cannot see: a word in a description, a customer, an amount, a date."
+      />
       <Unsaved changed={changed} what="the rules" />
       <FootBar>
         <Button variant="solid" disabled={!changed || saveRules.isPending} onClick={store}>
@@ -184,6 +164,65 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
     </Page>
   )
 }
+
+type Touched = RulesFacts['touched'][number]
+
+const touchedColumns = (
+  touchedBy: (rule: RuleBody) => Touched | undefined,
+  currency: string,
+  locale: string,
+): readonly SheetColumn<RuleBody>[] => [
+  {
+    id: 'touches',
+    head: 'Touches',
+    width: '92px',
+    right: true,
+    cell: rule => touchedBy(rule)?.met.toLocaleString(locale),
+    value: rule => touchedBy(rule)?.met ?? null,
+  },
+  {
+    id: 'decides',
+    head: 'Decides',
+    width: '92px',
+    right: true,
+    cell: rule => touchedBy(rule)?.decides.toLocaleString(locale),
+    value: rule => touchedBy(rule)?.decides ?? null,
+  },
+  {
+    id: 'amount',
+    head: currency,
+    width: '120px',
+    right: true,
+    money: rule => ({ minor: touchedBy(rule)?.amount ?? null, currency }),
+    cell: rule => <Amount minor={touchedBy(rule)?.amount ?? null} currency={currency} />,
+  },
+]
+
+interface RuleActsProps {
+  readonly at: number
+  readonly of: number
+  readonly onChange: () => void
+  readonly onMove: (by: -1 | 1) => void
+  readonly onRemove: () => void
+}
+
+/** What can be done to a rule: their order is the one they are asked in, however the table is sorted. */
+const RuleActs = ({ at, of, onChange, onMove, onRemove }: RuleActsProps) => (
+  <Flex gap="10px" justify="flex-end">
+    <Button variant="ghost" onClick={onChange}>
+      Change
+    </Button>
+    <Button variant="ghost" disabled={at === 0} onClick={() => onMove(-1)}>
+      Up
+    </Button>
+    <Button variant="ghost" disabled={at === of - 1} onClick={() => onMove(1)}>
+      Down
+    </Button>
+    <Button variant="ghost" onClick={onRemove}>
+      Remove
+    </Button>
+  </Flex>
+)
 
 /** The rules that somebody else saved while others were being changed here: either may be kept. */
 const Theirs = ({

@@ -1,5 +1,5 @@
-import { Button, Span, Table } from '@chakra-ui/react'
-import type { MappingPage, RouteBody, StarterRow } from '@culvert/contract'
+import { Button, Span } from '@chakra-ui/react'
+import type { MappingPage, RouteBody, StarterRow, TraceStart } from '@culvert/contract'
 import { type AccountType, kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -15,6 +15,8 @@ import { freeCode } from '../ui/freeCode.ts'
 import { allOf } from '../ui/Instead.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { TaxChoice } from '../ui/TaxChoice.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { starterQuery } from './mappingQueries.ts'
@@ -50,6 +52,102 @@ const firstChoice = (row: StarterRow): Choice => ({
   taken: (row.proposal?.sure ?? false) && !row.taxOpen,
   account: row.proposal?.account ?? null,
   taxCode: row.taxCode,
+})
+
+interface StarterInEditing {
+  readonly mapping: MappingPage
+  readonly choiceOf: (row: StarterRow) => Choice
+  readonly choose: (row: StarterRow, part: Partial<Choice>) => void
+}
+
+const starterColumns = ({ mapping, choiceOf, choose }: StarterInEditing): readonly SheetColumn<StarterRow>[] => [
+  {
+    id: 'take',
+    head: 'Take',
+    width: '56px',
+    value: row => (choiceOf(row).taken ? 'taken' : 'left'),
+    cell: row => (
+      <Check label={`Take ${nameOf(row)}`} checked={choiceOf(row).taken} onChange={taken => choose(row, { taken })} />
+    ),
+  },
+  {
+    id: 'what',
+    head: `What ${mapping.sourceName} reports`,
+    width: '260px',
+    value: nameOf,
+    cell: row => <Span fontWeight="600">{nameOf(row)}</Span>,
+  },
+  {
+    id: 'amount',
+    head: `13 weeks, ${mapping.currency}`,
+    width: '130px',
+    right: true,
+    money: row => ({ minor: row.amount, currency: mapping.currency }),
+    cell: row => <Amount minor={row.amount} currency={mapping.currency} trace={kindTrace(mapping.source, row)} />,
+  },
+  { id: 'lines', head: 'Lines', width: '70px', right: true, value: row => row.lines, cell: row => row.lines },
+  {
+    id: 'to',
+    head: 'Would go to',
+    width: '280px',
+    picks: true,
+    value: row => choiceOf(row).account ?? row.make?.name ?? '',
+    cell: row =>
+      choiceOf(row).account === null && row.make ? (
+        <Span pl="9px">
+          <Span color="ochre">to make: </Span>
+          {row.make.name}{' '}
+          <Button variant="ghost" onClick={() => choose(row, { account: '' })}>
+            or choose
+          </Button>
+        </Span>
+      ) : (
+        <AccountPicker
+          label={`Account for ${nameOf(row)}`}
+          kind={row.kind}
+          accounts={mapping.accounts}
+          value={choiceOf(row).account}
+          onChange={account => choose(row, { account, taken: true })}
+        />
+      ),
+  },
+  {
+    id: 'tax',
+    head: 'Tax',
+    width: '100px',
+    picks: true,
+    value: row => choiceOf(row).taxCode ?? '',
+    cell: row => (
+      <TaxChoice
+        kind={row.kind}
+        label={`Tax code for ${nameOf(row)}`}
+        page={mapping}
+        value={choiceOf(row).taxCode}
+        onChange={taxCode => choose(row, { taxCode })}
+      />
+    ),
+  },
+  {
+    id: 'why',
+    head: 'Why',
+    words: true,
+    value: reasonText,
+    cell: row => (
+      <Span color="muted" textStyle="small">
+        {reasonText(row)}
+      </Span>
+    ),
+  },
+]
+
+/** The lines that a proposed route is for, as far as what it names tells them apart. */
+const kindTrace = (source: string, { kind, category, region, gateway }: StarterRow): TraceStart => ({
+  at: 'kind',
+  source,
+  kind,
+  ...(category ? { category } : {}),
+  ...(region ? { region } : {}),
+  ...(gateway ? { gateway } : {}),
 })
 
 const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; readonly mapping: MappingPage }) => {
@@ -108,82 +206,15 @@ const Starter = ({ rows, mapping }: { readonly rows: readonly StarterRow[]; read
         </span>
       }
     >
-      <Table.Root aria-label="Proposed routes" style={{ tableLayout: 'fixed' }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader style={{ width: 56 }}>Take</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 260 }}>What {mapping.sourceName} reports</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 130 }}>
-              13 weeks, {mapping.currency}
-            </Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 70 }}>
-              Lines
-            </Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 280 }}>Would go to</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 100 }}>Tax</Table.ColumnHeader>
-            <Table.ColumnHeader>Why</Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {rows.map(row => {
-            const choice = choiceOf(row)
-            return (
-              <Table.Row key={keyOf(row)} data-tone={choice.taken ? 'selected' : ''}>
-                <Table.Cell>
-                  <Check
-                    label={`Take ${nameOf(row)}`}
-                    checked={choice.taken}
-                    onChange={taken => choose(row, { taken })}
-                  />
-                </Table.Cell>
-                <Table.Cell fontWeight="600">{nameOf(row)}</Table.Cell>
-                <Table.Cell textAlign="end">
-                  <Amount minor={row.amount} currency={mapping.currency} />
-                </Table.Cell>
-                <Table.Cell textAlign="end">{row.lines}</Table.Cell>
-                <Table.Cell data-picks="">
-                  {choice.account === null && row.make ? (
-                    <span style={{ paddingLeft: 9 }}>
-                      <Span color="ochre">to make: </Span>
-                      {row.make.name}{' '}
-                      <Button variant="ghost" onClick={() => choose(row, { account: '' })}>
-                        or choose
-                      </Button>
-                    </span>
-                  ) : (
-                    <AccountPicker
-                      label={`Account for ${nameOf(row)}`}
-                      kind={row.kind}
-                      accounts={mapping.accounts}
-                      value={choice.account}
-                      onChange={account => choose(row, { account, taken: true })}
-                    />
-                  )}
-                </Table.Cell>
-                <Table.Cell data-picks="">
-                  <TaxChoice
-                    kind={row.kind}
-                    label={`Tax code for ${nameOf(row)}`}
-                    page={mapping}
-                    value={choice.taxCode}
-                    onChange={taxCode => choose(row, { taxCode })}
-                  />
-                </Table.Cell>
-                <Table.Cell color="muted" textStyle="small" data-words="">
-                  {reasonText(row)}
-                </Table.Cell>
-              </Table.Row>
-            )
-          })}
-          {rows.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={7} color="muted">
-                Everything that {mapping.sourceName} reports has a route.
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Proposed routes"
+        fixed
+        columns={starterColumns({ mapping, choiceOf, choose })}
+        rows={rows}
+        rowKey={keyOf}
+        tone={row => (choiceOf(row).taken ? 'selected' : undefined)}
+        empty={`Everything that ${mapping.sourceName} reports has a route.`}
+      />
       <FootBar>
         <Button
           variant="solid"

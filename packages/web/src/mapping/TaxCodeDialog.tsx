@@ -1,13 +1,13 @@
-import { Box, Button, Flex, Input } from '@chakra-ui/react'
+import { Box, Button, Flex } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
-import { useState } from 'react'
+import { type Control, useFieldArray, useWatch } from 'react-hook-form'
 import { useClient } from '../context/ClientContext.tsx'
-import { DateInput } from '../ui/DateInput.tsx'
-import { Check } from '../ui/form/Check.tsx'
+import { CheckField, DateField, SelectField, TextField } from '../ui/form/fields.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
-import { Select } from '../ui/Select.tsx'
 import { useMappingActs } from './mappingQueries.ts'
+import { canTakeBack, inputOf, type TaxCodeInput, taxCodeForm } from './taxCodeForm.ts'
 
 export const treatmentWords: Readonly<Record<TaxCodeRow['treatment'], string>> = {
   taxed: 'taxed',
@@ -16,23 +16,12 @@ export const treatmentWords: Readonly<Record<TaxCodeRow['treatment'], string>> =
   outside: 'outside the scope',
   withheld: 'withheld by the marketplace',
 }
+const basisWords = { inclusive: 'within the price', exclusive: 'beside the price', none: 'none' }
+const useWords = { sales: 'sales', purchases: 'purchases' }
 
-type Component = TaxCodeRow['components'][number]
 type AccountChoice = { readonly code: string; readonly name: string; readonly type: string }
-const field = { display: 'block', w: '100%', mt: '2px', mb: '8px' } as const
 const taxTypes = new Set(['tax', 'current_liability', 'current_asset'])
-
-const isWhole = (code: TaxCodeRow): boolean =>
-  code.code.trim() !== '' &&
-  code.name.trim() !== '' &&
-  code.components.every(one => one.account !== '' && one.rates.length > 0) &&
-  (code.country === null || /^[A-Z]{2}$/.test(code.country)) &&
-  [...code.components.flatMap(one => one.rates), ...code.recovery].every(
-    rate => /^\d+(\.\d+)?$/.test(rate.percent) && /^\d{4}-\d\d-\d\d$/.test(rate.from),
-  )
-
-/** Only tax that is paid can be taken back. */
-const canTakeBack = (code: TaxCodeRow): boolean => code.use === 'purchases' || code.reverseCharge
+type CodeControl = Control<TaxCodeInput, unknown, TaxCodeRow>
 
 interface TaxCodeDialogProps {
   readonly draft: TaxCodeRow
@@ -47,16 +36,12 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
   const { clientId } = useClient()
   const { saveTaxCodes } = useMappingActs(clientId)
   const notice = useNotice()
-  const [code, setCode] = useState(draft)
-  const change = (part: Partial<TaxCodeRow>): void => setCode({ ...code, ...part })
-  const taxAccounts = accounts.filter(account => taxTypes.has(account.type))
-  const blank: Component = {
-    name: '',
-    account: taxAccounts.find(account => account.type === 'tax')?.code ?? '',
-    inputAccount: null,
-    compound: false,
-    rates: [{ from: '2020-01-01', percent: '' }],
-  }
+  const form = useSchemaForm(taxCodeForm, inputOf(draft))
+  const { control } = form
+  const [use, reverseCharge] = useWatch({ control, name: ['use', 'reverseCharge'] })
+  const store = form.handleSubmit(code =>
+    saveTaxCodes.mutate({ codes: [code], version }, { onSuccess: onClose, onError: notice.refuse }),
+  )
   return (
     <Modal
       open
@@ -65,226 +50,180 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
       foot={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button
-            variant="solid"
-            disabled={!isWhole(code) || saveTaxCodes.isPending}
-            onClick={() =>
-              saveTaxCodes.mutate(
-                { codes: [canTakeBack(code) ? code : { ...code, recovery: [] }], version },
-                { onSuccess: onClose, onError: notice.refuse },
-              )
-            }
-          >
+          <Button variant="solid" disabled={saveTaxCodes.isPending} onClick={() => void store()}>
             Save tax code
           </Button>
         </>
       }
     >
-      <Flex gap="12px">
-        <Box as="label" w="110px">
-          Code
-          <Input
-            {...field}
-            value={code.code}
-            disabled={draft.code !== ''}
-            onChange={event => change({ code: event.target.value })}
-          />
-        </Box>
-        <Box as="label" flex="1">
-          Name
-          <Input {...field} value={code.name} onChange={event => change({ name: event.target.value })} />
-        </Box>
-        <Box as="label" w="90px">
-          Country
-          <Input
-            {...field}
-            maxLength={2}
-            value={code.country ?? ''}
-            onChange={event => change({ country: event.target.value.toUpperCase() || null })}
-          />
-        </Box>
+      <Flex gap="12px" mb="10px">
+        <TextField control={control} name="code" label="Code" w="110px" disabled={draft.code !== ''} />
+        <TextField control={control} name="name" label="Name" />
+        <TextField control={control} name="country" label="Country" w="90px" />
       </Flex>
-      <Flex gap="12px">
-        <Choice
-          name="Treatment"
-          value={code.treatment}
-          words={treatmentWords}
-          onChange={treatment => change({ treatment })}
-        />
-        <Choice
-          name="Basis"
-          value={code.basis}
-          words={{ inclusive: 'within the price', exclusive: 'beside the price', none: 'none' }}
-          onChange={basis => change({ basis })}
-        />
-        <Choice
-          name="Use"
-          value={code.use}
-          words={{ sales: 'sales', purchases: 'purchases' }}
-          onChange={use => change({ use })}
-        />
+      <Flex gap="12px" mb="10px">
+        <WordField control={control} name="treatment" label="Treatment" words={treatmentWords} />
+        <WordField control={control} name="basis" label="Basis" words={basisWords} />
+        <WordField control={control} name="use" label="Use" words={useWords} />
       </Flex>
-      <Box mb="8px">
-        <Check checked={code.reverseCharge} onChange={reverseCharge => change({ reverseCharge })}>
-          Reverse charge: owed and claimed at once
-        </Check>
+      <Box mb="10px">
+        <CheckField control={control} name="reverseCharge" label="Reverse charge: owed and claimed at once" />
       </Box>
-      {code.components.map((component, index) => (
-        <ComponentFields
-          key={index}
-          place={index}
-          value={component}
-          accounts={taxAccounts}
-          reverseCharge={code.reverseCharge}
-          onChange={changed => change({ components: code.components.with(index, changed) })}
-          onRemove={() => change({ components: code.components.filter((_, at) => at !== index) })}
-        />
-      ))}
-      <Button variant="plain" onClick={() => change({ components: [...code.components, blank] })}>
-        Add a component
-      </Button>
-      {canTakeBack(code) ? <RecoveryFields value={code.recovery} onChange={recovery => change({ recovery })} /> : null}
+      <Components control={control} accounts={accounts.filter(account => taxTypes.has(account.type))} />
+      {canTakeBack({ use, reverseCharge }) ? <Recovery control={control} /> : null}
     </Modal>
   )
 }
 
-/** Shares of the tax that are taken back, by date; none: all of it. */
-const RecoveryFields = ({
-  value,
-  onChange,
-}: {
-  readonly value: TaxCodeRow['recovery']
-  readonly onChange: (value: TaxCodeRow['recovery']) => void
-}) => (
-  <Box mt="10px">
-    <Box color="muted" textStyle="small" mb="4px">
-      {value.length === 0
-        ? 'All of the tax is taken back.'
-        : 'What is not taken back stays with the cost; before the first date all of it is taken back.'}
-    </Box>
-    {value.map((share, index) => (
-      <Flex key={index} gap="12px" align="flex-end">
-        <Box as="label" w="110px">
-          Taken back, %
-          <Input
-            {...field}
-            inputMode="decimal"
-            value={share.percent}
-            onChange={event => onChange(value.with(index, { ...share, percent: event.target.value }))}
-          />
-        </Box>
-        <Box as="label" flex="1">
-          From
-          <DateInput
-            {...field}
-            value={share.from}
-            onChange={date => onChange(value.with(index, { ...share, from: date }))}
-          />
-        </Box>
-        <Button variant="plain" mb="8px" onClick={() => onChange(value.filter((_, at) => at !== index))}>
-          Remove
-        </Button>
-      </Flex>
+interface WordFieldProps {
+  readonly control: CodeControl
+  readonly name: 'treatment' | 'basis' | 'use'
+  readonly label: string
+  readonly words: Readonly<Record<string, string>>
+}
+
+const WordField = ({ words, ...field }: WordFieldProps) => (
+  <SelectField {...field}>
+    {Object.entries(words).map(([one, said]) => (
+      <option key={one} value={one}>
+        {said}
+      </option>
     ))}
-    <Button variant="plain" onClick={() => onChange([...value, { from: '', percent: '' }])}>
-      {value.length === 0 ? 'Only a part is taken back' : 'Another share from a later date'}
-    </Button>
-  </Box>
+  </SelectField>
 )
 
-const Choice = <Value extends string>({
-  name,
-  value,
-  words,
-  onChange,
-}: {
-  readonly name: string
-  readonly value: Value
-  readonly words: Readonly<Record<Value, string>>
-  readonly onChange: (value: Value) => void
-}) => (
-  <Box as="label" flex="1" minW="0">
-    {name}
-    <Select {...field} value={value} onChange={event => onChange(event.target.value as Value)}>
-      {Object.entries<string>(words).map(([one, said]) => (
-        <option key={one} value={one}>
-          {said}
-        </option>
-      ))}
-    </Select>
-  </Box>
-)
-
-interface ComponentFieldsProps {
-  readonly place: number
-  readonly value: Component
+interface ComponentsProps {
+  readonly control: CodeControl
   readonly accounts: readonly AccountChoice[]
-  readonly reverseCharge: boolean
-  readonly onChange: (value: Component) => void
+}
+
+const Components = ({ control, accounts }: ComponentsProps) => {
+  const { fields, append, remove } = useFieldArray({ control, name: 'components' })
+  return (
+    <>
+      {fields.map((field, place) => (
+        <ComponentFields
+          key={field.id}
+          control={control}
+          place={place}
+          accounts={accounts}
+          onRemove={() => remove(place)}
+        />
+      ))}
+      <Button
+        variant="plain"
+        onClick={() =>
+          append({
+            name: '',
+            account: accounts.find(account => account.type === 'tax')?.code ?? '',
+            inputAccount: null,
+            compound: false,
+            rates: [{ from: '2020-01-01', percent: '' }],
+          })
+        }
+      >
+        Add a component
+      </Button>
+    </>
+  )
+}
+
+interface ComponentFieldsProps extends ComponentsProps {
+  readonly place: number
   readonly onRemove: () => void
 }
 
-const ComponentFields = ({ place, value, accounts, reverseCharge, onChange, onRemove }: ComponentFieldsProps) => {
-  const change = (part: Partial<Component>): void => onChange({ ...value, ...part })
-  const accountChoice = (name: string, chosen: string | null, take: (code: string) => void) => (
-    <Box as="label" flex="1" minW="0">
-      {name}
-      <Select {...field} value={chosen ?? ''} onChange={event => take(event.target.value)}>
-        <option value="">choose an account</option>
-        {accounts.map(account => (
-          <option key={account.code} value={account.code}>
-            {account.code} {account.name}
-          </option>
-        ))}
-      </Select>
-    </Box>
-  )
+const ComponentFields = ({ control, place, accounts, onRemove }: ComponentFieldsProps) => {
+  const at = `components.${place}` as const
+  const rates = useFieldArray({ control, name: `${at}.rates` })
+  const reverseCharge = useWatch({ control, name: 'reverseCharge' })
+  const choices = accounts.map(account => (
+    <option key={account.code} value={account.code}>
+      {account.code} {account.name}
+    </option>
+  ))
   return (
-    <Box borderLeftWidth="2px" borderColor="hairline" pl="10px" mb="8px">
-      <Flex gap="12px" align="flex-end">
-        <Box as="label" w="110px">
-          Component
-          <Input {...field} value={value.name} onChange={event => change({ name: event.target.value })} />
-        </Box>
-        {accountChoice('Account', value.account, account => change({ account }))}
-        {reverseCharge
-          ? accountChoice('Claimed on', value.inputAccount, account => change({ inputAccount: account || null }))
-          : null}
+    <Box borderLeftWidth="2px" borderColor="hairline" pl="10px" mb="10px">
+      <Flex gap="12px" mb="8px">
+        <TextField control={control} name={`${at}.name`} label="Component" w="110px" />
+        <SelectField control={control} name={`${at}.account`} label="Account">
+          <option value="">choose an account</option>
+          {choices}
+        </SelectField>
+        {reverseCharge ? (
+          <SelectField control={control} name={`${at}.inputAccount`} label="Claimed on">
+            <option value="">choose an account</option>
+            {choices}
+          </SelectField>
+        ) : null}
       </Flex>
-      {value.rates.map((rate, index) => (
-        <Flex key={index} gap="12px">
-          <Box as="label" w="110px">
-            Rate, %
-            <Input
-              {...field}
-              inputMode="decimal"
-              value={rate.percent}
-              onChange={event => change({ rates: value.rates.with(index, { ...rate, percent: event.target.value }) })}
-            />
-          </Box>
-          <Box as="label" flex="1">
-            From
-            <DateInput
-              {...field}
-              value={rate.from}
-              onChange={date => change({ rates: value.rates.with(index, { ...rate, from: date }) })}
-            />
-          </Box>
-        </Flex>
+      {rates.fields.map((rate, index) => (
+        <Dated
+          key={rate.id}
+          control={control}
+          at={`${at}.rates.${index}`}
+          label="Rate, %"
+          onRemove={rates.fields.length > 1 ? () => rates.remove(index) : null}
+        />
       ))}
       <Flex gap="12px" align="center" wrap="wrap">
-        <Button variant="plain" onClick={() => change({ rates: [...value.rates, { from: '', percent: '' }] })}>
+        <Button variant="plain" onClick={() => rates.append({ from: '', percent: '' })}>
           Add a rate from a later date
         </Button>
         {place > 0 ? (
-          <Check checked={value.compound} onChange={compound => change({ compound })}>
-            on the price and the components before
-          </Check>
+          <CheckField control={control} name={`${at}.compound`} label="on the price and the components before" />
         ) : null}
         <Button variant="plain" onClick={onRemove}>
           Remove component
         </Button>
       </Flex>
+    </Box>
+  )
+}
+
+interface DatedProps {
+  readonly control: CodeControl
+  readonly at: `recovery.${number}` | `components.${number}.rates.${number}`
+  readonly label: string
+  /** Null where it is the only one, and stays. */
+  readonly onRemove: (() => void) | null
+}
+
+/** A percentage, and the day from which it holds. */
+const Dated = ({ control, at, label, onRemove }: DatedProps) => (
+  <Flex gap="12px" mb="8px" align="flex-start">
+    <TextField control={control} name={`${at}.percent`} label={label} w="110px" inputMode="decimal" />
+    <DateField control={control} name={`${at}.from`} label="From" />
+    {onRemove ? (
+      <Button variant="plain" mt="20px" onClick={onRemove}>
+        Remove
+      </Button>
+    ) : null}
+  </Flex>
+)
+
+/** Shares of the tax that are taken back, by date; none: all of it. */
+const Recovery = ({ control }: { readonly control: CodeControl }) => {
+  const { fields, append, remove } = useFieldArray({ control, name: 'recovery' })
+  return (
+    <Box mt="10px">
+      <Box color="muted" textStyle="small" mb="4px">
+        {fields.length === 0
+          ? 'All of the tax is taken back.'
+          : 'What is not taken back stays with the cost; before the first date all of it is taken back.'}
+      </Box>
+      {fields.map((share, index) => (
+        <Dated
+          key={share.id}
+          control={control}
+          at={`recovery.${index}`}
+          label="Taken back, %"
+          onRemove={() => remove(index)}
+        />
+      ))}
+      <Button variant="plain" onClick={() => append({ from: '', percent: '' })}>
+        {fields.length === 0 ? 'Only a part is taken back' : 'Another share from a later date'}
+      </Button>
     </Box>
   )
 }

@@ -1,4 +1,4 @@
-import { Button, chakra, Span, Table } from '@chakra-ui/react'
+import { Box, Button, chakra, Span } from '@chakra-ui/react'
 import { type TaxFilingList, withdrawFilingBody } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -8,6 +8,8 @@ import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText, rangeText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { taxFilingsQuery, useMappingActs } from './mappingQueries.ts'
 import { NewFiling } from './NewFiling.tsx'
 
@@ -18,6 +20,26 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
   const { clientId } = useClient()
   const { data } = useQuery(taxFilingsQuery(clientId))
   const [withdrawn, setWithdrawn] = useState<Filing | null>(null)
+  const columns: readonly SheetColumn<Filing>[] = [
+    { id: 'agency', head: 'Agency', value: one => one.agency, cell: one => one.agency },
+    { id: 'period', head: 'Period', value: one => one.from, cell: one => rangeText(one.from, one.to) },
+    { id: 'filed', head: 'Filed on', value: one => one.filedOn, cell: one => dateText(one.filedOn) },
+    { id: 'by', head: 'By', value: one => one.by, cell: one => one.by },
+    {
+      id: 'act',
+      head: '',
+      wraps: true,
+      value: one => one.withdrawn?.reason ?? '',
+      cell: one =>
+        one.withdrawn ? (
+          `withdrawn by ${one.withdrawn.by}: ${one.withdrawn.reason}`
+        ) : (
+          <Button variant="ghost" onClick={() => setWithdrawn(one)}>
+            Withdraw
+          </Button>
+        ),
+    },
+  ]
   return (
     <section aria-label="Filed periods" style={{ marginTop: 18 }}>
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: '0 0 6px' }}>
@@ -26,36 +48,17 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
           a correction of what is in one is dated after it
         </Span>
       </h2>
-      <Table.Root aria-label="Filed tax periods" style={{ width: 'auto', minWidth: 760 }}>
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Agency</Table.ColumnHeader>
-            <Table.ColumnHeader>Period</Table.ColumnHeader>
-            <Table.ColumnHeader>Filed on</Table.ColumnHeader>
-            <Table.ColumnHeader>By</Table.ColumnHeader>
-            <Table.ColumnHeader />
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {(data?.filings ?? []).map(filing => (
-            <Table.Row key={filing.id} data-tone={filing.withdrawn ? 'muted' : ''}>
-              <Table.Cell>{filing.agency}</Table.Cell>
-              <Table.Cell>{rangeText(filing.from, filing.to)}</Table.Cell>
-              <Table.Cell>{dateText(filing.filedOn)}</Table.Cell>
-              <Table.Cell>{filing.by}</Table.Cell>
-              <Table.Cell whiteSpace="normal" lineHeight="1.25">
-                {filing.withdrawn ? (
-                  `withdrawn by ${filing.withdrawn.by}: ${filing.withdrawn.reason}`
-                ) : (
-                  <Button variant="ghost" onClick={() => setWithdrawn(filing)}>
-                    Withdraw
-                  </Button>
-                )}
-              </Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
+      <Box w="fit-content" minW="760px">
+        <SheetTable
+          scope="filing-"
+          label="Filed tax periods"
+          columns={columns}
+          rows={data?.filings ?? []}
+          rowKey={filing => String(filing.id)}
+          tone={filing => (filing.withdrawn ? 'muted' : undefined)}
+          empty="No period is said to be filed."
+        />
+      </Box>
       <NewFiling key={month} month={month} />
       {withdrawn ? <Withdraw filing={withdrawn} onClose={() => setWithdrawn(null)} /> : null}
     </section>

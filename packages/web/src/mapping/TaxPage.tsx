@@ -1,4 +1,4 @@
-import { Button, chakra, Table } from '@chakra-ui/react'
+import { Button, chakra, Span } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -7,9 +7,79 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { mappingQuery, sourcesQuery } from '../context/sharedQueries.ts'
 import { dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { blankTaxCode } from './blankTaxCode.ts'
 import { MappingLinks } from './MappingLinks.tsx'
 import { TaxCodeDialog, treatmentWords } from './TaxCodeDialog.tsx'
+
+/** A rate of a code from a day on; of a code without components the code alone. */
+interface RateRow {
+  readonly id: string
+  readonly code: TaxCodeRow
+  /** Whether it is the first of its code: what is said of the code stands there. */
+  readonly leads: boolean
+  readonly percent: string | null
+  readonly from: string | null
+  readonly account: string
+}
+
+const ratesOf = (code: TaxCodeRow): readonly RateRow[] =>
+  code.components.length === 0
+    ? [{ id: code.code, code, leads: true, percent: null, from: null, account: '' }]
+    : code.components.flatMap((component, position) =>
+        component.rates.map((rate, version) => ({
+          id: `${code.code} ${position} ${rate.from}`,
+          code,
+          leads: position + version === 0,
+          percent: rate.percent,
+          from: rate.from,
+          account: [component.account, component.inputAccount].filter(Boolean).join(' · '),
+        })),
+      )
+
+const basisText = ({ code, percent }: RateRow): string => {
+  if (percent === null) return 'none'
+  if (code.reverseCharge) return 'reverse charge'
+  return { inclusive: 'within the price', exclusive: 'beside the price', none: 'none' }[code.basis]
+}
+
+/** What is said of a code, in full at its first rate. */
+const ofCode = (id: string, head: string, text: (code: TaxCodeRow) => string, mono = false): SheetColumn<RateRow> => ({
+  id,
+  head,
+  mono,
+  value: row => text(row.code),
+  cell: row => <Span color={row.leads ? undefined : 'muted'}>{text(row.code)}</Span>,
+})
+
+const codeColumns: readonly SheetColumn<RateRow>[] = [
+  ofCode('code', 'Code', code => code.code, true),
+  ofCode('name', 'Name', code => code.name),
+  ofCode('country', 'Country', code => code.country ?? ''),
+  ofCode('treatment', 'Treatment', code => treatmentWords[code.treatment]),
+  { id: 'basis', head: 'Basis', value: basisText, cell: basisText },
+  {
+    id: 'use',
+    head: 'Use',
+    value: row => row.code.use,
+    cell: row => (
+      <>
+        {row.code.use}
+        {row.leads ? <TakenBack code={row.code} /> : null}
+      </>
+    ),
+  },
+  {
+    id: 'rate',
+    head: 'Rate, %',
+    right: true,
+    value: row => (row.percent === null ? null : Number(row.percent)),
+    cell: row => row.percent,
+  },
+  { id: 'from', head: 'From', value: row => row.from, cell: row => dateText(row.from) },
+  { id: 'account', head: 'Account', mono: true, value: row => row.account, cell: row => row.account },
+]
 
 /** The tax codes with their rates by date. */
 export const TaxPage = () => {
@@ -20,6 +90,19 @@ export const TaxPage = () => {
   const { data } = query
   const [draft, setDraft] = useState<TaxCodeRow | null>(null)
   const codes = data?.taxCodes ?? []
+  const columns: readonly SheetColumn<RateRow>[] = [
+    ...codeColumns,
+    {
+      id: 'act',
+      head: '',
+      cell: ({ code, leads }) =>
+        leads ? (
+          <Button variant="ghost" aria-label={`Change ${code.code}`} onClick={() => setDraft(code)}>
+            Change
+          </Button>
+        ) : null,
+    },
+  ]
   return (
     <Page
       of={sources.data?.sources.length === 0 ? sources : query}
@@ -37,72 +120,13 @@ export const TaxPage = () => {
         </>
       }
     >
-      <Table.Root aria-label="Tax codes">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Code</Table.ColumnHeader>
-            <Table.ColumnHeader>Name</Table.ColumnHeader>
-            <Table.ColumnHeader>Country</Table.ColumnHeader>
-            <Table.ColumnHeader>Treatment</Table.ColumnHeader>
-            <Table.ColumnHeader>Basis</Table.ColumnHeader>
-            <Table.ColumnHeader>Use</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end">Rate, %</Table.ColumnHeader>
-            <Table.ColumnHeader>From</Table.ColumnHeader>
-            <Table.ColumnHeader>Account</Table.ColumnHeader>
-            <Table.ColumnHeader />
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {codes.flatMap(code => [
-            ...(code.components.length === 0
-              ? [<Untaxed key={code.code} code={code} onChange={() => setDraft(code)} />]
-              : []),
-            ...code.components.flatMap((component, position) =>
-              component.rates.map((rate, version) => (
-                <Table.Row key={`${code.code} ${position} ${rate.from}`}>
-                  <Table.Cell textStyle="mono">{position + version === 0 ? code.code : ''}</Table.Cell>
-                  <Table.Cell>{position + version === 0 ? code.name : ''}</Table.Cell>
-                  <Table.Cell>{position + version === 0 ? (code.country ?? '') : ''}</Table.Cell>
-                  <Table.Cell>{position + version === 0 ? treatmentWords[code.treatment] : ''}</Table.Cell>
-                  <Table.Cell>
-                    {code.reverseCharge
-                      ? 'reverse charge'
-                      : code.basis === 'inclusive'
-                        ? 'within the price'
-                        : code.basis === 'exclusive'
-                          ? 'beside the price'
-                          : 'none'}
-                  </Table.Cell>
-                  <Table.Cell>
-                    {code.use}
-                    {position + version === 0 ? <TakenBack code={code} /> : null}
-                  </Table.Cell>
-                  <Table.Cell textAlign="end">{rate.percent}</Table.Cell>
-                  <Table.Cell>{dateText(rate.from)}</Table.Cell>
-                  <Table.Cell textStyle="mono">
-                    {component.account}
-                    {component.inputAccount ? ` · ${component.inputAccount}` : ''}
-                  </Table.Cell>
-                  <Table.Cell>
-                    {position + version === 0 ? (
-                      <Button variant="ghost" onClick={() => setDraft(code)}>
-                        Change
-                      </Button>
-                    ) : null}
-                  </Table.Cell>
-                </Table.Row>
-              )),
-            ),
-          ])}
-          {codes.length === 0 ? (
-            <Table.Row>
-              <Table.Cell colSpan={10} color="muted">
-                No tax codes yet.
-              </Table.Cell>
-            </Table.Row>
-          ) : null}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        label="Tax codes"
+        columns={columns}
+        rows={codes.flatMap(ratesOf)}
+        rowKey={row => row.id}
+        empty="No tax codes yet."
+      />
       {draft && data ? (
         <TaxCodeDialog draft={draft} accounts={data.accounts} version={data.version} onClose={() => setDraft(null)} />
       ) : null}
@@ -117,20 +141,3 @@ const TakenBack = ({ code }: { readonly code: TaxCodeRow }) =>
       {share.percent} % back from {dateText(share.from)}
     </chakra.div>
   ))
-
-const Untaxed = ({ code, onChange }: { readonly code: TaxCodeRow; readonly onChange: () => void }) => (
-  <Table.Row>
-    <Table.Cell textStyle="mono">{code.code}</Table.Cell>
-    <Table.Cell>{code.name}</Table.Cell>
-    <Table.Cell>{code.country ?? ''}</Table.Cell>
-    <Table.Cell>{treatmentWords[code.treatment]}</Table.Cell>
-    <Table.Cell>none</Table.Cell>
-    <Table.Cell>{code.use}</Table.Cell>
-    <Table.Cell colSpan={3} />
-    <Table.Cell>
-      <Button variant="ghost" onClick={onChange}>
-        Change
-      </Button>
-    </Table.Cell>
-  </Table.Row>
-)

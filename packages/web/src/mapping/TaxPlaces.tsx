@@ -1,7 +1,9 @@
-import { Button, chakra, Table } from '@chakra-ui/react'
+import { Box, Button, chakra, Span } from '@chakra-ui/react'
 import type { TaxCheckPage } from '@culvert/contract'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import type { TaxLinesOf } from './taxPlaceText.ts'
 import { type TaxPlace, taxPlaceFaults, taxPlaceText } from './taxPlaceText.ts'
 
@@ -11,89 +13,105 @@ interface TaxPlacesProps {
   readonly onOpen: (lines: TaxLinesOf) => void
 }
 
+const codesText = (codes: readonly (string | null)[]): string => codes.map(code => code || 'no tax').join(', ')
+
+const placeColumns = (onOpen: TaxPlacesProps['onOpen']): readonly SheetColumn<TaxPlace>[] => {
+  const open = (place: TaxPlace) => () =>
+    onOpen({
+      title: taxPlaceText(place),
+      currency: place.currency,
+      place: { region: place.region, class: place.class, since: place.since },
+    })
+  const amount = (id: 'base' | 'booked' | 'byGrid' | 'stated', head: string): SheetColumn<TaxPlace> => ({
+    id,
+    head,
+    right: true,
+    money: place => ({ minor: place[id], currency: place.currency }),
+    // The lines that it is made of: each of them can be traced from there.
+    cell: place => <Amount minor={place[id]} currency={place.currency} onOpen={open(place)} />,
+  })
+  return [
+    { id: 'where', head: 'Where, what, since when', value: taxPlaceText, cell: taxPlaceText },
+    {
+      id: 'lines',
+      head: 'Lines',
+      right: true,
+      value: place => place.lines,
+      cell: place => (
+        <Button
+          variant="ghost"
+          aria-label={`List ${countText(place.lines, 'line')} of ${taxPlaceText(place)}`}
+          onClick={open(place)}
+        >
+          {place.lines}
+        </Button>
+      ),
+    },
+    amount('base', 'Base'),
+    amount('booked', 'Booked'),
+    { id: 'bookedAs', head: 'as', ...codesOf(place => place.bookedCodes) },
+    amount('byGrid', 'By the grid'),
+    { id: 'gridAs', head: 'as', ...codesOf(place => place.gridCodes) },
+    amount('stated', 'Stated'),
+    {
+      id: 'difference',
+      head: 'Difference',
+      right: true,
+      money: place => ({ minor: place.difference, currency: place.currency }),
+      cell: place => (
+        <Span
+          color={place.difference !== 0 ? 'ochre' : 'muted'}
+          fontWeight={place.difference !== 0 ? '600' : undefined}
+        >
+          <Amount minor={place.difference} currency={place.currency} onOpen={open(place)} />
+        </Span>
+      ),
+    },
+    {
+      id: 'faults',
+      head: '',
+      wraps: true,
+      value: place => taxPlaceFaults(place).join('; '),
+      cell: place => <PlaceFaults place={place} onOpen={open(place)} />,
+    },
+  ]
+}
+
+const codesOf = (codes: (place: TaxPlace) => readonly (string | null)[]) => ({
+  mono: true,
+  value: (place: TaxPlace) => codesText(codes(place)),
+  cell: (place: TaxPlace) => <Span fontSize="12.5px">{codesText(codes(place))}</Span>,
+})
+
+const PlaceFaults = ({ place, onOpen }: { readonly place: TaxPlace; readonly onOpen: () => void }) => {
+  const faults = taxPlaceFaults(place)
+  return (
+    <Span color="ochre" textStyle="small">
+      {faults.length > 0 ? `◆ ${faults.join('; ')}` : ''}
+      {place.open !== 0 ? (
+        <>
+          {': '}
+          <Amount minor={place.open} currency={place.currency} onOpen={onOpen} />
+        </>
+      ) : null}
+    </Span>
+  )
+}
+
 /** A month's supplies by destination, class and period: what is booked beside what the grid says. */
 export const TaxPlaces = ({ places, hanging, onOpen }: TaxPlacesProps) => (
   <>
     <Hanging hanging={hanging} onOpen={onOpen} />
-    <Table.Root aria-label="Tax by destination" style={{ marginBottom: 18 }}>
-      <Table.Header>
-        <Table.Row>
-          <Table.ColumnHeader>Where, what, since when</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">Lines</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">Base</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">Booked</Table.ColumnHeader>
-          <Table.ColumnHeader>as</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">By the grid</Table.ColumnHeader>
-          <Table.ColumnHeader>as</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">Stated</Table.ColumnHeader>
-          <Table.ColumnHeader textAlign="end">Difference</Table.ColumnHeader>
-          <Table.ColumnHeader />
-        </Table.Row>
-      </Table.Header>
-      <Table.Body>
-        {places.map(place => {
-          const faults = taxPlaceFaults(place)
-          const { region, class: name, since, currency } = place
-          return (
-            <Table.Row key={`${currency} ${region} ${name} ${since}`}>
-              <Table.Cell>{taxPlaceText(place)}</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Button
-                  variant="ghost"
-                  aria-label={`List ${countText(place.lines, 'line')} of ${taxPlaceText(place)}`}
-                  onClick={() =>
-                    onOpen({ title: taxPlaceText(place), currency, place: { region, class: name, since } })
-                  }
-                >
-                  {place.lines}
-                </Button>
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={place.base} currency={currency} />
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={place.booked} currency={currency} />
-              </Table.Cell>
-              <Table.Cell textStyle="mono" fontSize="12.5px" data-words="">
-                {place.bookedCodes.map(code => code || 'no tax').join(', ')}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={place.byGrid} currency={currency} />
-              </Table.Cell>
-              <Table.Cell textStyle="mono" fontSize="12.5px" data-words="">
-                {place.gridCodes.map(code => code || 'no tax').join(', ')}
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount minor={place.stated} currency={currency} />
-              </Table.Cell>
-              <Table.Cell
-                textAlign="end"
-                color={place.difference !== 0 ? 'ochre' : 'muted'}
-                fontWeight={place.difference !== 0 ? '600' : 'inherit'}
-              >
-                <Amount minor={place.difference} currency={currency} />
-              </Table.Cell>
-              <Table.Cell color="ochre" whiteSpace="normal" lineHeight="1.25" textStyle="small" data-words="">
-                {faults.length > 0 ? `◆ ${faults.join('; ')}` : ''}
-                {place.open !== 0 ? (
-                  <>
-                    {': '}
-                    <Amount minor={place.open} currency={currency} />
-                  </>
-                ) : null}
-              </Table.Cell>
-            </Table.Row>
-          )
-        })}
-        {places.length === 0 ? (
-          <Table.Row>
-            <Table.Cell colSpan={10} color="muted">
-              Nothing was sold or paid back this month.
-            </Table.Cell>
-          </Table.Row>
-        ) : null}
-      </Table.Body>
-    </Table.Root>
+    <Box mb="18px">
+      <SheetTable
+        label="Tax by destination"
+        columns={placeColumns(onOpen)}
+        rows={places}
+        rowKey={place => `${place.currency} ${place.region} ${place.class} ${place.since}`}
+        tone={place => (taxPlaceFaults(place).length > 0 ? 'waiting' : undefined)}
+        empty="Nothing was sold or paid back this month."
+      />
+    </Box>
   </>
 )
 

@@ -1,10 +1,16 @@
-import { Box, Table } from '@chakra-ui/react'
+import { Box } from '@chakra-ui/react'
 import type { TieOutPage } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
 import { amountText, countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Select } from '../ui/Select.tsx'
+import type { SheetColumn } from '../ui/sheet/column.ts'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { useSaveLabels } from './paymentQueries.ts'
+
+type Label = TieOutPage['labels'][number]
+
+const channelsText = ({ channels }: Label): string => channels.join(', ')
 
 /** Which source each means of payment is, as the shops call it. */
 export const Labels = ({ page }: { readonly page: TieOutPage }) => {
@@ -32,52 +38,60 @@ export const Labels = ({ page }: { readonly page: TieOutPage }) => {
       },
     )
   }
+  const columns: readonly SheetColumn<Label>[] = [
+    {
+      id: 'label',
+      head: 'Means of payment, as the shop calls it',
+      mono: true,
+      value: row => row.label,
+      cell: row => row.label,
+    },
+    { id: 'channels', head: 'Reported by', value: channelsText, cell: channelsText },
+    {
+      id: 'source',
+      head: 'Collected by',
+      width: '240px',
+      value: row => (row.source === null ? '' : nameOf(row.source)),
+      cell: row => (
+        <Select
+          aria-label={`Who collects ${row.label}`}
+          h="28px"
+          disabled={save.isPending}
+          value={row.source ?? ''}
+          onChange={event => choose(row.label, event.target.value)}
+        >
+          <option value="">no source</option>
+          {page.gateways.map(gateway => (
+            <option key={gateway.source} value={gateway.source}>
+              {gateway.name}
+            </option>
+          ))}
+        </Select>
+      ),
+    },
+    {
+      id: 'without',
+      head: 'Tendered with no source behind',
+      width: '240px',
+      right: true,
+      value: row => row.without[0]?.amount ?? null,
+      cell: row =>
+        row.without
+          .map(
+            one => `${amountText(one.amount, one.currency, locale)} ${one.currency}, ${countText(one.count, 'line')}`,
+          )
+          .join(' · '),
+    },
+  ]
   return (
     <Box mt="22px">
-      <Table.Root aria-label="Means of payment">
-        <Table.Header>
-          <Table.Row>
-            <Table.ColumnHeader>Means of payment, as the shop calls it</Table.ColumnHeader>
-            <Table.ColumnHeader>Reported by</Table.ColumnHeader>
-            <Table.ColumnHeader style={{ width: 240 }}>Collected by</Table.ColumnHeader>
-            <Table.ColumnHeader textAlign="end" style={{ width: 240 }}>
-              Tendered with no source behind
-            </Table.ColumnHeader>
-          </Table.Row>
-        </Table.Header>
-        <Table.Body>
-          {page.labels.map(row => (
-            <Table.Row key={row.label}>
-              <Table.Cell textStyle="mono">{row.label}</Table.Cell>
-              <Table.Cell>{row.channels.join(', ')}</Table.Cell>
-              <Table.Cell>
-                <Select
-                  aria-label={`Who collects ${row.label}`}
-                  h="28px"
-                  disabled={save.isPending}
-                  value={row.source ?? ''}
-                  onChange={event => choose(row.label, event.target.value)}
-                >
-                  <option value="">no source</option>
-                  {page.gateways.map(gateway => (
-                    <option key={gateway.source} value={gateway.source}>
-                      {gateway.name}
-                    </option>
-                  ))}
-                </Select>
-              </Table.Cell>
-              <Table.Cell textAlign="end">
-                {row.without
-                  .map(
-                    one =>
-                      `${amountText(one.amount, one.currency, locale)} ${one.currency}, ${countText(one.count, 'line')}`,
-                  )
-                  .join(' · ')}
-              </Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
+      <SheetTable
+        scope="label-"
+        label="Means of payment"
+        columns={columns}
+        rows={page.labels}
+        rowKey={row => row.label}
+      />
     </Box>
   )
 }

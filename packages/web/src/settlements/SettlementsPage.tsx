@@ -15,7 +15,7 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import { StateMark } from '../ui/StateMark.tsx'
-import type { SheetColumn } from '../ui/sheet/column.ts'
+import { isHeld, type SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { useKeptSelection } from '../ui/sheet/useKeptSelection.ts'
 import { reasonText } from '../ui/words.ts'
@@ -47,7 +47,13 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
     value: row => row.name,
   },
   { id: 'source', head: 'Source', width: '96px', cell: row => row.sourceName, value: row => row.sourceName },
-  { id: 'state', head: 'State', width: '108px', cell: row => <StateMark state={row.state} />, value: row => row.state },
+  {
+    id: 'state',
+    head: 'State',
+    width: '108px',
+    cell: row => <StateMark state={row.state} />,
+    value: row => row.state.replace('_', ' '),
+  },
   {
     id: 'why',
     head: 'What it waits for',
@@ -109,9 +115,12 @@ export const SettlementsPage = () => {
   })
   const { rows, first: query } = list
   const { data } = query
-  const chosen = useMemo(() => rows.filter(row => selected.has(keyOf(row))), [rows, selected])
+  const chosen = useMemo(() => list.known.filter(row => selected.has(keyOf(row))), [list.known, selected])
   const inState = (wanted: SettlementState) => chosen.filter(row => row.state === wanted)
-  const toPost = chosen.length > 0 ? inState('proposed') : rows.filter(row => row.state === 'proposed')
+  // What is not shown is not posted unless it was selected.
+  const filter = search.get('q') ?? ''
+  const shown = useMemo(() => rows.filter(row => isHeld(columns, row, filter, client.locale)), [rows, filter, client])
+  const toPost = chosen.length > 0 ? inState('proposed') : shown.filter(row => row.state === 'proposed')
   const toTakeBack = inState('posted')
   const underWay = useUnderWay(client.clientId, ['post', 'take_back'])
   const busy = acts.post.isPending || acts.takeBack.isPending || underWay
@@ -138,7 +147,7 @@ export const SettlementsPage = () => {
   }
   const askToPost = () => (toPost.length > 1 && !busy ? setAsked('post') : post())
   const askToTakeBack = () => (toTakeBack.length > 1 && !busy ? setAsked('back') : back())
-  useKey('p', 'post what is selected, or all that is proposed', askToPost)
+  useKey('p', 'post what is selected, or all shown that is proposed', askToPost)
   useKey('b', 'take back what is selected', askToTakeBack)
   const counts = data?.counts
   const countOf = (wanted: string): number | null => {
@@ -179,8 +188,10 @@ export const SettlementsPage = () => {
         rows={rows}
         rowKey={keyOf}
         more={list.more}
+        arranged={list.arranged}
         onMore={list.loadMore}
         to={row => href(settlementPath(row))}
+        known={list.known}
         selected={selected}
         onSelect={setSelected}
         tone={row => (row.state === 'blocked' ? 'waiting' : undefined)}

@@ -2,6 +2,7 @@ import { settlementEndpoints as at, type SettlementKeyBody } from '@culvert/cont
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useJobs } from '../context/JobsContext.tsx'
 import { call } from '../context/request.ts'
+import type { PartOf } from '../context/usePages.ts'
 
 export interface ListFilter {
   readonly state: string | null
@@ -12,7 +13,7 @@ export interface ListFilter {
 
 export const settlementsList = (clientId: number, filter: ListFilter) => ({
   queryKey: ['client', clientId, 'settlements', filter] as const,
-  load: (offset: number) => call(at.settlements, { client: clientId, query: { ...filter, offset, limit: 1000 } }),
+  load: (part: PartOf) => call(at.settlements, { client: clientId, query: { ...filter, ...part } }),
 })
 
 export const settlementQuery = (clientId: number, key: SettlementKeyBody) =>

@@ -1,20 +1,21 @@
-import { Box, Button, chakra, Flex, Input, Span } from '@chakra-ui/react'
-import type { SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
+import { Box, Button, chakra, Flex, Span } from '@chakra-ui/react'
+import { type SourceOptionsBody, type SourceOptionsPage, wantedOptions } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { type ReactNode, useState } from 'react'
+import { useCallback, useEffect, useState } from 'react'
+import { type Control, useWatch } from 'react-hook-form'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
-import { Check } from '../ui/form/Check.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
-import { Select } from '../ui/Select.tsx'
 import { saved, Unsaved } from '../ui/Unsaved.tsx'
 import { BasisDialog } from './BasisDialog.tsx'
 import { basisText } from './basisText.ts'
-import { changedOptions, draftOf, type OptionsDraft, optionsIn, toggled } from './optionsDraft.ts'
+import { AmountOption, ChosenOption, DetailOption, YesOrNoOption } from './optionFields.tsx'
+import { changedOptions } from './optionsDraft.ts'
 import { savedOptionsText } from './outcomeText.ts'
 import { optionsQuery, useSaveOptions } from './sourceQueries.ts'
 
@@ -52,9 +53,6 @@ export const OptionsPage = () => {
   )
 }
 
-const details = ['category', 'sku', 'location'] as const
-const detailText = { category: 'category', sku: 'SKU', location: 'location' }
-
 interface FormProps {
   readonly page: SourceOptionsPage
   readonly source: string
@@ -64,24 +62,31 @@ interface FormProps {
 // A draft stays with the state that it was made from, whatever others save meanwhile: then the save is refused, and says so. Where nothing was changed
 // yet there is no draft, and the page shows what stands.
 const OptionsForm = ({ page: now, source, name }: FormProps) => {
-  const { clientId, base, locale } = useClient()
+  const { clientId, base } = useClient()
   const href = useHref()
   const navigate = useNavigate()
   const notice = useNotice()
   const save = useSaveOptions(clientId, source)
   const [page, setPage] = useState(now)
-  const [draft, setDraft] = useState<OptionsDraft>(() => draftOf(page.options, base, locale))
   const [asked, setAsked] = useState(false)
-  const set = (change: Partial<OptionsDraft>) => setDraft(before => ({ ...before, ...change }))
-  const options = optionsIn(draft, base, locale)
-  const changed = options === null ? [] : changedOptions(page.options, options)
+  const form = useSchemaForm(wantedOptions, page.options)
+  const { control } = form
+  const changed = changedOptions(page.options, useWatch({ control }) as Partial<SourceOptionsBody>)
   const fixed = now.posted > 0 ? `${countText(now.posted, 'settlement')} of it posted: take them back first` : ''
-  const startAt = (state: SourceOptionsPage) => {
-    setPage(state)
-    setDraft(draftOf(state.options, base, locale))
-  }
-  if (page.version !== now.version && options !== null && changed.length === 0) startAt(now)
-  const missing = options === null ? 'the tolerance is no amount' : changed.length === 0 ? 'nothing is changed' : null
+  // Fields that hold what is typed begin anew with each state.
+  const [begun, setBegun] = useState(0)
+  const startAt = useCallback(
+    (state: SourceOptionsPage) => {
+      setPage(state)
+      form.reset(state.options)
+      setBegun(count => count + 1)
+    },
+    [form],
+  )
+  const isOvertaken = page.version !== now.version && changed.length === 0
+  useEffect(() => {
+    if (isOvertaken) startAt(now)
+  }, [isOvertaken, now, startAt])
   const store = (wanted: SourceOptionsBody) =>
     save.mutate(
       { version: page.version, options: wanted },
@@ -100,176 +105,121 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
         },
       },
     )
+  const ask = form.handleSubmit(wanted => (changed.includes('dateBasis') ? setAsked(true) : store(wanted)))
   return (
     <Box as="section" aria-label="Options" bg="sheet" borderWidth="1px" borderColor="hairline" maxW="880px">
-      <Option label="The day that counts" hint="decides a line's day, month and rates; what has not happened yet waits">
-        <Select
-          aria-label="The day that counts"
-          w="260px"
-          value={draft.dateBasis}
-          onChange={event => set({ dateBasis: event.target.value as OptionsDraft['dateBasis'] })}
-        >
-          {Object.entries(basisText).map(([basis, text]) => (
-            <option key={basis} value={basis}>
-              {text}
-            </option>
-          ))}
-        </Select>
-      </Option>
-      <YesOrNo
-        label="An entry for each month"
-        hint={fixed || "settlements over a month's end are split there"}
-        disabled={fixed !== ''}
-        checked={draft.splitAtMonthEnd}
-        onChange={splitAtMonthEnd => set({ splitAtMonthEnd })}
-      />
-      <YesOrNo
-        label="Postage is taxed as the goods are"
-        hint="so are discounts and charges on a whole order"
-        checked={draft.ancillaryFollows}
-        onChange={ancillaryFollows => set({ ancillaryFollows })}
-      />
-      <Option label="Tax is rounded" hint="once for all lines booked alike, or for each line by itself">
-        <Select
-          aria-label="Tax is rounded"
-          w="260px"
-          value={draft.taxRounding}
-          onChange={event => set({ taxRounding: event.target.value as OptionsDraft['taxRounding'] })}
-        >
-          <option value="bucket">once, on the sum</option>
-          <option value="line">line by line</option>
-        </Select>
-      </Option>
-      <Option
-        label="Tax may differ by"
-        hint={`in ${base}, per entry and code; more than that blocks; empty: not checked`}
-      >
-        <Input
-          aria-label="Tax may differ by"
-          w="120px"
-          textAlign="right"
-          inputMode="decimal"
-          value={draft.taxTolerance}
-          aria-invalid={options === null || undefined}
-          borderColor={options === null ? 'crimson' : undefined}
-          onChange={event => set({ taxTolerance: event.target.value })}
-        />
-      </Option>
-      <Option label="Detail in entries" hint="lines of income and cost are told apart by these">
-        <Flex gap="16px">
-          {details.map(detail => (
-            <Check
-              key={detail}
-              checked={draft.detail.includes(detail)}
-              onChange={() => set({ detail: toggled(details, draft.detail, detail) })}
-            >
-              {detailText[detail]}
-            </Check>
-          ))}
-        </Flex>
-      </Option>
-      <Option label="A payout leaves the balance" hint="as the processor states what it holds">
-        <Select
-          aria-label="A payout leaves the balance"
-          w="260px"
-          value={draft.payoutsLeaveBalance}
-          onChange={event => set({ payoutsLeaveBalance: event.target.value as OptionsDraft['payoutsLeaveBalance'] })}
-        >
-          <option value="sent">when it is sent</option>
-          <option value="arrived">when it has arrived</option>
-        </Select>
-      </Option>
-      <YesOrNo
-        label="Reserves stay on the balance"
-        hint="what is kept back is part of what the processor states"
-        checked={draft.reservesStayOnBalance}
-        onChange={reservesStayOnBalance => set({ reservesStayOnBalance })}
-      />
-      <YesOrNo
-        label="Pending lines are booked at once"
-        hint={fixed || 'one that fails later is a correction'}
-        disabled={fixed !== ''}
-        checked={draft.bookPending}
-        onChange={bookPending => set({ bookPending })}
-      />
-      <Option label="Stock bought is owed on" hint="of a till that records purchases">
-        <Select
-          aria-label="Stock bought is owed on"
-          w="260px"
-          value={draft.stockPayable ?? ''}
-          onChange={event => set({ stockPayable: event.target.value || null })}
-        >
-          <option value="">no account: such lines are blocked</option>
-          {page.payables.map(account => (
-            <option key={account.code} value={account.code}>
-              {account.code} {account.name}
-            </option>
-          ))}
-        </Select>
-      </Option>
-      <Unsaved changed={changed.length > 0 || options === null} what={`how ${name} is booked`} />
-      <Flex p="12px 16px" gap="12px" align="center">
-        <Button
-          variant="solid"
-          disabled={missing !== null || save.isPending}
-          onClick={() => {
-            if (options === null) return
-            if (changed.includes('dateBasis')) setAsked(true)
-            else store(options)
-          }}
-        >
-          {changed.length > 0 ? `Save ${countText(changed.length, 'option')}` : 'Save'}
-        </Button>
-        {changed.length > 0 ? (
-          <Button variant="plain" onClick={() => startAt(now)}>
-            Discard
+      <form key={begun} onSubmit={event => void ask(event)}>
+        <OptionFields control={control} page={page} base={base} fixed={fixed} />
+        <Unsaved changed={changed.length > 0} what={`how ${name} is booked`} />
+        <Flex p="12px 16px" gap="12px" align="center">
+          <Button type="submit" variant="solid" disabled={changed.length === 0 || save.isPending}>
+            {changed.length > 0 ? `Save ${countText(changed.length, 'option')}` : 'Save'}
           </Button>
-        ) : null}
-        <Span color="muted" textStyle="small">
-          {missing ?? ''}
-        </Span>
-      </Flex>
-      {asked && options ? (
+          {changed.length > 0 ? (
+            <Button variant="plain" onClick={() => startAt(now)}>
+              Discard
+            </Button>
+          ) : null}
+          <Span color="muted" textStyle="small">
+            {changed.length === 0 ? 'nothing is changed' : ''}
+          </Span>
+        </Flex>
+      </form>
+      {asked ? (
         <BasisDialog
           source={source}
           name={name}
           from={page.options.dateBasis}
-          to={options.dateBasis}
+          to={form.getValues('dateBasis')}
           busy={save.isPending}
           onClose={() => setAsked(false)}
-          onSave={() => store(options)}
+          onSave={() => void form.handleSubmit(store)()}
         />
       ) : null}
     </Box>
   )
 }
 
-const Option = ({ label, hint, children }: { label: string; hint: string; children: ReactNode }) => (
-  <Flex px="16px" minH="44px" py="6px" gap="16px" align="center" borderBottomWidth="1px" borderColor="hairline">
-    <Box w="230px" fontWeight="500" flexShrink={0}>
-      {label}
-    </Box>
-    <Box w="270px" flexShrink={0}>
-      {children}
-    </Box>
-    <Span color="muted" textStyle="small">
-      {hint}
-    </Span>
-  </Flex>
-)
-
-interface YesOrNoProps {
-  readonly label: string
-  readonly hint: string
-  readonly disabled?: boolean
-  readonly checked: boolean
-  readonly onChange: (checked: boolean) => void
+interface OptionFieldsProps {
+  readonly control: Control<SourceOptionsBody>
+  readonly page: SourceOptionsPage
+  readonly base: string
+  /** Why some options cannot be changed; empty: they can. */
+  readonly fixed: string
 }
 
-const YesOrNo = ({ label, hint, disabled = false, checked, onChange }: YesOrNoProps) => (
-  <Option label={label} hint={hint}>
-    <Check label={label} disabled={disabled} checked={checked} onChange={onChange}>
-      {checked ? 'yes' : 'no'}
-    </Check>
-  </Option>
+const OptionFields = ({ control, page, base, fixed }: OptionFieldsProps) => (
+  <>
+    <ChosenOption
+      control={control}
+      name="dateBasis"
+      label="The day that counts"
+      hint="decides a line's day, month and rates; what has not happened yet waits"
+      choices={Object.entries(basisText)}
+    />
+    <YesOrNoOption
+      control={control}
+      name="splitAtMonthEnd"
+      label="An entry for each month"
+      hint={fixed || "settlements over a month's end are split there"}
+      disabled={fixed !== ''}
+    />
+    <YesOrNoOption
+      control={control}
+      name="ancillaryFollows"
+      label="Postage is taxed as the goods are"
+      hint="so are discounts and charges on a whole order"
+    />
+    <ChosenOption
+      control={control}
+      name="taxRounding"
+      label="Tax is rounded"
+      hint="once for all lines booked alike, or for each line by itself"
+      choices={[
+        ['bucket', 'once, on the sum'],
+        ['line', 'line by line'],
+      ]}
+    />
+    <AmountOption
+      control={control}
+      name="taxTolerance"
+      label="Tax may differ by"
+      hint={`in ${base}, per entry and code; more than that blocks; empty: not checked`}
+      currency={base}
+    />
+    <DetailOption control={control} label="Detail in entries" hint="lines of income and cost are told apart by these" />
+    <ChosenOption
+      control={control}
+      name="payoutsLeaveBalance"
+      label="A payout leaves the balance"
+      hint="as the processor states what it holds"
+      choices={[
+        ['sent', 'when it is sent'],
+        ['arrived', 'when it has arrived'],
+      ]}
+    />
+    <YesOrNoOption
+      control={control}
+      name="reservesStayOnBalance"
+      label="Reserves stay on the balance"
+      hint="what is kept back is part of what the processor states"
+    />
+    <YesOrNoOption
+      control={control}
+      name="bookPending"
+      label="Pending lines are booked at once"
+      hint={fixed || 'one that fails later is a correction'}
+      disabled={fixed !== ''}
+    />
+    <ChosenOption
+      control={control}
+      name="stockPayable"
+      label="Stock bought is owed on"
+      hint="of a till that records purchases"
+      choices={[
+        ['', 'no account: such lines are blocked'],
+        ...page.payables.map(({ code, name }) => [code, `${code} ${name}`] as const),
+      ]}
+    />
+  </>
 )

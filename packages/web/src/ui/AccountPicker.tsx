@@ -1,9 +1,8 @@
 import { Box, Span } from '@chakra-ui/react'
 import type { AccountRow } from '@culvert/contract'
 import { type AccountType, type Kind, kinds } from '@culvert/core'
-import { Command } from 'cmdk'
-import { useEffect, useRef, useState } from 'react'
-import { Choice, ChoiceInput, ChoiceList } from './choices.tsx'
+import { useRef, useState } from 'react'
+import { Combo, type ComboChoice } from './Combo.tsx'
 import { NewAccountDialog } from './NewAccountDialog.tsx'
 import { accountTypeText } from './words.ts'
 
@@ -45,108 +44,94 @@ const score = (account: AccountRow, text: string, usual: readonly AccountType[])
   )
 }
 
-const listPlace = { w: '380px', maxH: '330px', zIndex: '12', top: '30px' } as const
+const make = 'make'
+const otherPrefix = 'other '
+
+const Line = ({ code, name, detail }: { readonly code?: string; readonly name: string; readonly detail: string }) => (
+  <>
+    {code === undefined ? null : <Span textStyle="mono">{code}</Span>}
+    <span>{name}</span>
+    <Span color="muted" textStyle="small" ml="auto">
+      {detail}
+    </Span>
+  </>
+)
+
+const choicesOf = ({ kind, accounts, others = [] }: AccountPickerProps, text: string): readonly ComboChoice[] => {
+  const usual: readonly AccountType[] = kinds[kind].accountTypes
+  const fitting = accounts
+    .filter(account => !account.archived)
+    .map(account => ({ account, score: score(account, text, usual) }))
+    .filter(one => one.score > 0)
+    .sort((left, right) => right.score - left.score || (left.account.code < right.account.code ? -1 : 1))
+    .slice(0, 12)
+  return [
+    ...fitting.map(({ account: { code, name, type } }) => ({
+      value: code,
+      title: `${code} ${name}`,
+      content: <Line code={code} name={name} detail={accountTypeText(type)} />,
+    })),
+    ...others
+      .filter(one => otherFits(one, text))
+      .slice(0, 6)
+      .map(({ key, title, detail }) => ({
+        value: otherPrefix + key,
+        title,
+        content: <Line name={title} detail={detail} />,
+      })),
+    {
+      value: make,
+      title: 'Make an account',
+      content: <Span color="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</Span>,
+    },
+  ]
+}
 
 /** Chooses an account by typing its code or name; usual types for the kind come first; makes a missing one in place. */
 export const AccountPicker = (props: AccountPickerProps) => {
   const { label, kind, accounts, value, onChange, others = [], other, onOther } = props
   const [text, setText] = useState<string | null>(null)
-  const [making, setMaking] = useState(false)
+  const [making, setMaking] = useState<string | null>(null)
   const input = useRef<HTMLInputElement>(null)
   const chosen = accounts.find(account => account.code === value)
   const chosenOther = others.find(one => one.key === other)
-  const shownOthers = text === null ? [] : others.filter(one => otherFits(one, text)).slice(0, 6)
-  const usual: readonly AccountType[] = kinds[kind].accountTypes
-  const shown =
-    text === null
-      ? []
-      : accounts
-          .filter(account => !account.archived)
-          .map(account => ({ account, score: score(account, text, usual) }))
-          .filter(one => one.score > 0)
-          .sort((left, right) => right.score - left.score || (left.account.code < right.account.code ? -1 : 1))
-          .slice(0, 12)
-  // The first that fits is what Enter takes, also when the accounts come later than what is typed: making one is never taken by default.
-  const first = shown[0]?.account.code ?? (shownOthers[0] ? `other ${shownOthers[0].key}` : '')
-  const [at, setAt] = useState('')
-  useEffect(() => setAt(first), [first])
-  const take = (code: string): void => {
-    onChange(code)
+  const choices = text === null ? [] : choicesOf(props, text)
+  // The first that fits is what Enter takes; making one is never taken by default.
+  const first = choices[0]?.value ?? make
+  const away = (): void => {
     setText(null)
     input.current?.blur()
   }
+  const take = (taken: string): void => {
+    if (taken === make) setMaking(text?.trim() ?? '')
+    else if (taken.startsWith(otherPrefix)) onOther?.(taken.slice(otherPrefix.length))
+    else onChange(taken)
+    away()
+  }
   return (
-    <Box position="relative" w="262px">
-      <Command
-        shouldFilter={false}
+    <Box w="262px">
+      <Combo
         label={label}
-        value={at}
-        onValueChange={setAt}
-        onKeyDown={event => {
-          if (event.key !== 'Escape') return
-          setText(null)
-          input.current?.blur()
-        }}
-      >
-        <ChoiceInput
-          ref={input}
-          aria-label={label}
-          placeholder="Type to search accounts"
-          value={text ?? (chosenOther ? chosenOther.title : chosen ? `${chosen.code} ${chosen.name}` : (value ?? ''))}
-          onValueChange={setText}
-          onFocus={() => setText('')}
-          onBlur={() => setTimeout(() => setText(null), 150)}
-        />
-        <ChoiceList {...listPlace} display={text === null ? 'none' : 'block'}>
-          {text === null ? null : (
-            <>
-              {shown.map(({ account }) => (
-                <Choice key={account.code} value={account.code} onSelect={() => take(account.code)}>
-                  <Span textStyle="mono">{account.code}</Span>
-                  <span>{account.name}</span>
-                  <Span color="muted" textStyle="small" ml="auto">
-                    {accountTypeText(account.type)}
-                  </Span>
-                </Choice>
-              ))}
-              {shownOthers.map(one => (
-                <Choice
-                  key={one.key}
-                  value={`other ${one.key}`}
-                  onSelect={() => {
-                    onOther?.(one.key)
-                    setText(null)
-                    input.current?.blur()
-                  }}
-                >
-                  <span>{one.title}</span>
-                  <Span color="muted" textStyle="small" ml="auto">
-                    {one.detail}
-                  </Span>
-                </Choice>
-              ))}
-              <Choice
-                value="make"
-                onSelect={() => {
-                  setMaking(true)
-                  setText(null)
-                }}
-              >
-                <Span color="plum">Make an account{text.trim() ? ` “${text.trim()}”` : ''} …</Span>
-              </Choice>
-            </>
-          )}
-        </ChoiceList>
-      </Command>
+        placeholder="Type to search accounts"
+        choices={choices}
+        first={first === make ? null : first}
+        text={text ?? chosenOther?.title ?? (chosen ? `${chosen.code} ${chosen.name}` : (value ?? ''))}
+        onText={setText}
+        open={text !== null}
+        onOpen={open => (open ? setText(before => before ?? '') : away())}
+        onTake={take}
+        listWidth="380px"
+        inputRef={input}
+      />
       <NewAccountDialog
-        open={making}
-        name={text ?? ''}
-        type={usual[0] ?? 'expense'}
+        open={making !== null}
+        name={making ?? ''}
+        type={kinds[kind].accountTypes[0] ?? 'expense'}
         accounts={accounts}
-        onClose={() => setMaking(false)}
+        onClose={() => setMaking(null)}
         onMade={code => {
-          setMaking(false)
-          take(code)
+          setMaking(null)
+          onChange(code)
         }}
       />
     </Box>

@@ -1,4 +1,4 @@
 import { createContext } from 'react'
 
-/** Whether the right end of a page's head is free: then its first table puts its filter there. */
-export const HeadRoom = createContext(true)
+/** Where in a page's head its first table puts its filter; null: not drawn yet; undefined: there is no head. */
+export const HeadRoom = createContext<HTMLElement | null | undefined>(undefined)

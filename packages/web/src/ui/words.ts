@@ -1,25 +1,12 @@
+import { blockReasonWords } from '@culvert/contract'
 import { type Kind, kinds } from '@culvert/core'
 
 /** The name of a kind, with its category where it has one. */
 export const kindText = (kind: Kind, category?: string | null): string =>
   category ? `${kinds[kind].label} · ${category}` : kinds[kind].label
 
-const reasons: Record<string, string> = {
-  unmapped: 'not mapped',
-  tax_code_missing: 'tax code missing',
-  account_unusable: 'account archived or of another currency',
-  rule: 'a route stops it for a person',
-  does_not_foot: 'does not foot',
-  rate_missing: 'exchange rate missing',
-  out_of_range: 'beyond what an amount can be',
-  tax_differs: 'tax seen differs from tax expected',
-  likely_double: 'likely a double',
-  awaits_channel: 'waits for its channel',
-  awaits_lines: 'nothing reported for it yet',
-}
-
 /** Why a settlement is blocked, in words. */
-export const reasonText = (reason: string): string => reasons[reason] ?? reason
+export const reasonText = (reason: string): string => blockReasonWords[reason] ?? reason
 
 const causes: Record<string, string> = {
   blocked: 'blocked',

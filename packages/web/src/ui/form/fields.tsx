@@ -1,10 +1,11 @@
-import { Input, type InputProps } from '@chakra-ui/react'
+import { Input, type InputProps, Span } from '@chakra-ui/react'
 import { printAmount, typedAmount } from '@culvert/core'
-import { type ReactNode, useState } from 'react'
+import { type ChangeEvent, type ReactNode, useState } from 'react'
 import { type Control, type FieldPath, type FieldValues, useController } from 'react-hook-form'
 import { useClient } from '../../context/ClientContext.tsx'
 import { DateInput } from '../DateInput.tsx'
 import { Select } from '../Select.tsx'
+import { Check } from './Check.tsx'
 import { FormField } from './FormField.tsx'
 
 interface BoundProps<Values extends FieldValues> {
@@ -68,40 +69,84 @@ export const SelectField = <Values extends FieldValues>({
   )
 }
 
-/** A field in which an amount is typed, with the client's marks or as a sum; its value is in minor units, undefined while it is none. */
-export const AmountField = <Values extends FieldValues>({
-  control,
-  name,
-  label,
-  hint,
-  w = '140px',
-  currency,
-}: BoundProps<Values> & { readonly currency: string }) => {
+interface AmountInputProps<Values extends FieldValues> extends Pick<BoundProps<Values>, 'control' | 'name'> {
+  readonly currency: string
+}
+
+/** What an amount is typed in, with the client's marks or as a sum: its value is in minor units, null while nothing is typed, undefined while it is none. */
+const useAmountInput = <Values extends FieldValues>({ control, name, currency }: AmountInputProps<Values>) => {
   const { locale } = useClient()
   const { field, fieldState } = useController({ control, name })
   const [text, setText] = useState(typeof field.value === 'number' ? printAmount(field.value, currency, locale) : '')
-  const typed = text.trim() === '' ? null : typedAmount(text, currency, locale)
+  const read = (typed: string) => (typed.trim() === '' ? null : typedAmount(typed, currency, locale))
+  const typed = read(text)
   const fault =
     typed && !typed.ok
       ? `An amount in ${currency}, like ${printAmount(-123_450, currency, locale)}.`
       : fieldState.error?.message
+  return {
+    fault: fieldState.isTouched || fieldState.error ? fault : undefined,
+    input: {
+      textAlign: 'right',
+      inputMode: 'decimal',
+      name: field.name,
+      ref: field.ref,
+      onBlur: field.onBlur,
+      value: text,
+      onChange: (event: ChangeEvent<HTMLInputElement>) => {
+        setText(event.target.value)
+        const next = read(event.target.value)
+        field.onChange(next === null ? null : next.ok ? next.minor : undefined)
+      },
+    } as const,
+  }
+}
+
+/** A field in which an amount is typed. */
+export const AmountField = <Values extends FieldValues>({
+  label,
+  hint,
+  w = '140px',
+  ...bound
+}: BoundProps<Values> & { readonly currency: string }) => {
+  const { input, fault } = useAmountInput(bound)
   return (
-    <FormField label={label} hint={hint} fault={fieldState.isTouched || fieldState.error ? fault : null} w={w}>
-      <Input
-        w="100%"
-        textAlign="right"
-        inputMode="decimal"
-        name={field.name}
-        ref={field.ref}
-        onBlur={field.onBlur}
-        value={text}
-        onChange={event => {
-          const next = event.target.value
-          setText(next)
-          const read = next.trim() === '' ? null : typedAmount(next, currency, locale)
-          field.onChange(read === null ? null : read.ok ? read.minor : undefined)
-        }}
-      />
+    <FormField label={label} hint={hint} fault={fault} w={w}>
+      <Input w="100%" {...input} />
     </FormField>
+  )
+}
+
+/** The same where its name and what is wrong with it stand elsewhere: beside it, or over a column. */
+export const AmountInput = <Values extends FieldValues>({
+  label,
+  w = '120px',
+  ...bound
+}: AmountInputProps<Values> & { readonly label: string; readonly w?: string }) => {
+  const { input, fault } = useAmountInput(bound)
+  return (
+    <>
+      <Input w={w} aria-label={label} aria-invalid={fault ? true : undefined} {...input} />
+      {fault ? (
+        <Span display="block" role="alert" color="crimson" textStyle="small">
+          <span aria-hidden="true">▲ </span>
+          {fault}
+        </Span>
+      ) : null}
+    </>
+  )
+}
+
+/** Yes or no of a form, with what is said beside it. */
+export const CheckField = <Values extends FieldValues>({
+  control,
+  name,
+  label,
+}: Pick<BoundProps<Values>, 'control' | 'name' | 'label'>) => {
+  const { field } = useController({ control, name })
+  return (
+    <Check checked={field.value === true} onChange={field.onChange}>
+      {label}
+    </Check>
   )
 }

@@ -20,6 +20,16 @@ interface SheetRowProps<Row> {
   }
 }
 
+const wrapped = { whiteSpace: 'normal', lineHeight: '1.25', py: '5px', 'data-words': '' } as const
+
+const lookOf = <Row,>({ right, wraps, words, mono, picks }: SheetColumn<Row>) => ({
+  textAlign: right ? ('end' as const) : ('start' as const),
+  ...(wraps ? wrapped : {}),
+  ...(words ? { 'data-words': '' } : {}),
+  ...(mono ? { textStyle: 'mono' } : {}),
+  ...(picks ? { 'data-picks': '' } : {}),
+})
+
 /** A row of a table. Where it leads somewhere its first cell is a link, which opens in another tab as links do. */
 export const SheetRow = <Row,>({ id, row, columns, tones, to, carried, onPress, selection }: SheetRowProps<Row>) => (
   <Table.Row
@@ -39,7 +49,7 @@ export const SheetRow = <Row,>({ id, row, columns, tones, to, carried, onPress, 
       </Table.Cell>
     ) : null}
     {columns.map((column, at) => (
-      <Table.Cell key={column.id} textAlign={column.right ? 'end' : 'start'}>
+      <Table.Cell key={column.id} {...lookOf(column)}>
         {at === 0 && to !== null ? (
           <PageLink to={to} state={carried} color="inherit" onClick={event => event.stopPropagation()}>
             {column.cell(row)}

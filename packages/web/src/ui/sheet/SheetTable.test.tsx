@@ -3,8 +3,8 @@ import { cleanup, screen, within } from '@testing-library/react'
 import { userEvent } from '@testing-library/user-event'
 import { useState } from 'react'
 import { Route, Routes, useNavigate } from 'react-router'
-import { afterEach, describe, expect, it } from 'vitest'
-import { usePages } from '../../context/usePages.ts'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { type PartOf, usePages } from '../../context/usePages.ts'
 import { draw } from '../../testing/draw.tsx'
 import type { SheetColumn } from './column.ts'
 import { SheetTable } from './SheetTable.tsx'
@@ -56,7 +56,7 @@ const parts = [
   { rows: rows.slice(1, 3), more: true },
   { rows: rows.slice(3), more: false },
 ]
-const Parts = ({ load }: { readonly load: (offset: number) => Promise<(typeof parts)[number]> }) => {
+const Parts = ({ load }: { readonly load: (part: PartOf) => Promise<(typeof parts)[number]> }) => {
   const list = usePages({ queryKey: ['list'], load, rowKey: nameOf })
   return (
     <SheetTable
@@ -67,6 +67,7 @@ const Parts = ({ load }: { readonly load: (offset: number) => Promise<(typeof pa
       to={row => `/${row.name}`}
       more={list.more}
       onMore={list.loadMore}
+      arranged={list.arranged}
     />
   )
 }
@@ -149,17 +150,40 @@ describe('a table', () => {
     expect(screen.getByRole('link', { name: 'OH-3' }).getAttribute('href')).toBe('/settlements/OH-3')
   })
 
-  it('fetches on until all is there that is to be sorted, and shows what came twice once', async () => {
+  it('fetches on as one comes near the end, and shows what came twice once', async () => {
     const asked: number[] = []
-    const load = (offset: number) => {
+    const load = ({ offset }: PartOf) => {
       asked.push(offset)
       return Promise.resolve(parts[asked.length - 1] ?? { rows: [], more: false })
     }
-    draw(<Parts load={load} />, '/?sort=amount')
+    draw(<Parts load={load} />)
     expect(await screen.findByRole('link', { name: 'OH-4' })).toBeTruthy()
     expect(asked).toEqual([0, 2, 4])
-    expect(names()).toEqual(['OH-2', 'OH-3', 'OH-4', 'OH-1'])
+    expect(names()).toEqual(['OH-1', 'OH-2', 'OH-3', 'OH-4'])
     expect(screen.queryByText(/more on the way/)).toBeNull()
+  })
+
+  it('has the server sort and filter what is not all here, once one stops typing', async () => {
+    const asked: unknown[] = []
+    const many = Array.from({ length: 200 }, (_, at): Row => ({ name: `T-${at}`, on: '2026-01-01', amount: at }))
+    const load = ({ sort, filter, offset }: PartOf) => {
+      if (sort || filter) asked.push([sort, filter, offset])
+      return Promise.resolve(sort || filter ? { rows: rows.slice(3), more: false } : { rows: many, more: true })
+    }
+    draw(<Parts load={load} />, '/?sort=-amount')
+    await vi.waitFor(() => expect(names()).toEqual(['OH-4']))
+    await userEvent.type(screen.getByRole('textbox', { name: 'Filter Parts' }), 'OH-')
+    await vi.waitFor(() => expect(asked.at(-1)).toEqual(['-amount', 'OH-', 0]))
+    expect(asked[0]).toEqual(['-amount', undefined, 0])
+    expect(asked.length).toBeLessThan(4)
+  })
+
+  it('asks nobody to sort and filter what is all here', async () => {
+    const load = vi.fn((_: PartOf) => Promise.resolve({ rows: [...rows], more: false }))
+    draw(<Parts load={load} />, '/?sort=amount&q=OH')
+    await screen.findByRole('link', { name: 'OH-4' })
+    await new Promise(done => setTimeout(done, 300))
+    expect(load).toHaveBeenCalledTimes(1)
   })
 
   it('what was selected is so still when one comes back to it', async () => {

@@ -1,5 +1,6 @@
 import { Box, Flex, Input, Table } from '@chakra-ui/react'
 import type { TraceStart } from '@culvert/contract'
+import { holds } from '@culvert/core'
 import {
   createColumnHelper,
   getCoreRowModel,
@@ -8,7 +9,8 @@ import {
   useReactTable,
 } from '@tanstack/react-table'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
-import { type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { type ReactNode, type RefObject, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { createPortal } from 'react-dom'
 import { useNavigate } from 'react-router'
 import { useClient } from '../../context/ClientContext.tsx'
 import { carriedFrom } from '../../context/listed.ts'
@@ -17,11 +19,10 @@ import { useKey } from '../keys.ts'
 import { HeadRoom } from '../pageRoom.ts'
 import { ColumnsButton } from './ColumnsButton.tsx'
 import { isSorted, type SheetColumn, sortValue, writtenIn } from './column.ts'
-import { holds } from './filter.ts'
 import { SelectedSums } from './SelectedSums.tsx'
 import { SheetHead } from './SheetHead.tsx'
 import { SheetRow } from './SheetRow.tsx'
-import { useAddressState } from './useAddressState.ts'
+import { type AddressState, useAddressState } from './useAddressState.ts'
 import { useSelection } from './useSelection.ts'
 
 interface SheetTableProps<Row> {
@@ -38,14 +39,22 @@ interface SheetTableProps<Row> {
   readonly onSelect?: (keys: ReadonlySet<string>) => void
   readonly selectable?: (row: Row) => boolean
   /** What a row is apart from selected or active. */
-  readonly tone?: (row: Row) => 'waiting' | undefined
+  readonly tone?: (row: Row) => 'waiting' | 'selected' | 'active' | 'muted' | undefined
   /** Totals of columns that have one, by the column's id: the last row. */
   readonly totals?: Readonly<Record<string, ReactNode>>
-  /** There are more rows, which are fetched by `onMore` as one comes near the end, and all of them once it is sorted or filtered. */
+  /** There are more rows, which are fetched by `onMore` as one comes near the end; and all of them once it is sorted or filtered, unless they come so. */
   readonly more?: boolean
+  /** Rows come sorted and filtered as the address says. */
+  readonly arranged?: boolean
+  /** Rows that may be selected though they are not shown. */
+  readonly known?: readonly Row[]
   readonly onMore?: () => void
   readonly empty?: ReactNode
+  /** What stands over it, on the line of its filter; of a page's first table that is the page's head. */
+  readonly head?: ReactNode
   readonly filterable?: boolean
+  /** Columns keep the widths they are given, whatever stands in them. */
+  readonly fixed?: boolean
   /** Of a page's further tables: what tells it apart in the address. The page's keys are those of its first. */
   readonly scope?: string
 }
@@ -115,7 +124,8 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   const after = items ? Math.max(0, virtual.getTotalSize() - ((items.at(-1)?.end ?? top) - top)) : 0
 
   const lastSeen = items ? (items.at(-1)?.index ?? 0) : shown.length
-  const wantsMore = props.more === true && (state.sort !== null || state.filter !== '' || lastSeen >= shown.length - 60)
+  const wantsAll = props.arranged !== true && (state.sort !== null || state.filter !== '')
+  const wantsMore = props.more === true && (wantsAll || lastSeen >= shown.length - 60)
   const { onMore } = props
   useEffect(() => {
     // Asked again with each part that comes, as long as it is not all that is wanted.
@@ -145,7 +155,9 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     selectable: props.selectable,
   })
   const first = props.scope === undefined
-  const inHead = useContext(HeadRoom)
+  const headRoom = useContext(HeadRoom)
+  // A page's first table puts them into the page's head.
+  const room = first ? headRoom : undefined
   useKey('j, down', 'next row', () => move(1), first)
   useKey('k, up', 'previous row', () => move(-1), first)
   useKey('space', 'select the row', () => activeRow && selection.toggle(activeRow), first && onSelect !== undefined)
@@ -167,38 +179,24 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   )
   useKey('/', 'filter the table', () => filterBox.current?.focus(), first && props.filterable !== false)
 
-  const chosen = selected && selected.size > 0 ? rows.filter(row => selected.has(rowKey(row))) : []
+  const chosen = selected && selected.size > 0 ? (props.known ?? rows).filter(row => selected.has(rowKey(row))) : []
   const width = columns.length + (onSelect ? 1 : 0)
+  const isFiltered = props.filterable !== false && (first || rows.length >= fewToFilter || state.filter !== '')
+  const tools = isFiltered ? (
+    <TableTools label={props.label} columns={props.columns} state={state} filterBox={filterBox} first={first} />
+  ) : null
   return (
     <Box>
-      {props.filterable === false || (!first && rows.length < fewToFilter) ? null : (
-        <Flex
-          justify="flex-end"
-          gap="8px"
-          mb="6px"
-          mt={first && inHead ? { base: '0', md: '-38px' } : '0'}
-          position="relative"
-          pointerEvents="none"
-        >
-          <Input
-            ref={filterBox}
-            w="210px"
-            pointerEvents="auto"
-            aria-label={`Filter ${props.label}`}
-            placeholder={first ? 'Filter this table  /' : 'Filter this table'}
-            value={state.filter}
-            onChange={event => state.setFilter(event.target.value)}
-            onKeyDown={event => {
-              if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur()
-            }}
-          />
-          <Box pointerEvents="auto">
-            <ColumnsButton label={props.label} columns={props.columns} state={state} />
-          </Box>
+      {room ? (
+        createPortal(tools, room)
+      ) : room === undefined && (tools !== null || props.head !== undefined) ? (
+        <Flex justify="flex-end" align="center" gap="8px" mb="6px" wrap="wrap">
+          {props.head === undefined ? null : <Box flex="1">{props.head}</Box>}
+          {tools}
         </Flex>
-      )}
+      ) : null}
       <Box overflowX={{ base: 'auto', xl: 'visible' }}>
-        <Table.Root aria-label={props.label}>
+        <Table.Root aria-label={props.label} tableLayout={props.fixed ? 'fixed' : undefined}>
           <SheetHead
             columns={columns}
             state={state}
@@ -239,11 +237,11 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
             {props.more ? (
               <Table.Row>
                 <Table.Cell colSpan={width} color="muted" role="status">
-                  {rows.length.toLocaleString('en-IE')} so far, more on the way …
+                  {shown.length.toLocaleString('en-IE')} so far, more on the way …
                 </Table.Cell>
               </Table.Row>
             ) : null}
-            {shown.length === 0 ? (
+            {shown.length === 0 && !props.more ? (
               <Table.Row>
                 <Table.Cell colSpan={width} color="muted">
                   {state.filter ? `Nothing here contains “${state.filter}”.` : (props.empty ?? 'Nothing here.')}
@@ -267,6 +265,32 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     </Box>
   )
 }
+
+interface TableToolsProps<Row> {
+  readonly label: string
+  readonly columns: readonly SheetColumn<Row>[]
+  readonly state: AddressState
+  readonly filterBox: RefObject<HTMLInputElement | null>
+  readonly first: boolean
+}
+
+/** What filters a table and says which columns it shows. */
+const TableTools = <Row,>({ label, columns, state, filterBox, first }: TableToolsProps<Row>) => (
+  <>
+    <Input
+      ref={filterBox}
+      w="190px"
+      aria-label={`Filter ${label}`}
+      placeholder={first ? 'Filter this table  /' : 'Filter this table'}
+      value={state.filter}
+      onChange={event => state.setFilter(event.target.value)}
+      onKeyDown={event => {
+        if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur()
+      }}
+    />
+    <ColumnsButton label={label} columns={columns} state={state} />
+  </>
+)
 
 /** Keeps the place of rows that are not drawn. */
 const Gap = ({ height }: { readonly height: number }) =>

@@ -1,3 +1,4 @@
+import { holds } from '@culvert/core'
 import type { ReactNode } from 'react'
 import { amountText, dateText } from '../formats.ts'
 
@@ -17,6 +18,14 @@ export interface SheetColumn<Row> {
   readonly money?: (row: Row) => Money
   readonly right?: boolean
   readonly width?: string
+  /** Its words go on over several lines. */
+  readonly wraps?: boolean
+  /** Links and buttons stand among its words. */
+  readonly words?: boolean
+  /** It shows codes and references. */
+  readonly mono?: boolean
+  /** Something is chosen or typed in it, and what it is chosen from reaches beyond the cell. */
+  readonly picks?: boolean
 }
 
 export const isSorted = <Row>({ value, money }: SheetColumn<Row>): boolean => (value ?? money) !== undefined
@@ -41,3 +50,8 @@ export const sumOf = <Row>({ money }: SheetColumn<Row>, rows: readonly Row[]): M
   if (amounts.some(one => one.currency !== currency)) return null
   return { minor: amounts.reduce((sum, one) => sum + (one.minor ?? 0), 0), currency }
 }
+
+/** Whether a row holds a text in one of its columns, as they are written. */
+export const isHeld = <Row>(columns: readonly SheetColumn<Row>[], row: Row, typed: string, locale: string): boolean =>
+  typed.trim() === '' ||
+  columns.some(column => isSorted(column) && holds(writtenIn(column, row, locale), typed, locale))

@@ -1,6 +1,7 @@
 import { createSystem, defaultBaseConfig, defineConfig, defineTextStyles } from '@chakra-ui/react'
 import { button } from './button.ts'
 import { colors } from './colors.ts'
+import { combobox } from './combobox.ts'
 import { dialog } from './dialog.ts'
 import { input, nativeSelect } from './fields.ts'
 import { checkbox, field, radioGroup } from './forms.ts'
@@ -39,7 +40,18 @@ export const system = createSystem(
       semanticTokens: { colors },
       textStyles,
       recipes: { button, input, kbd, skeleton },
-      slotRecipes: { checkbox, dialog, field, menu, nativeSelect, popover, radioGroup, switch: switchRecipe, table },
+      slotRecipes: {
+        checkbox,
+        combobox,
+        dialog,
+        field,
+        menu,
+        nativeSelect,
+        popover,
+        radioGroup,
+        switch: switchRecipe,
+        table,
+      },
     },
   }),
 )

@@ -1,6 +1,6 @@
+import { holds } from '@culvert/core'
 import { expect, it } from 'vitest'
 import { type SheetColumn, sumOf, writtenIn } from './column.ts'
-import { holds } from './filter.ts'
 
 interface Row {
   readonly on: string

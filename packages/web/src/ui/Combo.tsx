@@ -1,0 +1,92 @@
+import { Combobox, createListCollection, Portal } from '@chakra-ui/react'
+import { type FocusEvent, type ReactNode, type Ref, useEffect, useMemo, useState } from 'react'
+
+export interface ComboChoice {
+  readonly value: string
+  /** What it is called, where it is not seen. */
+  readonly title: string
+  readonly content: ReactNode
+}
+
+interface ComboProps {
+  readonly label: string
+  readonly placeholder: string
+  readonly choices: readonly ComboChoice[]
+  /** The choice that Enter takes to begin with; null: none is taken without being pointed at. */
+  readonly first: string | null
+  /** What stands in the field. */
+  readonly text: string
+  readonly onText: (text: string) => void
+  readonly open: boolean
+  readonly onOpen: (open: boolean) => void
+  readonly onTake: (value: string) => void
+  readonly onFocus?: (event: FocusEvent<HTMLInputElement>) => void
+  /** Stands where no choice is. */
+  readonly empty?: ReactNode
+  /** Width of the list. */
+  readonly listWidth: string
+  readonly inputRef?: Ref<HTMLInputElement>
+  readonly children?: ReactNode
+}
+
+/** A field in which one types to choose from what fits: Enter takes, Escape leaves it as it was. */
+export const Combo = (props: ComboProps) => {
+  const { choices, first, open, onText, onOpen, onTake } = props
+  const collection = useMemo(
+    () => createListCollection({ items: [...choices], itemToValue: one => one.value, itemToString: one => one.title }),
+    [choices],
+  )
+  const [at, setAt] = useState<string | null>(first)
+  // Also when the choices come later than what is typed.
+  useEffect(() => setAt(open ? first : null), [first, open])
+  return (
+    <Combobox.Root
+      collection={collection}
+      value={nothing}
+      inputValue={props.text}
+      open={open}
+      highlightedValue={at}
+      onHighlightChange={details => setAt(details.highlightedValue)}
+      // What it writes itself, as it closes, is not typed.
+      onInputValueChange={details => (details.reason === 'input-change' ? onText(details.inputValue) : undefined)}
+      onOpenChange={details => onOpen(details.open)}
+      onValueChange={details => {
+        const [taken] = details.value
+        if (taken !== undefined) onTake(taken)
+      }}
+      openOnClick
+      selectionBehavior="preserve"
+      positioning={placing}
+      lazyMount
+      unmountOnExit
+    >
+      <Combobox.Control>
+        <Combobox.Input
+          ref={props.inputRef}
+          aria-label={props.label}
+          placeholder={props.placeholder}
+          onFocus={event => {
+            props.onFocus?.(event)
+            onOpen(true)
+          }}
+        />
+        {props.children}
+      </Combobox.Control>
+      <Portal>
+        <Combobox.Positioner>
+          <Combobox.Content w={props.listWidth}>
+            {choices.map(one => (
+              <Combobox.Item key={one.value} item={one}>
+                {one.content}
+              </Combobox.Item>
+            ))}
+            {choices.length === 0 && props.empty ? <Combobox.Empty>{props.empty}</Combobox.Empty> : null}
+          </Combobox.Content>
+        </Combobox.Positioner>
+      </Portal>
+    </Combobox.Root>
+  )
+}
+
+const nothing: string[] = []
+const placing = { placement: 'bottom-start', sameWidth: false, gutter: 2, fitViewport: true } as const
