@@ -82,7 +82,7 @@ test('the trace panel has none either', async ({ page }) => {
     .getByRole('button', { name: /^Trace/ })
     .first()
     .click()
-  await page.getByRole('complementary', { name: 'Trace' }).getByText('you are here').waitFor()
+  await page.getByRole('dialog', { name: 'Trace' }).getByText('you are here').waitFor()
   const { violations } = await new AxeBuilder({ page }).analyze()
   expect(violations.filter(one => one.impact === 'serious' || one.impact === 'critical').map(one => one.id)).toEqual([])
 })

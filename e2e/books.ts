@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { resolve } from 'node:path'
 import type { Locator, Page } from '@playwright/test'
 import pg from 'pg'
 
@@ -27,11 +27,14 @@ export const euros = (minor: number): string => {
   return `${minor < 0 ? '−' : ''}${Number(text.slice(0, -2)).toLocaleString('en-IE')}.${text.slice(-2)}`
 }
 
-/** A file of the demo's, to be brought in by hand. */
+/** Where a file of the demo's lies, to be brought in by hand. */
+export const demoPath = (name: string): string => resolve(process.env.DEMO_FILES ?? '.data/demo-files', name)
+
+/** Such a file. */
 export const demoFile = (name: string): { name: string; mimeType: string; buffer: Buffer } => ({
   name,
   mimeType: 'text/csv',
-  buffer: readFileSync(join(process.env.DEMO_FILES ?? '.data/demo-files', name)),
+  buffer: readFileSync(demoPath(name)),
 })
 
 /** Goes to a stage of the client by the course. */

@@ -26,7 +26,8 @@ test('a rule says what it reads like and touches before it is saved', async ({ p
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Condition 1, value').fill('Starter')
   await dialog.getByLabel('Action 1, what it does').selectOption('segment')
-  await expect(dialog.getByRole('button', { name: 'Done' })).toBeDisabled()
+  await dialog.getByRole('button', { name: 'Done' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('To what?')
   await dialog.getByLabel('Action 1, segment', { exact: true }).fill('range')
   await dialog.getByLabel('Action 1, segment value').fill('starter')
   await expect(dialog).toContainText('When the description contains “Starter”: with range “starter”.')
@@ -75,7 +76,7 @@ test('what the rule decided stands in the entry and in the trace', async ({ page
   await expect(page.getByText('Posted 1 settlement')).toBeVisible()
   await page.goto(`${client}/settlements/openhall/day%3A2026-07-04/EUR`)
   await line.getByRole('button', { name: 'Trace 30.00' }).click()
-  await expect(page.getByRole('complementary')).toContainText('then rule 1')
+  await expect(page.getByRole('dialog', { name: 'Trace' })).toContainText('then rule 1')
 })
 
 test('an item is made, and a route can point to it', async ({ page }) => {

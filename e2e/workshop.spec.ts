@@ -132,7 +132,7 @@ test('the gateway is proved to the cent, and every cause opens its documents', a
     await ladder.getByRole('button', { name: cause }).click()
   await expect(ladder.getByRole('link', { name: 'brookpay:27 May 2026' })).toBeVisible()
   await ladder.getByRole('button', { name: /^order F-5770/ }).click()
-  await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText('F-5770')
+  await expect(page.getByRole('dialog', { name: 'Trace' })).toContainText('F-5770')
   await page.goto(`${workshop}/clearing/12200`)
   await expect(page.getByRole('note')).toContainText('Fernstall reported nothing on 27 May 2026')
   // Days that are not posted come to nothing there, and are to be posted all the same.

@@ -141,8 +141,13 @@ export const confirmOutcome = z.object({
   /** Entries posted for differences. */
   entries: z.number(),
   refused: z.array(z.object({ reason: memberRefusal, bankLine: z.string() })),
+  /** What was decided, to be taken apart again by. */
+  pairings: z.array(z.string()).default([]),
 })
 export type ConfirmOutcome = z.infer<typeof confirmOutcome>
+
+/** What was decided of bank lines and payouts, to be taken apart again by. */
+const decidedCount = changedCount.extend({ pairings: z.array(z.string()) })
 
 /** A bank line sent straight to an account; tax is taken out of it by the code. */
 export const codeBody = z.object({
@@ -261,7 +266,7 @@ export const bankEndpoints = {
     right: 'pair',
     does: 'Books a bank line to an account.',
     body: codeBody,
-    answer: changedCount,
+    answer: decidedCount,
   }),
   setAsideItems: endpoint({
     method: 'POST',
@@ -269,7 +274,7 @@ export const bankEndpoints = {
     right: 'pair',
     does: 'Sets payouts and bank lines aside, with a reason.',
     body: bankAsideBody,
-    answer: changedCount,
+    answer: decidedCount,
   }),
   pullBank: endpoint({
     method: 'POST',

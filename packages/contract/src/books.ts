@@ -79,7 +79,7 @@ export type RegisterPage = z.infer<typeof registerPage>
 
 /** A step of the way from order to bank line. `here` marks where one stands. */
 export const traceStep = z.object({
-  sort: z.enum(['order', 'line', 'route', 'entry', 'transfer', 'bank_line']),
+  sort: z.enum(['order', 'line', 'route', 'entry', 'transfer', 'bank_line', 'balance']),
   here: z.boolean(),
   title: z.string(),
   detail: z.string(),
@@ -163,6 +163,16 @@ export const traceStart = z.discriminatedUnion('at', [
     method: z.string().optional(),
     byItself: z.enum(['gateway', 'tender']).optional(),
   }),
+  /** What was sold of a product, told apart by its SKU and title; absent: it has none. */
+  z.object({
+    ...wide,
+    at: z.literal('product'),
+    source: z.string(),
+    sku: z.string().optional(),
+    title: z.string().optional(),
+  }),
+  /** What was reported or stated that an account holds, as last said up to a date. */
+  z.object({ ...wide, at: z.literal('reported'), account: z.string(), currency, date: localDate }),
 ])
 export type TraceStart = z.infer<typeof traceStart>
 

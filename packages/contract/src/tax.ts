@@ -102,6 +102,8 @@ export const taxLinesQuery = z.object({
   class: z.string().optional(),
   since: localDate.optional(),
   hanging: z.enum(['lost', 'unsplit']).optional(),
+  /** All lines that bear a tax code, wherever they go. */
+  code: z.string().optional(),
 })
 export type TaxCheckPage = z.infer<typeof taxCheckPage>
 

@@ -1,3 +1,4 @@
+import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { kindIs } from '../database/kinds.ts'
@@ -56,6 +57,12 @@ export const clearingAccounts = (tx: Transaction): Promise<ClearingAccount[]> =>
     WHERE c.client_id = current_client() GROUP BY c.account, a.name, c.currency ORDER BY c.account`,
   )
 
+/** What one of those who speak for an account said last. */
+export interface SaidPart extends Reported {
+  readonly source: string
+  readonly name: string
+}
+
 /** What the sources of an account said last, on or before a date. */
 export interface Reported {
   /** The day on which all of them have spoken: the earliest of their last reports. */
@@ -80,17 +87,25 @@ export const reportedAt = async (
   }
   const wanted = date ?? (await lastOfAll(tx, clearing, processors))
   if (wanted === null) return null
-  let amount = 0
-  let on: string | null = null
-  for (const processor of processors) {
-    const said = await saidBy(tx, clearing, processor, wanted)
-    if (!said) return null
-    amount += said.amount
-    if (on === null || said.date < on) on = said.date
-  }
-  return on === null
+  const parts = await saidParts(tx, clearing, wanted)
+  if (parts.length < processors.length) return null
+  const [first] = parts.map(part => part.date).sort()
+  return first === undefined
     ? null
-    : { date: on, amount: amount + (await ordersOpen(tx, clearing, { channels, date: wanted })) }
+    : {
+        date: first,
+        amount: sumMinor(parts, part => part.amount) + (await ordersOpen(tx, clearing, { channels, date: wanted })),
+      }
+}
+
+/** What each processor of an account said last on or before a date; those who said nothing are left out. */
+export const saidParts = async (tx: Transaction, clearing: ClearingAccount, date: string): Promise<SaidPart[]> => {
+  const parts: SaidPart[] = []
+  for (const processor of clearing.sources.filter(one => one.shape !== 'channel')) {
+    const said = await saidBy(tx, clearing, processor, date)
+    if (said) parts.push({ ...said, source: processor.source, name: processor.name })
+  }
+  return parts
 }
 
 const lastOfAll = async (

@@ -7,12 +7,12 @@ import { recordAct } from '../ledger/recordAct.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadMembers, type OpenLineRow, refusedMembers, storeDecisions } from './storePairings.ts'
 
-/** Books a bank line that is no payout straight to an account, tax taken out by a code. @throws Refused */
+/** Books a bank line that is no payout straight to an account, tax taken out by a code; hands over the pairing to take it apart by. @throws Refused */
 export const codeLine = (
   database: Database,
   actor: Actor,
   wanted: { account: string; bankLine: string; to: string; taxCode: string | null; memo: string },
-): Promise<void> =>
+): Promise<string[]> =>
   retrying(() =>
     asClient(database, actor, async tx => {
       const client = await loadSetup(tx)
@@ -38,7 +38,7 @@ export const codeLine = (
       const [entry] = entries
       if (!entry) throw new Refused('line_of_nothing')
       const note = wanted.memo || line.description
-      await storeDecisions(
+      const pairings = await storeDecisions(
         tx,
         {
           account: wanted.account,
@@ -58,5 +58,6 @@ export const codeLine = (
         () => recordAct(tx, actor, { sort: 'code_line', note: `${wanted.bankLine} to ${wanted.to}` }),
       )
       await markStages(tx, ['bank', 'clearing', 'books'])
+      return pairings
     }),
   )

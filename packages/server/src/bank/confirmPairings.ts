@@ -88,13 +88,18 @@ const tie = async (
     confirmed: decisions.length,
     entries: decisions.filter(decision => decision.entry !== null).length,
     refused,
+    pairings: [] as string[],
   }
   if (decisions.length > 0) {
     const note = `${decisions.length} ${decisions.length === 1 ? 'deposit' : 'deposits'}`
-    await storeDecisions(tx, { account: wanted.account, decisions, fiscalStart: client.fiscalStart }, async () => {
-      await refuseMoved(tx, wanted.account, wanted.proposed)
-      return recordAct(tx, actor, { sort: 'confirm_pairings', note })
-    })
+    outcome.pairings = await storeDecisions(
+      tx,
+      { account: wanted.account, decisions, fiscalStart: client.fiscalStart },
+      async () => {
+        await refuseMoved(tx, wanted.account, wanted.proposed)
+        return recordAct(tx, actor, { sort: 'confirm_pairings', note })
+      },
+    )
     await wanted.steps?.note(tx, wanted.groups.length, outcome)
     await markStages(tx, ['bank', 'clearing', 'books'])
   }

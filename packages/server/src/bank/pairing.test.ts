@@ -262,7 +262,7 @@ describe('what a person decides', () => {
         reason: 'another client’s money',
         ...more,
       })
-    expect(await aside()).toBe(2)
+    expect(await aside()).toHaveLength(2)
     await expect(aside()).rejects.toThrow('not open any more')
     expect(await idsOf(actor)).toEqual({ transfers: all.transfers.slice(1), lines: ['B0', 'B1'] })
     expect((await page(actor)).decided.map(row => [row.sort, row.note])).toEqual([

@@ -85,12 +85,13 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
   )
   serve(router, endpoints.proposals, ({ actor, params }) => propose(database, actor, params.account))
   serve(router, endpoints.code, async ({ actor, params, body: { account: to, ...body } }) => {
-    await codeLine(database, actor, { ...body, to, account: params.account })
-    return { changed: 1 }
+    const pairings = await codeLine(database, actor, { ...body, to, account: params.account })
+    return { changed: pairings.length, pairings }
   })
-  serve(router, endpoints.setAsideItems, async ({ actor, params, body }) => ({
-    changed: await setAsideItems(database, actor, { ...body, account: params.account }),
-  }))
+  serve(router, endpoints.setAsideItems, async ({ actor, params, body }) => {
+    const pairings = await setAsideItems(database, actor, { ...body, account: params.account })
+    return { changed: pairings.length, pairings }
+  })
   serve(router, endpoints.pullBank, async ({ actor, params }) => ({
     job: await startPull(database, jobs, actor, params.account),
   }))

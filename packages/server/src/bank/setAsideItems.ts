@@ -6,12 +6,12 @@ import { recordAct } from '../ledger/recordAct.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type Group, loadMembers, refusedMembers, storeDecisions } from './storePairings.ts'
 
-/** Leaves bank lines and transfers out on purpose, each for itself, with a reason; taking apart takes them up again. @throws Refused */
+/** Leaves bank lines and transfers out on purpose, each for itself, with a reason; taking these pairings apart takes them up again. @throws Refused */
 export const setAsideItems = (
   database: Database,
   actor: Actor,
   wanted: Group & { account: string; reason: string },
-): Promise<number> =>
+): Promise<string[]> =>
   retrying(() =>
     asClient(database, actor, async tx => {
       const { fiscalStart } = await loadSetup(tx)
@@ -25,7 +25,7 @@ export const setAsideItems = (
         const refused = refusedMembers(group, members, new Set())
         if (refused) throw new Refused('not_set_aside', { reason: refused })
       }
-      await storeDecisions(
+      const pairings = await storeDecisions(
         tx,
         {
           account: wanted.account,
@@ -43,6 +43,6 @@ export const setAsideItems = (
         () => recordAct(tx, actor, { sort: 'set_aside_bank', note: `${groups.length}: ${wanted.reason}` }),
       )
       await markStages(tx, ['bank', 'clearing'])
-      return groups.length
+      return pairings
     }),
   )

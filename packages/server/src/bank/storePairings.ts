@@ -117,13 +117,13 @@ export interface Decision {
 
 /**
  * Stores decisions made on members that were seen open: takes numbers, holds the months, then the members, and writes entries,
- * pairings and marks. `record` writes the act down. @throws Stale where a member was taken, or a month locked, meanwhile
+ * pairings and marks. `record` writes the act down. Hands over the ids of the pairings. @throws Stale where a member was taken, or a month locked, meanwhile
  */
 export const storeDecisions = async (
   tx: Transaction,
   wanted: { account: string; decisions: readonly Decision[]; fiscalStart: number },
   record: () => Promise<string>,
-): Promise<void> => {
+): Promise<string[]> => {
   const { account, decisions } = wanted
   const entries: NewEntry[] = []
   for (const { entry } of decisions)
@@ -140,7 +140,7 @@ export const storeDecisions = async (
   const actId = await record()
   const numbered = numberEntries(entries, firsts, wanted.fiscalStart)
   await writeEntries(tx, numbered, actId)
-  await insertPairings(tx, { account, decisions, actId, numbered })
+  return insertPairings(tx, { account, decisions, actId, numbered })
 }
 
 const bankEntry = {
@@ -155,7 +155,7 @@ const bankEntry = {
 const insertPairings = async (
   tx: Transaction,
   stored: { account: string; decisions: readonly Decision[]; actId: string; numbered: readonly NumberedEntry[] },
-): Promise<void> => {
+): Promise<string[]> => {
   const { account, actId } = stored
   let next = 0
   const pairings = stored.decisions.map(decision => {
@@ -188,4 +188,5 @@ const insertPairings = async (
       AND m.generation = t.generation AND m.pairing_id = ANY(${sql.param(pairings.map(one => one.id))}::text[])`)
   await tx.execute(sql`DELETE FROM open_bank_line WHERE client_id = current_client() AND bank_account = ${account}
     AND line_id = ANY(${sql.param(lines.map(line => line.line))}::text[])`)
+  return pairings.map(one => one.id)
 }

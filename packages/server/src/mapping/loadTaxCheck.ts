@@ -150,14 +150,15 @@ const addHanging = (all: TaxCheckPage['hanging']): TaxCheckPage['hanging'] => {
 /** Lines told in a list; more are counted. */
 const mostLines = 1000
 
-/** The supplies of a month behind one row of the check, each with the part of it that is taxed there: of a place, or what hangs on nothing known. */
-export const listSupplies = async (
+/** The lines of a month behind one row of the check, each with the part of it that is taxed there: of a place, of a code, or what hangs on nothing known. */
+export const listTaxLines = async (
   tx: Transaction,
   month: string,
   wanted: {
     readonly currency: string
     readonly place?: Pick<SupplySums, 'region' | 'class' | 'since'>
     readonly hanging?: 'lost' | 'unsplit'
+    readonly code?: string
   },
 ): Promise<ActivityList> => {
   const client = await loadSetup(tx)
@@ -168,9 +169,10 @@ export const listSupplies = async (
     const lines = await linesInMonth(tx, client, key, month)
     const supplies = await loadSuppliesOf(tx, client, lines, 'now')
     for (const line of lines) {
-      if (!isSupply(line.kind as Kind)) continue
+      if (wanted.code === undefined && !isSupply(line.kind as Kind)) continue
       const parts = resolveStored(line, client, supplies).filter(({ part, resolution }) => {
         if (resolution.ok && resolution.elsewhere) return false
+        if (wanted.code !== undefined) return resolution.ok && resolution.taxCode?.code === wanted.code
         if (wanted.hanging) return Boolean(part.supply?.[wanted.hanging])
         const place = supplyPlace(part, client.setup, periods)
         return (

@@ -1,7 +1,7 @@
 import { type ProductsPage, routeBody, type SeenProduct } from '@culvert/contract'
 import { nameBook, productRoutes, routeBook } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { revisionAsOf } from '../activity/storedLines.ts'
+import { lastDayOf, soldLines } from '../activity/soldLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
@@ -21,10 +21,6 @@ interface SoldRow {
   readonly lines: number
 }
 
-/** Days looked back from a source's last line: 13 weeks. */
-const daysBack = 90
-/** Sales looked at per source, the latest first, and products shown: what a page reads is bounded. The page says from which day on they are. */
-const mostLines = 8000
 const mostProducts = 500
 
 /** Products that sources sold in the last 13 weeks, heaviest first, each with the item that its SKU or a known name finds. */
@@ -115,13 +111,11 @@ const soldRows = (tx: Transaction): Promise<SoldRow[]> =>
     SELECT s.source, s.name AS "sourceName", m.latest::text AS latest, p.sku, p.title, p.category, p.currency, p.amount, p.lines,
       p.first::text AS first
     FROM source s
-    CROSS JOIN LATERAL (SELECT max(local_date) AS latest FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source) m
+    CROSS JOIN LATERAL (${lastDayOf(sql`s.source`)}) m
     CROSS JOIN LATERAL (
       SELECT coalesce(l.sku, '') AS sku, coalesce(l.description, '') AS title, mode() WITHIN GROUP (ORDER BY l.category) AS category, l.currency,
         sum(l.amount)::bigint AS amount, count(*)::int AS lines, min(l.local_date) AS first
-      FROM (SELECT l.* FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source AND l.kind = 'sale'
-          AND l.local_date >= m.latest - ${daysBack}::int ORDER BY l.local_date DESC LIMIT ${mostLines}) l
-      WHERE coalesce(l.sku, l.description, '') <> '' AND l.status <> 'failed' AND ${revisionAsOf('now')}
+      FROM ${soldLines(sql`s.source`, sql`m.latest`)}
       GROUP BY 1, 2, l.currency ORDER BY amount DESC LIMIT ${mostProducts}
     ) p
     WHERE s.client_id = current_client() ORDER BY p.amount DESC, s.source, p.sku, p.title`,

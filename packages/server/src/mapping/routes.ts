@@ -9,7 +9,7 @@ import { currentVersion, loadItems, loadTaxCodes } from '../setup/loadMap.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
-import { listSupplies, loadTaxCheck } from './loadTaxCheck.ts'
+import { listTaxLines, loadTaxCheck } from './loadTaxCheck.ts'
 import { loadTaxGrid } from './loadTaxGrid.ts'
 import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
@@ -42,10 +42,10 @@ export const mappingRoutes = (database: Database): Router => {
     asClient(database, actor, tx => loadTaxCheck(tx, month || null)),
   )
   serve(router, endpoints.taxLines, ({ actor, query }) => {
-    const { month, currency, region, class: name, since, hanging } = query
+    const { month, currency, region, class: name, since, hanging, code } = query
     const place = { region: region ?? null, class: name ?? '', since: since ?? null }
     return asClient(database, actor, tx =>
-      listSupplies(tx, month, { currency, ...(hanging ? { hanging } : { place }) }),
+      listTaxLines(tx, month, { currency, ...(code ? { code } : hanging ? { hanging } : { place }) }),
     )
   })
   serve(router, endpoints.taxGrid, ({ actor }) => asClient(database, actor, loadTaxGrid))

@@ -5,7 +5,7 @@ import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { csvOf, madeRoute, makeClient, type Row, settlementKeys, testDatabase, upload } from '../testing/madeClient.ts'
-import { listSupplies, loadTaxCheck } from './loadTaxCheck.ts'
+import { listTaxLines, loadTaxCheck } from './loadTaxCheck.ts'
 import { loadTaxGrid } from './loadTaxGrid.ts'
 import { saveRoutes } from './saveRoutes.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
@@ -106,9 +106,9 @@ describe('the tax check', () => {
       { region: 'DE', code: 'S23', reason: 'below the threshold' },
     ])
     expect((await check()).told).toEqual([['DE', '', 2300, 2300, 0], ...irish])
-    const listed = (wanted: Parameters<typeof listSupplies>[2]) =>
+    const listed = (wanted: Parameters<typeof listTaxLines>[2]) =>
       asClient(database, actor, async tx => {
-        const { lines, sum } = await listSupplies(tx, '2026-03', wanted)
+        const { lines, sum } = await listTaxLines(tx, '2026-03', wanted)
         return [lines.map(one => [one.lineId, one.amount]), sum]
       })
     const books = { currency: 'EUR', place: { region: 'IE', class: 'books', since: '2020-01-01' } }
@@ -121,6 +121,13 @@ describe('the tax check', () => {
     ])
     expect(await listed({ currency: 'EUR', hanging: 'lost' })).toEqual([[['6', -1230]], -1230])
     expect(await listed({ currency: 'EUR', hanging: 'unsplit' })).toEqual([[['5', 500]], 500])
+    // By code: its lines, wherever they go, add up to the code’s base and tax.
+    const { codes } = await asClient(database, actor, tx => loadTaxCheck(tx, '2026-03'))
+    for (const { taxCode, base, booked } of codes) {
+      const [, sum] = await listed({ currency: 'EUR', code: taxCode })
+      expect(sum, taxCode).toBe(base + booked)
+    }
+    expect(codes.map(one => one.taxCode)).toContain('S9')
   })
 })
 

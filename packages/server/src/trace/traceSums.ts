@@ -2,6 +2,7 @@ import type { Trace, TraceStart, TraceStep } from '@culvert/contract'
 import { kinds, placeOfWeek, sumMinor } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { loadWeeks, waysOf } from '../activity/seenRows.ts'
+import { lastDayOf, soldLines } from '../activity/soldLines.ts'
 import { isMatched } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { kindIsNot } from '../database/kinds.ts'
@@ -138,4 +139,41 @@ export const sumOfKind = async (tx: Transaction, start: StartAt<'kind'>): Promis
     currency: base,
     steps: [step],
   }
+}
+
+/** What was sold of a product in the last 13 weeks: how many lines, and the heaviest of them. */
+export const sumOfProduct = async (tx: Transaction, start: StartAt<'product'>): Promise<Trace | null> => {
+  const rows = await rowsOf(
+    tx,
+    { id: is.text, date: is.date, amount: is.minor, currency: is.text },
+    sql`
+    SELECT l.line_id AS id, l.local_date::text AS date, l.amount, l.currency
+    FROM ${soldLines(sql`${start.source}::text`, sql`(${lastDayOf(sql`${start.source}::text`)})`)}
+      AND coalesce(l.sku, '') = ${start.sku ?? ''} AND coalesce(l.description, '') = ${start.title ?? ''}
+    ORDER BY abs(l.amount) DESC, l.line_id`,
+  )
+  if (rows.length === 0) return null
+  const { base, convert } = await loadInBase(tx)
+  // Converted as sums of each currency, as they are on the page.
+  const sums = new Map<string, number>()
+  for (const row of rows) sums.set(row.currency, (sums.get(row.currency) ?? 0) + row.amount)
+  const amount = [...sums].reduce((sum, [currency, one]) => sum + convert(one, currency), 0)
+  const step: TraceStep = {
+    sort: 'line',
+    here: true,
+    title: rows.length === 1 ? '1 activity line' : `${rows.length} activity lines`,
+    detail: 'of the last 13 weeks, the heaviest first',
+    count: rows.length,
+    amount,
+    currency: base,
+    link: `/settlements?source=${encodeURIComponent(start.source)}`,
+    items: rows.slice(0, start.named ?? named).map(row => ({
+      title: row.id,
+      detail: row.date,
+      amount: convert(row.amount, row.currency),
+      link: `line:${start.source}/${row.id}`,
+    })),
+  }
+  const title = [start.sku, start.title].filter(Boolean).join(' · ')
+  return { title, amount, currency: base, steps: [step] }
 }

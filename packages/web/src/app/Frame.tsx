@@ -1,7 +1,7 @@
 import { Box } from '@chakra-ui/react'
 import { stageNames, type TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
-import { Suspense, useEffect, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router'
 import { ClientProvider, useHref } from '../context/ClientContext.tsx'
 import { TraceContext, useTrace } from '../context/TraceContext.tsx'
@@ -13,7 +13,8 @@ import { CourseBar } from './CourseBar.tsx'
 import { JobsProvider } from './JobsProvider.tsx'
 import { KeysDialog } from './KeysDialog.tsx'
 import { TopBar } from './TopBar.tsx'
-import { TracePanel } from './TracePanel.tsx'
+
+const TracePanel = lazy(() => import('./TracePanel.tsx').then(file => ({ default: file.TracePanel })))
 
 const loading = { data: undefined, error: null, isFetching: true, refetch: () => undefined }
 
@@ -49,6 +50,9 @@ export const Frame = () => {
 const FramedPage = ({ course }: { readonly course: Parameters<typeof CourseBar>[0]['course'] }) => {
   const [keysOpen, setKeysOpen] = useState(false)
   const { start } = useTrace()
+  // What draws a trace is fetched with the first.
+  const [wasTraced, setWasTraced] = useState(false)
+  if (start !== null && !wasTraced) setWasTraced(true)
   const navigate = useNavigate()
   const href = useHref()
   const { pathname } = useLocation()
@@ -70,7 +74,7 @@ const FramedPage = ({ course }: { readonly course: Parameters<typeof CourseBar>[
           <Outlet />
         </Suspense>
       </Box>
-      <TracePanel />
+      <Suspense fallback={null}>{wasTraced ? <TracePanel /> : null}</Suspense>
       <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
     </>
   )

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Kbd, Span, Table } from '@chakra-ui/react'
+import { Box, Button, Drawer, Flex, Kbd, Portal, Span, Table, useBreakpointValue } from '@chakra-ui/react'
 import type { TraceStep } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -6,6 +6,7 @@ import { startOfLink } from '../context/startOfLink.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { readableDates } from '../ui/formats.ts'
+import { Instead } from '../ui/Instead.tsx'
 import { useKey } from '../ui/keys.ts'
 import { PageLink } from '../ui/PageLink.tsx'
 import { traceQuery } from './appQueries.ts'
@@ -17,67 +18,72 @@ const sorts: Record<TraceStep['sort'], string> = {
   entry: 'Entry',
   transfer: 'Transfer',
   bank_line: 'Bank',
+  balance: 'Balance',
 }
 
 /** The way of an amount from order to bank line, with the place one stands at marked; each step leads on. */
 export const TracePanel = () => {
   const { start, open, close } = useTrace()
   const { clientId } = useClient()
-  const { data, error } = useQuery(traceQuery(clientId, start))
-  useKey('escape', 'close the trace', close, start !== null)
-  if (start === null) return null
+  const query = useQuery(traceQuery(clientId, start))
+  const { data } = query
+  const beside = useBreakpointValue({ base: false, xl: true }, { ssr: false }) ?? false
+  // Escape closes it from wherever one is on the page beside it.
+  useKey('escape', 'close the trace', close, start !== null && beside)
   return (
-    <Box
-      as="aside"
-      aria-label="Trace"
-      position="fixed"
-      top="0"
-      right="0"
-      bottom="0"
-      w="400px"
-      maxW="100%"
-      zIndex="15"
-      bg="sheet"
-      overflowY="auto"
-      borderLeftWidth="1px"
-      borderColor="hairline"
-      boxShadow="-6px 0 24px rgba(0,0,0,.10)"
-      px="18px"
-      pt="12px"
-      pb="60px"
+    <Drawer.Root
+      open={start !== null}
+      onOpenChange={details => (details.open ? undefined : close())}
+      placement="end"
+      modal={!beside}
+      trapFocus={!beside}
+      preventScroll={!beside}
+      closeOnInteractOutside={!beside}
+      closeOnEscape={!beside}
+      initialFocusEl={() => (beside ? (document.activeElement as HTMLElement | null) : null)}
+      lazyMount
+      unmountOnExit
     >
-      <Flex align="center" gap="12px" mb="2px">
-        <Box color="muted" textStyle="small" flex="1">
-          Trace
-        </Box>
-        <Button variant="ghost" onClick={close}>
-          Close <Kbd>Esc</Kbd>
-        </Button>
-      </Flex>
-      {error ? <Box color="crimson">{error.message}</Box> : null}
-      {data ? (
-        <>
-          <Flex align="baseline" gap="12px" mb="12px">
-            <Box as="h2" fontWeight="600" fontSize="16px" flex="1">
-              {data.title}
-            </Box>
-            <Box fontWeight="600" fontSize="16px">
-              <Amount minor={data.amount} currency={data.currency} signed />
-            </Box>
-          </Flex>
-          <Box as="ol" listStyleType="none" m="0" p="0">
-            {data.steps.map((step, index) => (
-              <Step
-                key={`${step.sort} ${step.title} ${step.link}`}
-                step={step}
-                last={index === data.steps.length - 1}
-                onMore={start.named === undefined ? () => open({ ...start, named: mostNamed }) : null}
-              />
-            ))}
-          </Box>
-        </>
-      ) : null}
-    </Box>
+      <Portal>
+        {beside ? null : <Drawer.Backdrop />}
+        <Drawer.Positioner>
+          <Drawer.Content>
+            <Drawer.Header>
+              <Drawer.Title>Trace</Drawer.Title>
+              <Button variant="ghost" onClick={close}>
+                Close <Kbd>Esc</Kbd>
+              </Button>
+            </Drawer.Header>
+            <Drawer.Body>
+              {data ? (
+                <>
+                  <Flex align="baseline" gap="12px" mb="12px">
+                    <Box as="h3" flex="1" fontWeight="600" fontSize="16px">
+                      {data.title}
+                    </Box>
+                    <Box fontWeight="600" fontSize="16px">
+                      <Amount minor={data.amount} currency={data.currency} signed />
+                    </Box>
+                  </Flex>
+                  <Box as="ol" listStyleType="none" m="0" p="0">
+                    {data.steps.map((step, index) => (
+                      <Step
+                        key={`${step.sort} ${step.title} ${step.link}`}
+                        step={step}
+                        last={index === data.steps.length - 1}
+                        onMore={start && start.named === undefined ? () => open({ ...start, named: mostNamed }) : null}
+                      />
+                    ))}
+                  </Box>
+                </>
+              ) : (
+                <Instead of={query} />
+              )}
+            </Drawer.Body>
+          </Drawer.Content>
+        </Drawer.Positioner>
+      </Portal>
+    </Drawer.Root>
   )
 }
 

@@ -1,7 +1,8 @@
 import { Box, Button, Span } from '@chakra-ui/react'
-import type { PullRow, StatementList, WordingList } from '@culvert/contract'
+import { bankEndpoints as at, type PullRow, type StatementList, type WordingList } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { call } from '../context/request.ts'
 import { pullsQuery } from '../context/sharedQueries.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
@@ -10,6 +11,7 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 import { bankAccountsQuery, useBankActs, wordingsQuery } from './bankQueries.ts'
 import { statementText } from './statementText.ts'
 import { BankLinks } from './TidePage.tsx'
@@ -153,10 +155,21 @@ const Wordings = () => {
   const notice = useNotice()
   const { data } = useQuery(wordingsQuery(clientId))
   const { wording } = useBankActs(clientId)
+  const wayBack = useWayBack(clientId)
   const forget = (source: string, words: string) =>
     wording.mutate(
       { source, wording: words, known: false },
-      { onError: notice.refuse, onSuccess: () => notice.say(`“${words}” names nobody any more.`) },
+      {
+        onError: notice.refuse,
+        onSuccess: () =>
+          notice.say(
+            `“${words}” names nobody any more.`,
+            wayBack('Know it again', async () => {
+              await call(at.saveWording, { client: clientId, body: { source, wording: words, known: true } })
+              return `“${words}” is known again.`
+            }),
+          ),
+      },
     )
   const columns: readonly SheetColumn<SourceWordings>[] = [
     { id: 'source', head: 'Source', width: '200px', value: one => one.name, cell: one => one.name },

@@ -69,6 +69,7 @@ export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) 
       <SheetTable
         scope="other-"
         label="Other groupings"
+        whole
         filterable={false}
         columns={columns}
         rows={proposal.others}

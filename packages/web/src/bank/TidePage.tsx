@@ -20,6 +20,7 @@ import { PickedBar } from './PickedBar.tsx'
 import { SelectionBar } from './SelectionBar.tsx'
 import { statementText } from './statementText.ts'
 import { TideTable } from './TideTable.tsx'
+import { useApart } from './useApart.ts'
 import { useBankSelection } from './useBankSelection.ts'
 import { usePairings } from './usePairings.ts'
 
@@ -69,6 +70,7 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
   const { clientId, locale } = useClient()
   const notice = useNotice()
   const acts = useBankActs(clientId)
+  const apart = useApart(clientId)
   const { data, error } = usePairings(page)
   const list = data ?? nothing
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
@@ -114,7 +116,12 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
   const confirmAll = () =>
     acts.confirmCertain.mutate(page.account.code, {
       onError: notice.refuse,
-      onSuccess: outcome => outcome && notice.say(`Confirmed ${countText(outcome.confirmed, 'pairing')}.`),
+      onSuccess: outcome =>
+        outcome &&
+        notice.say(
+          `Confirmed ${countText(outcome.confirmed, 'pairing')}.`,
+          apart(outcome.pairings, `Take ${outcome.pairings.length} apart`),
+        ),
     })
   return (
     <Page

@@ -1,11 +1,14 @@
-import { type BankPage, memberRefusals } from '@culvert/contract'
+import { type BankPage, bankEndpoints, memberRefusals } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { call } from '../context/request.ts'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 import type { Tide, TideMark } from './arrangeTide.ts'
 import { useBankActs } from './bankQueries.ts'
 import type { Coded } from './CodeForm.tsx'
+import { useApart } from './useApart.ts'
 
 /** What can be done to what is selected or picked. */
 export interface BankActs {
@@ -31,6 +34,8 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
   const { clientId } = useClient()
   const notice = useNotice()
   const bank = useBankActs(clientId)
+  const apart = useApart(clientId)
+  const wayBack = useWayBack(clientId)
   const [at, setAt] = useState<string | null>(null)
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set())
   const [asking, setAsking] = useState(false)
@@ -89,6 +94,7 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
           else {
             notice.say(
               `Confirmed${outcome.entries > 0 ? `, with ${countText(outcome.entries, 'entry', 'entries')} for the difference` : ''}. It can be taken apart again.`,
+              apart(outcome.pairings),
             )
             setPicked(new Set())
             setAt(next)
@@ -110,7 +116,8 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
         { bank: account, bankLine, ...coded },
         {
           onError: notice.refuse,
-          onSuccess: () => notice.say(`Booked to ${coded.account}. It can be taken apart again.`),
+          onSuccess: ({ pairings }) =>
+            notice.say(`Booked to ${coded.account}. It can be taken apart again.`, apart(pairings)),
         },
       ),
     askAside: () => setAsking(true),
@@ -130,7 +137,17 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
     learn: (source, name, wording) =>
       bank.wording.mutate(
         { source, wording, known: true },
-        { onError: notice.refuse, onSuccess: () => notice.say(`“${wording}” names ${name} from now on.`) },
+        {
+          onError: notice.refuse,
+          onSuccess: () =>
+            notice.say(
+              `“${wording}” names ${name} from now on.`,
+              wayBack('Forget it', async () => {
+                await call(bankEndpoints.saveWording, { client: clientId, body: { source, wording, known: false } })
+                return `“${wording}” names nobody any more.`
+              }),
+            ),
+        },
       ),
     pick: keys => setPicked(new Set(keys)),
     clear: () => setPicked(new Set()),
@@ -141,8 +158,8 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
       { bank: account, ...members, reason },
       {
         onError: notice.refuse,
-        onSuccess: ({ changed }) => {
-          notice.say(`Set ${changed} aside. It can be taken up again.`)
+        onSuccess: ({ changed, pairings }) => {
+          notice.say(`Set ${changed} aside. It can be taken up again.`, apart(pairings, 'Take up again'))
           setPicked(new Set())
           setAsking(false)
         },

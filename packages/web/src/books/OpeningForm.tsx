@@ -1,8 +1,9 @@
 import { Button, Flex, Input, Span } from '@chakra-ui/react'
-import type { OpeningPage } from '@culvert/contract'
+import { bookEndpoints as at, type OpeningPage } from '@culvert/contract'
 import { type Control, useController, useWatch } from 'react-hook-form'
 import type { z } from 'zod'
 import { useClient } from '../context/ClientContext.tsx'
+import { call } from '../context/request.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { DateField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
@@ -11,6 +12,7 @@ import { useNotice } from '../ui/Notice.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { Unsaved } from '../ui/Unsaved.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 import { accountTypeText } from '../ui/words.ts'
 import { useOpeningActs } from './bookQueries.ts'
 import { missingOf, openingForm, openingOf, type TypedLine } from './openingDraft.ts'
@@ -27,6 +29,7 @@ export const OpeningForm = ({ page }: { readonly page: OpeningPage }) => {
   const { clientId, locale } = useClient()
   const notice = useNotice()
   const { post } = useOpeningActs(clientId)
+  const wayBack = useWayBack(clientId)
   const form = useSchemaForm(openingForm(page.base, locale), {
     date: page.before ?? '',
     typed: page.accounts.map(({ code }) => ({ account: code, debit: '', credit: '' })),
@@ -38,7 +41,14 @@ export const OpeningForm = ({ page }: { readonly page: OpeningPage }) => {
   const store = form.handleSubmit(body =>
     post.mutate(body, {
       onError: notice.refuse,
-      onSuccess: ({ number }) => notice.say(`Posted as ${number}, dated ${dateText(body.date)}.`),
+      onSuccess: ({ number }) =>
+        notice.say(
+          `Posted as ${number}, dated ${dateText(body.date)}.`,
+          wayBack('Take them back', async () => {
+            await call(at.undoOpening, { client: clientId })
+            return 'Taken back, with an entry of its own. They can be entered anew.'
+          }),
+        ),
     }),
   )
   return (

@@ -124,7 +124,17 @@ const balanceColumns: readonly SheetColumn<BalanceRow>[] = [
     right: true,
     width: '120px',
     cell: row =>
-      row.stated === null ? <Span color="muted">not yet</Span> : <Amount minor={row.stated} currency={row.currency} />,
+      row.stated === null ? (
+        <Span color="muted">not yet</Span>
+      ) : (
+        <Amount
+          minor={row.stated}
+          currency={row.currency}
+          trace={
+            row.statedOn ? { at: 'reported', account: row.account, currency: row.currency, date: row.statedOn } : null
+          }
+        />
+      ),
     money: row => ({ minor: row.stated, currency: row.currency }),
   },
   {

@@ -109,7 +109,11 @@ export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
             <Table.Cell>{sayText(page)}</Table.Cell>
             <Table.Cell />
             <Table.Cell textAlign="end">
-              <Amount minor={page.reported} currency={page.currency} />
+              <Amount
+                minor={page.reported}
+                currency={page.currency}
+                trace={{ at: 'reported', account: page.account, currency: page.currency, date: page.date }}
+              />
             </Table.Cell>
           </Table.Row>
         )}

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Span } from '@chakra-ui/react'
-import type { ProofPage } from '@culvert/contract'
+import type { ProofPage, TraceStart } from '@culvert/contract'
 import { currencyDigits, dateOfDay, dayNumber } from '@culvert/core'
 import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
 import { useTheme } from 'next-themes'
@@ -139,23 +139,34 @@ const WaterTable = ({ page }: { readonly page: ProofPage }) => {
   const books = new Map(page.waterline.books.map(point => [point.date, point.balance]))
   const reported = new Map(page.waterline.reported.map(point => [point.date, point.balance]))
   const dates = [...new Set([...books.keys(), ...reported.keys()])].sort().reverse()
-  const amounts = (id: string, head: string, of: ReadonlyMap<string, number>): SheetColumn<string> => ({
+  const amounts = (
+    id: string,
+    head: string,
+    { of, trace }: { of: ReadonlyMap<string, number>; trace: (date: string) => TraceStart },
+  ): SheetColumn<string> => ({
     id,
     head,
     right: true,
     money: date => ({ minor: of.get(date) ?? null, currency: page.currency }),
-    cell: date => <Amount minor={of.get(date) ?? null} currency={page.currency} />,
+    cell: date => <Amount minor={of.get(date) ?? null} currency={page.currency} trace={trace(date)} />,
   })
   const columns: readonly SheetColumn<string>[] = [
     { id: 'date', head: 'Date', value: date => date, cell: date => dateText(date) },
-    amounts('books', 'Books move to', books),
-    amounts('says', `${sayerOf(page)} says`, reported),
+    amounts('books', 'Books move to', {
+      of: books,
+      trace: date => ({ at: 'account', account: page.account, to: date }),
+    }),
+    amounts('says', `${sayerOf(page)} says`, {
+      of: reported,
+      trace: date => ({ at: 'reported', account: page.account, currency: page.currency, date }),
+    }),
   ]
   return (
     <Box h="270px" overflow="auto">
       <SheetTable
         scope="water-"
         label="Waterline figures"
+        whole
         filterable={false}
         columns={columns}
         rows={dates}

@@ -67,7 +67,14 @@ export const ClosePage = () => {
       head: 'Waiting, gross',
       right: true,
       money: row => ({ minor: row.waitingAmount, currency: base }),
-      cell: row => <Amount minor={row.waitingAmount} />,
+      cell: row =>
+        row.waitingAmount === 0 ? (
+          <Amount minor={0} />
+        ) : (
+          <PageLink to={href(`/settlements?state=waiting&period=${row.month}`)}>
+            <Amount minor={row.waitingAmount} />
+          </PageLink>
+        ),
     },
     waitingColumn('corrections', 'Corrections', month => href(`/settlements?state=corrected&period=${month}`)),
     waitingColumn('unpaired', 'Payouts not in the bank', month => href(`/bank?period=${month}`)),

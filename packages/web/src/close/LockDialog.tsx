@@ -1,12 +1,14 @@
 import { Box, Button, chakra, Input, Span } from '@chakra-ui/react'
-import type { CloseMonth, MonthState } from '@culvert/contract'
+import { closeEndpoints as at, type CloseMonth, type MonthState } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { call } from '../context/request.ts'
 import { countText, monthText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 import { monthQuery, useLock } from './closeQueries.ts'
 
 /** Asks before a month is locked: what is still open in it, and why it is locked all the same. */
@@ -15,10 +17,18 @@ export const LockDialog = ({ row, onClose }: { readonly row: CloseMonth; readonl
   const notice = useNotice()
   const { data, error } = useQuery(monthQuery(clientId, row.month))
   const lock = useLock(clientId)
+  const wayBack = useWayBack(clientId)
   const [reason, setReason] = useState('')
   const name = monthText(row.month)
   const inOrder = data?.before === null
   const needsReason = !row.locked && data?.open === true && reason.trim() === ''
+  const kept = !data
+    ? 'Looking at the month.'
+    : !inOrder
+      ? 'Another month comes first.'
+      : needsReason
+        ? 'Say why, as something is open.'
+        : null
   const set = (): void =>
     lock.mutate(
       { month: row.month, locked: !row.locked, reason },
@@ -26,7 +36,15 @@ export const LockDialog = ({ row, onClose }: { readonly row: CloseMonth; readonl
         onError: notice.refuse,
         onSuccess: () => {
           onClose()
-          notice.say(row.locked ? `${name} is open again.` : `${name} is locked; nothing is posted into it.`)
+          if (row.locked) notice.say(`${name} is open again.`)
+          else
+            notice.say(
+              `${name} is locked; nothing is posted into it.`,
+              wayBack('Open it again', async () => {
+                await call(at.setLocked, { client: clientId, body: { month: row.month, locked: false, reason: '' } })
+                return `${name} is open again.`
+              }),
+            )
         },
       },
     )
@@ -35,10 +53,15 @@ export const LockDialog = ({ row, onClose }: { readonly row: CloseMonth; readonl
       open
       title={row.locked ? `Open ${name} again` : `Lock ${name}`}
       onClose={onClose}
+      onSubmit={() => (kept === null ? set() : undefined)}
+      changed={reason !== ''}
       foot={
         <>
+          <Span flex="1" color="muted" textStyle="small">
+            {kept}
+          </Span>
           <Button onClick={onClose}>Cancel</Button>
-          <Button variant="solid" disabled={!data || !inOrder || needsReason || lock.isPending} onClick={set}>
+          <Button type="submit" variant="solid" disabled={kept !== null || lock.isPending}>
             {row.locked ? 'Open again' : 'Lock the month'}
           </Button>
         </>

@@ -76,11 +76,13 @@ export const ItemDialog = ({ draft, accounts, taxCodes, version, onClose }: Item
   return (
     <Modal
       open
+      onSubmit={() => void store()}
+      changed={form.formState.isDirty}
       onClose={onClose}
       title={draft.code ? `Item ${draft.code}` : 'Add an item'}
       foot={
         <>
-          <Button variant="solid" disabled={saveItems.isPending} onClick={() => void store()}>
+          <Button type="submit" variant="solid" disabled={saveItems.isPending}>
             Save item
           </Button>
           <Button onClick={onClose}>Cancel</Button>

@@ -43,7 +43,18 @@ const factColumns = (base: string): readonly SheetColumn<SeenProduct>[] => [
     width: '110px',
     right: true,
     money: one => ({ minor: one.amount, currency: base }),
-    cell: one => <Amount minor={one.amount} currency={base} />,
+    cell: one => (
+      <Amount
+        minor={one.amount}
+        currency={base}
+        trace={{
+          at: 'product',
+          source: one.source,
+          ...(one.sku ? { sku: one.sku } : {}),
+          ...(one.title ? { title: one.title } : {}),
+        }}
+      />
+    ),
   },
 ]
 

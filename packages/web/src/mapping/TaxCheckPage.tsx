@@ -25,6 +25,10 @@ export const TaxCheckPage = () => {
   const query = useQuery(taxCheckQuery(clientId, search.get('month') ?? ''))
   const { data } = query
   const [lines, setLines] = useState<TaxLinesOf | null>(null)
+  const openLines = (of: TaxLinesOf): void => {
+    setLines(of)
+    window.scrollTo({ top: 0 })
+  }
   if (!data) return <Page links={<MappingLinks here="tax" />} title="Tax check" of={query} />
   const off = data.codes.filter(isOff)
   const wrong = (data.places ?? []).filter(place => taxPlaceFaults(place).length > 0)
@@ -57,16 +61,16 @@ export const TaxCheckPage = () => {
         </Select>
       }
     >
-      {data.places === null ? (
+      {lines !== null && data.month !== null ? (
+        <TaxLines month={data.month} of={lines} onClose={() => setLines(null)} />
+      ) : data.places === null ? (
         <chakra.p color="ochre" style={{ margin: '0 0 10px' }}>
           ◆ Tax still hangs on routes: what goes where is checked once it is decided by destination.
         </chakra.p>
-      ) : lines !== null && data.month !== null ? (
-        <TaxLines month={data.month} of={lines} onClose={() => setLines(null)} />
       ) : (
-        <TaxPlaces places={data.places} hanging={data.hanging} onOpen={setLines} />
+        <TaxPlaces places={data.places} hanging={data.hanging} onOpen={openLines} />
       )}
-      <Codes codes={data.codes} />
+      <Codes codes={data.codes} onOpen={openLines} />
       <Labels labels={data.labels} />
       {data.month ? <TaxFilings month={data.month} /> : null}
     </Page>
@@ -78,19 +82,22 @@ const isOff = (code: TaxCheckFacts['codes'][number]): boolean => Math.abs(code.d
 
 const percent = (value: number): string => `${Number(value.toFixed(4))} %`
 
+type OpenLines = (of: TaxLinesOf) => void
 type Code = TaxCheckFacts['codes'][number]
 type Label = TaxCheckFacts['labels'][number]
 
-const codeMoney = (id: 'base' | 'booked' | 'expected', head: string): SheetColumn<Code> => ({
+const linesOf = ({ taxCode, currency }: Code): TaxLinesOf => ({ title: `Taxed ${taxCode}`, currency, code: taxCode })
+
+const codeMoney = (id: 'base' | 'booked' | 'expected', head: string, onOpen: OpenLines): SheetColumn<Code> => ({
   id,
   head,
   right: true,
-  cell: code => <Amount minor={code[id]} currency={code.currency} />,
+  cell: code => <Amount minor={code[id]} currency={code.currency} onOpen={() => onOpen(linesOf(code))} />,
   money: code => ({ minor: code[id], currency: code.currency }),
 })
 const sizeOf = (code: Code): string => (code.difference === 0 ? '' : isOff(code) ? 'more than rounding' : 'rounding')
 
-const codeColumns: readonly SheetColumn<Code>[] = [
+const codeColumns = (onOpen: OpenLines): readonly SheetColumn<Code>[] => [
   {
     id: 'code',
     head: 'Code',
@@ -105,9 +112,9 @@ const codeColumns: readonly SheetColumn<Code>[] = [
     value: code => code.version,
   },
   { id: 'currency', head: 'Currency', cell: code => code.currency, value: code => code.currency },
-  codeMoney('base', 'Base'),
-  codeMoney('booked', 'Booked'),
-  codeMoney('expected', 'Called for'),
+  codeMoney('base', 'Base', onOpen),
+  codeMoney('booked', 'Booked', onOpen),
+  codeMoney('expected', 'Called for', onOpen),
   {
     id: 'size',
     head: '',
@@ -126,6 +133,7 @@ const codeColumns: readonly SheetColumn<Code>[] = [
       <Amount
         minor={code.difference}
         currency={code.currency}
+        onOpen={() => onOpen(linesOf(code))}
         color={isOff(code) ? 'ochre' : 'muted'}
         fontWeight={isOff(code) ? '600' : 'inherit'}
       />
@@ -134,12 +142,12 @@ const codeColumns: readonly SheetColumn<Code>[] = [
   },
 ]
 
-const Codes = ({ codes }: { readonly codes: readonly Code[] }) => (
+const Codes = ({ codes, onOpen }: { readonly codes: readonly Code[]; readonly onOpen: OpenLines }) => (
   <Box mb="18px">
     <SheetTable
       label="Tax by code"
       scope="code-"
-      columns={codeColumns}
+      columns={codeColumns(onOpen)}
       rows={codes}
       rowKey={code => `${code.taxCode} ${code.currency} ${code.version} ${code.percent}`}
       empty="No line of the month bears a tax code."

@@ -36,7 +36,7 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
   const { clientId } = useClient()
   const { saveTaxCodes } = useMappingActs(clientId)
   const notice = useNotice()
-  const form = useSchemaForm(taxCodeForm, inputOf(draft))
+  const form = useSchemaForm(taxCodeForm, inputOf(draft), { grows: true })
   const { control } = form
   const [use, reverseCharge] = useWatch({ control, name: ['use', 'reverseCharge'] })
   const store = form.handleSubmit(code =>
@@ -45,12 +45,14 @@ export const TaxCodeDialog = ({ draft, accounts, version, onClose }: TaxCodeDial
   return (
     <Modal
       open
+      onSubmit={() => void store()}
+      changed={form.formState.isDirty}
       onClose={onClose}
       title={draft.code ? `Tax code ${draft.code}` : 'Add a tax code'}
       foot={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button variant="solid" disabled={saveTaxCodes.isPending} onClick={() => void store()}>
+          <Button type="submit" variant="solid" disabled={saveTaxCodes.isPending}>
             Save tax code
           </Button>
         </>

@@ -76,11 +76,13 @@ const Withdraw = ({ filing, onClose }: { readonly filing: Filing; readonly onClo
   return (
     <Modal
       open
+      onSubmit={() => void store()}
+      changed={form.formState.isDirty}
       title={`Withdraw ${rangeText(filing.from, filing.to)}, ${filing.agency}`}
       onClose={onClose}
       foot={
         <>
-          <Button variant="solid" disabled={withdrawFiling.isPending} onClick={() => void store()}>
+          <Button type="submit" variant="solid" disabled={withdrawFiling.isPending}>
             Withdraw the filing
           </Button>
           <Button onClick={onClose}>Cancel</Button>

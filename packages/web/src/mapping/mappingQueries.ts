@@ -53,7 +53,7 @@ export const taxLinesQuery = (clientId: number, month: string, of: TaxLinesOf) =
     queryFn: () =>
       call(tax.taxLines, {
         client: clientId,
-        query: { month, currency: of.currency, hanging: of.hanging, ...of.place },
+        query: { month, currency: of.currency, hanging: of.hanging, code: of.code, ...of.place },
       }),
   })
 

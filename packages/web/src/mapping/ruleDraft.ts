@@ -131,7 +131,8 @@ export const ruleDraftOf = (
   ),
 })
 
-const wholeAction = (action: RuleAction): boolean => {
+/** Whether an action says all that it needs. */
+export const isWholeAction = (action: RuleAction): boolean => {
   switch (action.set) {
     case 'account':
       return action.account !== ''
@@ -156,6 +157,6 @@ export const ruleOf = (draft: RuleDraft, writing: Writing): Rule | null => {
   })
   const conditions = [...plain, ...groups]
   if (conditions.length === 0 || conditions.includes(null)) return null
-  if (draft.actions.length === 0 || !draft.actions.every(wholeAction)) return null
+  if (draft.actions.length === 0 || !draft.actions.every(isWholeAction)) return null
   return { id: draft.id, conditions: conditions.filter(one => one !== null), actions: [...draft.actions] }
 }

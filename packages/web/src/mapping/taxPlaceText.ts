@@ -19,10 +19,11 @@ export const taxPlaceFaults = (place: TaxPlace): readonly string[] =>
     place.open !== 0 ? 'no code, or no route' : null,
   ].filter(fault => fault !== null)
 
-/** Which lines of a month are listed: of a place, or what hangs on nothing known. */
+/** Which lines of a month are listed: of a place, of a code, or what hangs on nothing known. */
 export interface TaxLinesOf {
   readonly title: string
   readonly currency: string
   readonly place?: Pick<TaxPlace, 'region' | 'class' | 'since'>
   readonly hanging?: 'lost' | 'unsplit'
+  readonly code?: string
 }

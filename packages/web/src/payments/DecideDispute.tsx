@@ -1,12 +1,14 @@
 import { Button, chakra, Flex } from '@chakra-ui/react'
-import { type DisputeRow, type DisputesPage, decideDisputeBody } from '@culvert/contract'
+import { paymentEndpoints as at, type DisputeRow, type DisputesPage, decideDisputeBody } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
+import { call } from '../context/request.ts'
 import { Choices } from '../ui/form/Choices.tsx'
 import { DateField, SelectField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { amountText, currencySign, dateText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 import { useDisputeActs } from './paymentQueries.ts'
 
 interface DecideDisputeProps {
@@ -21,6 +23,7 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
   const { clientId, locale } = useClient()
   const notice = useNotice()
   const { decide } = useDisputeActs(clientId)
+  const wayBack = useWayBack(clientId)
   const form = useSchemaForm(decideDisputeBody, {
     source: row.source,
     lineId: row.lineId,
@@ -38,6 +41,10 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
       onSuccess: () => {
         notice.say(
           `${body.decision.as === 'credited' ? 'Credited' : 'Written off'}: ${amount}, dated ${dateText(body.date)}.`,
+          wayBack('Take it back', async () => {
+            await call(at.undoDispute, { client: clientId, body: { source: row.source, lineId: row.lineId } })
+            return 'Taken back by a reversal; it is disputed again.'
+          }),
         )
         onClose()
       },
@@ -46,11 +53,13 @@ export const DecideDispute = ({ row, today, costs, onClose }: DecideDisputeProps
   return (
     <Modal
       open
+      onSubmit={() => void store()}
+      changed={form.formState.isDirty}
       title={`Decide ${row.lineId}, ${amount}`}
       onClose={onClose}
       foot={
         <>
-          <Button variant="solid" disabled={decide.isPending} onClick={() => void store()}>
+          <Button type="submit" variant="solid" disabled={decide.isPending}>
             {as === 'credited' ? 'Credit it' : 'Write it off'}
           </Button>
           <Button onClick={onClose}>Cancel</Button>

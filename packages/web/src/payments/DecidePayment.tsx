@@ -74,12 +74,14 @@ export const DecidePayment = ({ row, page, onClose }: DecidePaymentProps) => {
   return (
     <Modal
       open
+      onSubmit={() => void store()}
+      changed={form.formState.isDirty}
       wide
       title={`Decide ${order ?? lineId}, ${amount}`}
       onClose={onClose}
       foot={
         <>
-          <Button variant="solid" disabled={busy} onClick={() => void store()}>
+          <Button type="submit" variant="solid" disabled={busy}>
             Decide: {decidedWords[decision.as]}
           </Button>
           <Button onClick={onClose}>Cancel</Button>

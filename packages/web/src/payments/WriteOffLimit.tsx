@@ -1,13 +1,16 @@
-import { Button, Flex, Input, Span } from '@chakra-ui/react'
-import type { TieOutPage } from '@culvert/contract'
-import { printAmount, typedAmount } from '@culvert/core'
+import { Button, Flex, Span } from '@chakra-ui/react'
+import { saveWriteOffBody, type TieOutPage } from '@culvert/contract'
 import { useState } from 'react'
+import { z } from 'zod'
 import { useClient } from '../context/ClientContext.tsx'
-import { FormField } from '../ui/form/FormField.tsx'
+import { AmountField } from '../ui/form/fields.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { amountText, currencySign } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { useSaveWriteOff } from './paymentQueries.ts'
+
+const limit = z.object({ upTo: saveWriteOffBody.shape.upTo.refine(upTo => upTo !== 0, 'Above zero, or nothing.') })
 
 /** Up to how much of one payment may be written off, and the way to change it. */
 export const WriteOffLimit = ({ page }: { readonly page: TieOutPage }) => {
@@ -35,14 +38,8 @@ const LimitDialog = ({ page, onClose }: { readonly page: TieOutPage; readonly on
   const save = useSaveWriteOff(clientId)
   // What stood when it was opened: if somebody else changes it meanwhile, saving says so.
   const [from] = useState(page.writeOffUpTo)
-  const [text, setText] = useState(from === null ? '' : printAmount(from, page.base, locale))
-  const [tried, setTried] = useState(false)
-  const typed = text.trim() === '' ? null : typedAmount(text, page.base, locale)
-  const upTo = typed === null ? null : typed.ok && typed.minor > 0 ? typed.minor : undefined
-  const fault = tried && upTo === undefined ? `Write an amount above zero in ${page.base}, or nothing.` : null
-  const store = () => {
-    setTried(true)
-    if (upTo === undefined) return
+  const form = useSchemaForm(limit, { upTo: from })
+  const store = form.handleSubmit(({ upTo }) =>
     save.mutate(
       { upTo, from },
       {
@@ -56,35 +53,32 @@ const LimitDialog = ({ page, onClose }: { readonly page: TieOutPage; readonly on
           onClose()
         },
       },
-    )
-  }
+    ),
+  )
   return (
     <Modal
       open
+      onSubmit={() => void store()}
+      changed={form.formState.isDirty}
       title="What may be written off"
       onClose={onClose}
       foot={
         <>
-          <Button variant="solid" disabled={save.isPending} onClick={store}>
+          <Button type="submit" variant="solid" disabled={save.isPending}>
             Save
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </>
       }
     >
-      <FormField
+      <AmountField
+        control={form.control}
+        name="upTo"
         label={`Of one payment at most, in ${page.base}`}
         hint="empty: nothing; what was decided stays"
-        fault={fault}
-      >
-        <Input
-          w="140px"
-          textAlign="right"
-          inputMode="decimal"
-          value={text}
-          onChange={event => setText(event.target.value)}
-        />
-      </FormField>
+        currency={page.base}
+        w="260px"
+      />
     </Modal>
   )
 }

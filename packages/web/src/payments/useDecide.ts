@@ -4,14 +4,19 @@ import { useClient } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 
 type Decided = DecidePayments['decisions'][number]
+
+const takenBackText = ({ undone, reversals }: { readonly undone: number; readonly reversals: number }): string =>
+  `Taken back: ${countText(undone, 'decision')}${reversals > 0 ? ` by ${countText(reversals, 'reversal')}` : ''}.`
 
 /** Decides payments and takes decisions back; each says what it came to, and offers the way back. */
 export const useDecide = () => {
   const { clientId } = useClient()
   const queries = useQueryClient()
   const notice = useNotice()
+  const wayBack = useWayBack(clientId)
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
@@ -27,11 +32,9 @@ export const useDecide = () => {
   const undo = (of: readonly Decided['of'][], after?: () => void): void =>
     undoing.mutate(of, {
       onError: notice.refuse,
-      onSuccess: ({ undone, reversals }) => {
+      onSuccess: outcome => {
         after?.()
-        notice.say(
-          `Taken back: ${countText(undone, 'decision')}${reversals > 0 ? ` by ${countText(reversals, 'reversal')}` : ''}.`,
-        )
+        notice.say(takenBackText(outcome))
       },
     })
   const decide = (decisions: readonly Decided[], after?: () => void): void =>
@@ -41,7 +44,10 @@ export const useDecide = () => {
         after?.()
         notice.say(
           `Decided: ${countText(decided, 'payment')}${entries.length > 0 ? `, ${countText(entries.length, 'entry', 'entries')}` : ''}.`,
-          { label: 'Take back', act: () => undo(decisions.map(one => one.of)) },
+          wayBack('Take back', async () => {
+            const of = decisions.map(one => one.of)
+            return takenBackText(await call(at.undoPayments, { client: clientId, body: { of } }))
+          }),
         )
       },
     })

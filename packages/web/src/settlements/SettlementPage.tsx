@@ -213,7 +213,13 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         onDone={reason =>
           acts.setAside.mutate(
             { keys: [key], reason },
-            { onSuccess: () => setAsideOpen(false), onError: notice.refuse },
+            {
+              onSuccess: () => {
+                setAsideOpen(false)
+                said.setAside([key])
+              },
+              onError: notice.refuse,
+            },
           )
         }
       />

@@ -254,6 +254,7 @@ export const SettlementsPage = () => {
             {
               onSuccess: () => {
                 setAsideOpen(false)
+                said.setAside(aside.map(bodyOf))
                 after()
               },
               onError: notice.refuse,

@@ -4,27 +4,20 @@ import {
   type SettlementKeyBody,
   type TakeBackOutcome,
 } from '@culvert/contract'
-import { useQueryClient } from '@tanstack/react-query'
 import { useJobs } from '../context/JobsContext.tsx'
+import { call } from '../context/request.ts'
+import { countText } from '../ui/formats.ts'
 import { type Undo, useNotice } from '../ui/Notice.tsx'
+import { useWayBack } from '../ui/useWayBack.ts'
 import { postedText, takenBackText } from './outcomeText.ts'
 
-/** Says what posting or taking back came to, with the way back; whichever page is open when that is pressed. */
+/** Says what posting, taking back or setting aside came to, with the way back; whichever page is open when that is pressed. */
 export const useSaid = (clientId: number) => {
   const notice = useNotice()
-  const queries = useQueryClient()
   const through = useJobs()
+  const wayBack = useWayBack(clientId)
   const undo = (label: string, keys: readonly SettlementKeyBody[], act: () => Promise<void>): Undo | undefined =>
-    keys.length === 0
-      ? undefined
-      : {
-          label,
-          act: () => {
-            void act()
-              .catch(notice.refuse)
-              .finally(() => queries.invalidateQueries({ queryKey: ['client', clientId] }))
-          },
-        }
+    keys.length === 0 ? undefined : wayBack(label, () => act().then(() => null))
   const posted = (outcome: PostOutcome): void => {
     const keys = outcome.posted
     notice.say(
@@ -45,5 +38,13 @@ export const useSaid = (clientId: number) => {
       }),
     )
   }
-  return { posted, takenBack }
+  const setAside = (keys: readonly SettlementKeyBody[]): void =>
+    notice.say(
+      `Set ${countText(keys.length, 'settlement')} aside; the proof keeps counting ${keys.length === 1 ? 'it' : 'them'}.`,
+      undo('Take up again', keys, async () => {
+        await call(at.takeUp, { client: clientId, body: { keys: [...keys] } })
+        notice.say(`${countText(keys.length, 'settlement')} taken up again.`)
+      }),
+    )
+  return { posted, takenBack, setAside }
 }

@@ -146,7 +146,7 @@ export const SourcePage = () => {
         </>
       }
     >
-      <Flex minH="26px" mb="6px" align="center">
+      <Flex mb="6px" align="center" _empty={{ display: 'none' }}>
         <PullProgress pull={row.lastPull} />
       </Flex>
       {row.corrections > 0 ? (
@@ -157,7 +157,7 @@ export const SourcePage = () => {
           <Link to={href('/settlements?state=corrected')}>See and book the corrections</Link>
         </Box>
       ) : null}
-      <Box as="h2" fontWeight="600" mb="6px" minH="30px">
+      <Box as="h2" fontWeight="600" mb="6px">
         Pull log
       </Box>
       <SheetTable

@@ -46,7 +46,8 @@ export const Combo = (props: ComboProps) => {
       inputValue={props.text}
       open={open}
       highlightedValue={at}
-      onHighlightChange={details => setAt(details.highlightedValue)}
+      // It lets go of what is pointed at as it opens and as one types: then it is the first again.
+      onHighlightChange={details => setAt(details.highlightedValue ?? first)}
       // What it writes itself, as it closes, is not typed.
       onInputValueChange={details => (details.reason === 'input-change' ? onText(details.inputValue) : undefined)}
       onOpenChange={details => onOpen(details.open)}

@@ -35,11 +35,13 @@ const NewAccount = ({ name, type, accounts, onClose, onMade }: Omit<NewAccountPr
   return (
     <Modal
       open
+      onSubmit={() => void make()}
+      changed={form.formState.isDirty}
       onClose={onClose}
       title="Make an account"
       foot={
         <>
-          <Button variant="solid" disabled={addAccount.isPending} onClick={() => void make()}>
+          <Button type="submit" variant="solid" disabled={addAccount.isPending}>
             Make account
           </Button>
           <Button onClick={onClose}>Cancel</Button>

@@ -47,14 +47,34 @@ it('what a job came to does not hide what was done, and each is put away by itse
   await press('Pull')
   const shown = () =>
     screen
-      .getAllByRole('status')
+      .queryAllByRole('status')
       .map(one => one.textContent)
       .filter(Boolean)
-  expect(shown()).toEqual([expect.stringContaining('Pulled: 12 new.'), expect.stringContaining('Posted 1 settlement.')])
-  await userEvent.click(within(screen.getAllByRole('status')[0] as HTMLElement).getByRole('button'))
-  expect(shown()).toEqual([expect.stringContaining('Posted 1 settlement.')])
+      .sort()
+  await vi.waitFor(() =>
+    expect(shown()).toEqual([
+      expect.stringContaining('Posted 1 settlement.'),
+      expect.stringContaining('Pulled: 12 new.'),
+    ]),
+  )
+  const pulled = screen.getAllByRole('status').find(one => one.textContent?.includes('Pulled'))
+  await userEvent.click(within(pulled ?? expect.fail('it is there')).getByRole('button', { name: 'Put away' }))
+  await vi.waitFor(() => expect(shown()).toEqual([expect.stringContaining('Posted 1 settlement.')]))
   await press('Take it back')
-  expect([undone.mock.calls.length, shown()]).toEqual([1, []])
+  await vi.waitFor(() => expect([undone.mock.calls.length, shown()]).toEqual([1, []]))
+})
+
+it('what is done next takes the place of what was done', async () => {
+  draw(
+    <NoticeProvider>
+      <Acts />
+    </NoticeProvider>,
+  )
+  await press('Post')
+  await press('Post')
+  await press('Bring in')
+  expect(await screen.findByRole('alert')).toBeTruthy()
+  expect(screen.queryByText(/Posted/)).toBeNull()
 })
 
 it('a refusal is an alert, with the faults of the file and how many more there are', async () => {
@@ -64,7 +84,7 @@ it('a refusal is an alert, with the faults of the file and how many more there a
     </NoticeProvider>,
   )
   await press('Bring in')
-  const alert = screen.getByRole('alert')
+  const alert = await screen.findByRole('alert')
   expect(alert.textContent).toContain('The file was refused.')
   expect(within(alert).getByRole('table', { name: 'Faults of the file' }).textContent).toContain('and 39 more')
 })

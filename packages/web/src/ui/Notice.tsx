@@ -1,5 +1,5 @@
-import { Box, Button, Flex, Span, Table } from '@chakra-ui/react'
-import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from 'react'
+import { Button, createToaster, Flex, Span, Table, Toast, Toaster } from '@chakra-ui/react'
+import { createContext, type ReactNode, useContext, useMemo, useRef, useState } from 'react'
 import { RequestRefused } from '../context/request.ts'
 
 interface Said {
@@ -44,74 +44,80 @@ const refusedBy = (error: unknown): Said => ({
 /** ms for which what a job came to stays beside what is said next. */
 const jobStays = 5000
 
+const makeToaster = () =>
+  createToaster({
+    placement: 'bottom-end',
+    offsets: { top: '24px', left: '16px', right: '24px', bottom: '58px' },
+    overlap: false,
+    gap: 8,
+    // Nothing that was said goes away by itself.
+    duration: Number.POSITIVE_INFINITY,
+    removeDelay: 0,
+  })
+
 /** Shows the last thing that was done or refused, and the last that a job came to, until they are put away or the next comes. */
 export const NoticeProvider = ({ children }: { readonly children: ReactNode }) => {
-  const [ofAct, setOfAct] = useState<Said | null>(null)
-  const [ofJob, setOfJob] = useState<{ readonly said: Said; readonly at: number } | null>(null)
-  const show = useCallback((said: Said) => {
-    setOfAct(said)
-    setOfJob(before => (before && Date.now() - before.at < jobStays ? before : null))
-  }, [])
-  const value = useMemo<NoticeContext>(
-    () => ({
+  const [toaster] = useState(makeToaster)
+  const shown = useRef<{ act: string | null; job: { id: string; at: number } | null }>({ act: null, job: null })
+  const value = useMemo<NoticeContext>(() => {
+    const put = (said: Said): string =>
+      toaster.create({ type: said.tone === 'refused' ? 'error' : 'info', meta: { said } })
+    const away = (id: string | null | undefined): void => {
+      if (id) toaster.remove(id)
+    }
+    const show = (said: Said): void => {
+      const { act, job } = shown.current
+      away(act)
+      const isOld = job !== null && Date.now() - job.at >= jobStays
+      if (isOld) away(job.id)
+      shown.current = { act: put(said), job: isOld ? null : job }
+    }
+    return {
       say: (text, undo) => show(done(text, undo)),
       refuse: error => show(refusedBy(error)),
-      tellOfJob: told => setOfJob({ said: typeof told === 'string' ? done(told) : refusedBy(told), at: Date.now() }),
-    }),
-    [show],
-  )
+      tellOfJob: told => {
+        away(shown.current.job?.id)
+        const said = typeof told === 'string' ? done(told) : refusedBy(told)
+        shown.current = { ...shown.current, job: { id: put(said), at: Date.now() } }
+      },
+    }
+  }, [toaster])
   return (
     <Context.Provider value={value}>
       {children}
-      {/* Above a dialog and its veil: what is refused there is said here. */}
-      <Flex direction="column" align="flex-end" gap="8px" position="fixed" bottom="58px" right="24px" zIndex="40">
-        <Notice said={ofJob?.said ?? null} onAway={() => setOfJob(null)} />
-        <Notice said={ofAct} onAway={() => setOfAct(null)} />
-      </Flex>
+      <Toaster toaster={toaster}>
+        {({ id, meta }) => <Notice said={meta?.said as Said} onAway={() => toaster.remove(id)} />}
+      </Toaster>
     </Context.Provider>
   )
 }
 
-const Notice = ({ said, onAway }: { readonly said: Said | null; readonly onAway: () => void }) => (
-  <Box role={said?.tone === 'refused' ? 'alert' : 'status'} aria-live="polite">
-    {said ? (
-      <Box
-        maxW="720px"
-        maxH="60vh"
-        overflow="auto"
-        bg="sheet"
-        px="14px"
-        py="10px"
-        borderWidth="1px"
-        borderColor={said.tone === 'refused' ? 'crimson' : 'ink'}
-        boxShadow="0 4px 18px rgba(0,0,0,.18)"
-      >
-        <Flex gap="16px" align="flex-start">
-          <Box flex="1">
-            <Span color={said.tone === 'refused' ? 'crimson' : 'inherit'} aria-hidden="true">
-              {said.tone === 'refused' ? '▲ ' : '■ '}
-            </Span>
-            {said.text}
-          </Box>
-          {said.undo ? (
-            <Button
-              variant="ghost"
-              onClick={() => {
-                onAway()
-                said.undo?.act()
-              }}
-            >
-              {said.undo.label}
-            </Button>
-          ) : null}
-          <Button variant="ghost" onClick={onAway}>
-            Put away
-          </Button>
-        </Flex>
-        {said.faults.length > 0 ? <Faults said={said} /> : null}
-      </Box>
-    ) : null}
-  </Box>
+const Notice = ({ said, onAway }: { readonly said: Said; readonly onAway: () => void }) => (
+  <Toast.Root role={said.tone === 'refused' ? 'alert' : 'status'}>
+    <Flex gap="16px" align="flex-start">
+      <Toast.Title>
+        <Span color={said.tone === 'refused' ? 'crimson' : 'inherit'} aria-hidden="true">
+          {said.tone === 'refused' ? '▲ ' : '■ '}
+        </Span>
+        {said.text}
+      </Toast.Title>
+      {said.undo ? (
+        <Button
+          variant="ghost"
+          onClick={() => {
+            onAway()
+            said.undo?.act()
+          }}
+        >
+          {said.undo.label}
+        </Button>
+      ) : null}
+      <Button variant="ghost" onClick={onAway}>
+        Put away
+      </Button>
+    </Flex>
+    {said.faults.length > 0 ? <Faults said={said} /> : null}
+  </Toast.Root>
 )
 
 const Faults = ({ said }: { readonly said: Said }) => (

@@ -19,14 +19,17 @@ const reasoned = z.object({ reason: z.string().trim().min(3, 'Say why, in a word
 /** Asks why something is left out. */
 const SetAside = ({ what, hint, onClose, onDone }: Omit<SetAsideProps, 'open'>) => {
   const form = useSchemaForm(reasoned, { reason: '' })
+  const set = form.handleSubmit(({ reason }) => onDone(reason))
   return (
     <Modal
       open
+      onSubmit={() => void set()}
+      changed={form.formState.isDirty}
       onClose={onClose}
       title={`Set ${what} aside`}
       foot={
         <>
-          <Button variant="solid" onClick={() => void form.handleSubmit(({ reason }) => onDone(reason))()}>
+          <Button type="submit" variant="solid">
             Set aside
           </Button>
           <Button onClick={onClose}>Cancel</Button>

@@ -31,7 +31,7 @@ const isSingle = (key: string): boolean => key.trim().length === 1
 
 /**
  * A key of the page, with what it does for the page of keys. It is the page's only where the control under focus does not use it, and while no dialog is
- * open. Single characters can be switched off.
+ * open over it. Single characters can be switched off.
  */
 export const useKey = (keys: string, does: string, act: (event: KeyboardEvent) => void, enabled = true): void => {
   const singles = useSingleKeys()
@@ -43,7 +43,8 @@ export const useKey = (keys: string, does: string, act: (event: KeyboardEvent) =
   useHotkeys(
     on.length > 0 ? on.join(',') : keys,
     event => {
-      if (isOfControl(event) || document.querySelector('[role="dialog"][data-state="open"]')) return
+      if (isOfControl(event) || document.querySelector('[role="dialog"][data-state="open"]:not([aria-modal="false"])'))
+        return
       event.preventDefault()
       act(event)
     },

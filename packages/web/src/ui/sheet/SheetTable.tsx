@@ -53,6 +53,8 @@ interface SheetTableProps<Row> {
   /** What stands over it, on the line of its filter; of a page's first table that is the page's head. */
   readonly head?: ReactNode
   readonly filterable?: boolean
+  /** All its rows are drawn: of a table that is scrolled by itself, and not long. */
+  readonly whole?: boolean
   /** Columns keep the widths they are given, whatever stands in them. */
   readonly fixed?: boolean
   /** Of a page's further tables: what tells it apart in the address. The page's keys are those of its first. */
@@ -118,7 +120,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     overscan: 20,
     scrollMargin: top,
   })
-  const items = shown.length > 80 ? virtual.getVirtualItems() : null
+  const items = shown.length > 80 && props.whole !== true ? virtual.getVirtualItems() : null
   const visible = items ? items.flatMap(item => shown[item.index] ?? []) : shown
   const before = items ? Math.max(0, (items[0]?.start ?? top) - top) : 0
   const after = items ? Math.max(0, virtual.getTotalSize() - ((items.at(-1)?.end ?? top) - top)) : 0

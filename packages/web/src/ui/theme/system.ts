@@ -3,7 +3,9 @@ import { button } from './button.ts'
 import { colors } from './colors.ts'
 import { combobox } from './combobox.ts'
 import { dialog } from './dialog.ts'
+import { drawer } from './drawer.ts'
 import { input, nativeSelect } from './fields.ts'
+import { fileUpload } from './fileUpload.ts'
 import { checkbox, field, radioGroup } from './forms.ts'
 import { globalCss } from './globalCss.ts'
 import { kbd } from './kbd.ts'
@@ -12,6 +14,7 @@ import { popover } from './popover.ts'
 import { skeleton } from './skeleton.ts'
 import { switchRecipe } from './switch.ts'
 import { table } from './table.ts'
+import { toast } from './toast.ts'
 
 const textStyles = defineTextStyles({
   small: { value: { fontSize: '12.5px' } },
@@ -44,13 +47,16 @@ export const system = createSystem(
         checkbox,
         combobox,
         dialog,
+        drawer,
         field,
+        fileUpload,
         menu,
         nativeSelect,
         popover,
         radioGroup,
         switch: switchRecipe,
         table,
+        toast,
       },
     },
   }),
