@@ -2,6 +2,7 @@ import { type BankPage, bankEndpoints, memberRefusals } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
+import { useOneAtATime } from '../context/useOneAtATime.ts'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { useWayBack } from '../ui/useWayBack.ts'
@@ -35,6 +36,7 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
   const notice = useNotice()
   const bank = useBankActs(clientId)
   const apart = useApart(clientId)
+  const oneAtATime = useOneAtATime()
   const wayBack = useWayBack(clientId)
   const [at, setAt] = useState<string | null>(null)
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set())
@@ -81,26 +83,29 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
           : null
     if (!group || bank.confirm.isPending) return
     const next = chosen.size > 0 ? null : afterwards()
-    bank.confirm.mutate(
-      { account, groups: [{ ...group, ...(difference !== null && { difference: { account: difference } }) }] },
-      {
-        onError: notice.refuse,
-        onSuccess: outcome => {
-          if (!outcome) return
-          if (outcome.refused.length > 0)
-            notice.refuse(
-              new Error(`Not confirmed: ${outcome.refused.map(one => memberRefusals[one.reason]).join('; ')}.`),
-            )
-          else {
-            notice.say(
-              `Confirmed${outcome.entries > 0 ? `, with ${countText(outcome.entries, 'entry', 'entries')} for the difference` : ''}. It can be taken apart again.`,
-              apart(outcome.pairings),
-            )
-            setPicked(new Set())
-            setAt(next)
-          }
+    oneAtATime(over =>
+      bank.confirm.mutate(
+        { account, groups: [{ ...group, ...(difference !== null && { difference: { account: difference } }) }] },
+        {
+          onError: notice.refuse,
+          onSettled: over,
+          onSuccess: outcome => {
+            if (!outcome) return
+            if (outcome.refused.length > 0)
+              notice.refuse(
+                new Error(`Not confirmed: ${outcome.refused.map(one => memberRefusals[one.reason]).join('; ')}.`),
+              )
+            else {
+              notice.say(
+                `Confirmed${outcome.entries > 0 ? `, with ${countText(outcome.entries, 'entry', 'entries')} for the difference` : ''}. It can be taken apart again.`,
+                apart(outcome.pairings),
+              )
+              setPicked(new Set())
+              setAt(next)
+            }
+          },
         },
-      },
+      ),
     )
   }
   const acts: BankActs = {
@@ -112,13 +117,16 @@ export const useBankSelection = (page: BankPage, tide: Tide) => {
       bank.wording.isPending,
     confirm,
     code: (bankLine, coded) =>
-      bank.code.mutate(
-        { bank: account, bankLine, ...coded },
-        {
-          onError: notice.refuse,
-          onSuccess: ({ pairings }) =>
-            notice.say(`Booked to ${coded.account}. It can be taken apart again.`, apart(pairings)),
-        },
+      oneAtATime(over =>
+        bank.code.mutate(
+          { bank: account, bankLine, ...coded },
+          {
+            onError: notice.refuse,
+            onSettled: over,
+            onSuccess: ({ pairings }) =>
+              notice.say(`Booked to ${coded.account}. It can be taken apart again.`, apart(pairings)),
+          },
+        ),
       ),
     askAside: () => setAsking(true),
     undo: () => {

@@ -1,14 +1,13 @@
-import { Box, Flex, Span, Table } from '@chakra-ui/react'
-import { type Overview, type Session, stageNames } from '@culvert/contract'
+import { Box, Flex, Span } from '@chakra-ui/react'
+import type { Overview, Session } from '@culvert/contract'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { countText, momentText, zoneText } from '../ui/formats.ts'
 import { Instead } from '../ui/Instead.tsx'
-import { useKey } from '../ui/keys.ts'
-import { stageLabels } from '../ui/stages.ts'
-import { ClientRow } from './ClientRow.tsx'
+import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import { type ClientOfTable, clientColumns, urgentLink, WaitingRows } from './clientColumns.tsx'
 import { overviewQuery } from './clientQueries.ts'
 import { TotalRows } from './TotalRows.tsx'
 import { byUrgency, waitingIn } from './urgency.ts'
@@ -43,71 +42,44 @@ export const ClientsPage = () => {
   )
 }
 
+/** Clients from which on it is worth a filter. */
+const manyClients = 8
+
 const ClientsTable = ({ clients }: { readonly clients: Session['clients'] }) => {
   const overviews = useQueries({ queries: clients.map(client => overviewQuery(client.clientId)) })
-  const navigate = useNavigate()
-  const [active, setActive] = useState<number | null>(null)
   const [unfolded, setUnfolded] = useState<ReadonlySet<number>>(new Set())
+  const navigate = useNavigate()
   const rows = clients
-    .map((client, at) => ({ client, overview: overviews[at]?.data, waiting: waitingIn(client, overviews[at]?.data) }))
+    .map(
+      (client, at): ClientOfTable => ({
+        client,
+        overview: overviews[at]?.data,
+        waiting: waitingIn(client, overviews[at]?.data),
+        unfolded: unfolded.has(client.clientId),
+      }),
+    )
     .sort((left, right) => byUrgency(left.waiting, right.waiting) || (left.client.name < right.client.name ? -1 : 1))
-  const at = rows.findIndex(row => row.client.clientId === active)
-  const here = rows[at]
-  const move = (step: number) =>
-    setActive(rows[Math.min(rows.length - 1, Math.max(0, at + step))]?.client.clientId ?? null)
-  const toggle = (clientId: number) => {
+  const toggle = ({ clientId }: Session['clients'][number]) => {
     const next = new Set(unfolded)
     if (!next.delete(clientId)) next.add(clientId)
     setUnfolded(next)
   }
-  useKey('j, down', 'next client', () => move(1))
-  useKey('k, up', 'previous client', () => move(-1))
-  useKey('o', 'unfold what waits in the client', () => here && toggle(here.client.clientId), here !== undefined)
-  useKey(
-    'enter',
-    'open where it is most urgent',
-    () => here && void navigate(`/c/${here.client.clientId}${here.waiting[0]?.link ?? '/settlements'}`),
-    here !== undefined,
-  )
-  if (clients.length === 0)
-    return (
-      <Box bg="sheet" borderWidth="1px" borderColor="hairline" p="12px" color="muted">
-        No clients yet. The demo’s clients appear here once they are loaded.
-      </Box>
-    )
   return (
     <>
-      <Lately clients={clients} overviews={overviews.flatMap(one => one.data ?? [])} />
-      <Box overflowX="auto">
-        <Table.Root aria-label="Clients" css={{ '& td': { verticalAlign: 'top', paddingBlock: '8px' } }}>
-          <Table.Header>
-            <Table.Row>
-              <Table.ColumnHeader>Client, and what is most urgent in it</Table.ColumnHeader>
-              {stageNames.map(stage => (
-                <Table.ColumnHeader key={stage} w="90px" px="0">
-                  {stageLabels[stage]}
-                </Table.ColumnHeader>
-              ))}
-              <Table.ColumnHeader w="122px">Last came in</Table.ColumnHeader>
-              <Table.ColumnHeader w="76px">Closed to</Table.ColumnHeader>
-            </Table.Row>
-          </Table.Header>
-          <Table.Body>
-            {rows.map(({ client, overview, waiting }) => (
-              <ClientRow
-                key={client.clientId}
-                client={client}
-                overview={overview}
-                waiting={waiting}
-                active={client.clientId === active}
-                unfolded={unfolded.has(client.clientId)}
-                onUnfold={() => toggle(client.clientId)}
-              />
-            ))}
-            {clients.length > 1 ? <TotalRows clients={clients} /> : null}
-          </Table.Body>
-        </Table.Root>
-      </Box>
+      {clients.length > 0 ? <Lately clients={clients} overviews={overviews.flatMap(one => one.data ?? [])} /> : null}
+      <SheetTable
+        label="Clients"
+        whole
+        filterable={clients.length >= manyClients}
+        columns={clientColumns(toggle)}
+        rows={rows}
+        rowKey={row => String(row.client.clientId)}
+        onOpen={row => void navigate(urgentLink(row))}
+        rowKeyed={{ key: 'o', does: 'unfold what waits in the client', act: row => toggle(row.client) }}
+        below={row => (row.unfolded ? <WaitingRows {...row} /> : null)}
+        foot={clients.length > 1 ? <TotalRows clients={clients} /> : null}
+        empty="No clients yet. The demo’s clients appear here once they are loaded."
+      />
     </>
   )
 }

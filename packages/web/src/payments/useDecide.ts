@@ -2,6 +2,7 @@ import { paymentEndpoints as at, type DecidePayments } from '@culvert/contract'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
+import { useOneAtATime } from '../context/useOneAtATime.ts'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { useWayBack } from '../ui/useWayBack.ts'
@@ -17,6 +18,7 @@ export const useDecide = () => {
   const queries = useQueryClient()
   const notice = useNotice()
   const wayBack = useWayBack(clientId)
+  const oneAtATime = useOneAtATime()
   const onSettled = () => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
@@ -38,18 +40,21 @@ export const useDecide = () => {
       },
     })
   const decide = (decisions: readonly Decided[], after?: () => void): void =>
-    deciding.mutate(decisions, {
-      onError: notice.refuse,
-      onSuccess: ({ decided, entries }) => {
-        after?.()
-        notice.say(
-          `Decided: ${countText(decided, 'payment')}${entries.length > 0 ? `, ${countText(entries.length, 'entry', 'entries')}` : ''}.`,
-          wayBack('Take back', async () => {
-            const of = decisions.map(one => one.of)
-            return takenBackText(await call(at.undoPayments, { client: clientId, body: { of } }))
-          }),
-        )
-      },
-    })
+    oneAtATime(over =>
+      deciding.mutate(decisions, {
+        onError: notice.refuse,
+        onSettled: over,
+        onSuccess: ({ decided, entries }) => {
+          after?.()
+          notice.say(
+            `Decided: ${countText(decided, 'payment')}${entries.length > 0 ? `, ${countText(entries.length, 'entry', 'entries')}` : ''}.`,
+            wayBack('Take back', async () => {
+              const of = decisions.map(one => one.of)
+              return takenBackText(await call(at.undoPayments, { client: clientId, body: { of } }))
+            }),
+          )
+        },
+      }),
+    )
   return { decide, undo, busy: deciding.isPending || undoing.isPending }
 }

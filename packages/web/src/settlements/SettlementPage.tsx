@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Kbd, Span, Table } from '@chakra-ui/react'
+import { Box, Button, Flex, Kbd, Span } from '@chakra-ui/react'
 import type { SettlementPage as SettlementFacts } from '@culvert/contract'
 import { footingDifference } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -8,6 +8,7 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useListed } from '../context/listed.ts'
 import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
+import { useOneAtATime } from '../context/useOneAtATime.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, dayText, rangeText } from '../ui/formats.ts'
@@ -19,6 +20,7 @@ import { StateMark } from '../ui/StateMark.tsx'
 import { kindText } from '../ui/words.ts'
 import { arrangeStatement, layBeside, type PlacedLine, type StatementItem } from './arrangeEntry.ts'
 import { BlockList } from './BlockList.tsx'
+import { Corrections } from './Corrections.tsx'
 import { EntrySheet } from './EntrySheet.tsx'
 import { LinesTable } from './LinesTable.tsx'
 import { LinkLines } from './LinkLines.tsx'
@@ -46,6 +48,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const notice = useNotice()
   const acts = useSettlementActs(client.clientId)
   const said = useSaid(client.clientId)
+  const oneAtATime = useOneAtATime()
   const [pointed, setPointed] = useState<Pointed>(null)
   const [linesOf, setLinesOf] = useState<number | null>(null)
   const [asideOpen, setAsideOpen] = useState(false)
@@ -63,21 +66,27 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const canPost = page.state === 'proposed' && !busy
   const post = () => {
     if (canPost)
-      acts.post.mutate([key], {
-        onError: notice.refuse,
-        onSuccess: outcome => {
-          if (!outcome) return
-          said.posted(outcome)
-          if (outcome.posted.length > 0 && next) go(next)
-        },
-      })
+      oneAtATime(over =>
+        acts.post.mutate([key], {
+          onError: notice.refuse,
+          onSettled: over,
+          onSuccess: outcome => {
+            if (!outcome) return
+            said.posted(outcome)
+            if (outcome.posted.length > 0 && next) go(next)
+          },
+        }),
+      )
   }
   const back = () => {
     if (page.state === 'posted' && !busy)
-      acts.takeBack.mutate([key], {
-        onSuccess: outcome => outcome && said.takenBack(outcome),
-        onError: notice.refuse,
-      })
+      oneAtATime(over =>
+        acts.takeBack.mutate([key], {
+          onSuccess: outcome => outcome && said.takenBack(outcome),
+          onError: notice.refuse,
+          onSettled: over,
+        }),
+      )
   }
   useKey('p', 'post it', post)
   useKey('b', 'take it back', back)
@@ -303,70 +312,6 @@ const Earlier = ({ page }: { readonly page: SettlementFacts }) => {
           of {dateText(entry.date)}
         </span>
       ))}
-    </Box>
-  )
-}
-
-const Corrections = ({
-  page,
-  busy,
-  onBook,
-}: {
-  readonly page: SettlementFacts
-  readonly busy: boolean
-  readonly onBook: () => void
-}) => {
-  if (page.corrections === 0 || page.state !== 'posted') return null
-  return (
-    <Box
-      as="section"
-      aria-label="Corrected since it was posted"
-      mb="12px"
-      bg="ochre.wash"
-      borderWidth="1px"
-      borderColor="ochre"
-      px="12px"
-      py="8px"
-    >
-      <Flex gap="12px" align="center" wrap="wrap">
-        <Span color="ochre" fontWeight="600">
-          ◆ {countText(page.corrections, 'line')} came back changed since it was posted
-        </Span>
-        <Span textStyle="small">
-          together <Amount minor={page.correctionAmount} currency={page.currency} />; booking it adds an entry of its
-          own, dated the day it was pulled.
-        </Span>
-        <Button disabled={busy} onClick={onBook}>
-          Book the correction
-        </Button>
-      </Flex>
-      <Table.Root unstyled mt="4px">
-        <Table.Body>
-          {page.correctionLines.slice(0, 8).map(line => (
-            <Table.Row key={line.lineId}>
-              <Table.Cell textStyle="mono" pr="14px">
-                {line.lineId}
-              </Table.Cell>
-              <Table.Cell pr="14px">{kindText(line.kind)}</Table.Cell>
-              <Table.Cell textAlign="end" color="muted">
-                <Amount
-                  minor={line.before}
-                  currency={page.currency}
-                  trace={{ at: 'line', source: page.source, lineId: line.lineId }}
-                />
-              </Table.Cell>
-              <Table.Cell px="8px">→</Table.Cell>
-              <Table.Cell textAlign="end">
-                <Amount
-                  minor={line.after}
-                  currency={page.currency}
-                  trace={{ at: 'line', source: page.source, lineId: line.lineId }}
-                />
-              </Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
     </Box>
   )
 }

@@ -5,6 +5,7 @@ import { Link, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
+import { useOneAtATime } from '../context/useOneAtATime.ts'
 import { usePages } from '../context/usePages.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
@@ -108,6 +109,7 @@ export const SettlementsPage = () => {
   const notice = useNotice()
   const acts = useSettlementActs(client.clientId)
   const said = useSaid(client.clientId)
+  const oneAtATime = useOneAtATime()
   const state = search.get('state')
   const list = usePages({
     ...settlementsList(client.clientId, { state, source: search.get('source'), from, to }),
@@ -127,23 +129,29 @@ export const SettlementsPage = () => {
   const after = () => setSelected(new Set())
   const post = () => {
     if (toPost.length > 0 && !busy)
-      acts.post.mutate(toPost.map(bodyOf), {
-        onSuccess: outcome => {
-          if (outcome) said.posted(outcome)
-          after()
-        },
-        onError: notice.refuse,
-      })
+      oneAtATime(over =>
+        acts.post.mutate(toPost.map(bodyOf), {
+          onSuccess: outcome => {
+            if (outcome) said.posted(outcome)
+            after()
+          },
+          onError: notice.refuse,
+          onSettled: over,
+        }),
+      )
   }
   const back = () => {
     if (toTakeBack.length > 0 && !busy)
-      acts.takeBack.mutate(toTakeBack.map(bodyOf), {
-        onSuccess: outcome => {
-          if (outcome) said.takenBack(outcome)
-          after()
-        },
-        onError: notice.refuse,
-      })
+      oneAtATime(over =>
+        acts.takeBack.mutate(toTakeBack.map(bodyOf), {
+          onSuccess: outcome => {
+            if (outcome) said.takenBack(outcome)
+            after()
+          },
+          onError: notice.refuse,
+          onSettled: over,
+        }),
+      )
   }
   const askToPost = () => (toPost.length > 1 && !busy ? setAsked('post') : post())
   const askToTakeBack = () => (toTakeBack.length > 1 && !busy ? setAsked('back') : back())

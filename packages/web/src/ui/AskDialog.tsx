@@ -1,5 +1,6 @@
 import { Button } from '@chakra-ui/react'
-import type { ReactNode } from 'react'
+import { type ReactNode, useRef } from 'react'
+
 import { Modal } from './Modal.tsx'
 
 interface AskDialogProps {
@@ -21,16 +22,13 @@ export const AskDialog = ({ open, title, act, onAct, onClose, children }: AskDia
     onClose={onClose}
     foot={
       <>
-        <Button
-          variant="solid"
-          autoFocus
-          onClick={() => {
+        <Doing
+          act={act}
+          onAct={() => {
             onClose()
             onAct()
           }}
-        >
-          {act}
-        </Button>
+        />
         <Button onClick={onClose}>Cancel</Button>
       </>
     }
@@ -38,3 +36,21 @@ export const AskDialog = ({ open, title, act, onAct, onClose, children }: AskDia
     {children}
   </Modal>
 )
+
+/** Does it once, however fast it is pressed: each question has a button of its own. */
+const Doing = ({ act, onAct }: Pick<AskDialogProps, 'act' | 'onAct'>) => {
+  const done = useRef(false)
+  return (
+    <Button
+      variant="solid"
+      autoFocus
+      onClick={() => {
+        if (done.current) return
+        done.current = true
+        onAct()
+      }}
+    >
+      {act}
+    </Button>
+  )
+}

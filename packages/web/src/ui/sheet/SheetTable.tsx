@@ -9,7 +9,17 @@ import {
   useReactTable,
 } from '@tanstack/react-table'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
-import { type ReactNode, type RefObject, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import {
+  Fragment,
+  type ReactNode,
+  type RefObject,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react'
 import { createPortal } from 'react-dom'
 import { useNavigate } from 'react-router'
 import { useClient } from '../../context/ClientContext.tsx'
@@ -49,6 +59,12 @@ interface SheetTableProps<Row> {
   /** Rows that may be selected though they are not shown. */
   readonly known?: readonly Row[]
   readonly onMore?: () => void
+  /** Rows that belong to one, and stay with it; null: none. */
+  readonly below?: (row: Row) => ReactNode
+  /** Rows after all others, which are no rows of the list. */
+  readonly foot?: ReactNode
+  /** A key of its own for the row that keys act on. */
+  readonly rowKeyed?: { readonly key: string; readonly does: string; readonly act: (row: Row) => void }
   readonly empty?: ReactNode
   /** What stands over it, on the line of its filter; of a page's first table that is the page's head. */
   readonly head?: ReactNode
@@ -179,13 +195,26 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     },
     first && props.traceOf !== undefined,
   )
+  useKey(
+    props.rowKeyed?.key ?? 'enter',
+    props.rowKeyed?.does ?? '',
+    () => activeRow && props.rowKeyed?.act(activeRow),
+    first && props.rowKeyed !== undefined && activeRow !== undefined,
+  )
   useKey('/', 'filter the table', () => filterBox.current?.focus(), first && props.filterable !== false)
 
   const chosen = selected && selected.size > 0 ? (props.known ?? rows).filter(row => selected.has(rowKey(row))) : []
   const width = columns.length + (onSelect ? 1 : 0)
   const isFiltered = props.filterable !== false && (first || rows.length >= fewToFilter || state.filter !== '')
   const tools = isFiltered ? (
-    <TableTools label={props.label} columns={props.columns} state={state} filterBox={filterBox} first={first} />
+    <TableTools
+      label={props.label}
+      columns={props.columns}
+      state={state}
+      filterBox={filterBox}
+      first={first}
+      hides={props.foot === undefined}
+    />
   ) : null
   return (
     <Box>
@@ -209,31 +238,33 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
           <Table.Body ref={body}>
             <Gap height={before} />
             {visible.map(row => (
-              <SheetRow
-                key={row.id}
-                id={row.id}
-                row={row.original}
-                columns={columns}
-                tones={[row.id === active ? 'active' : '', props.tone?.(row.original) ?? '', opens ? 'opens' : '']}
-                to={to?.(row.original) ?? null}
-                carried={carried}
-                onPress={() => {
-                  setActive(row.id)
-                  open(row.original)
-                }}
-                {...(onSelect
-                  ? {
-                      selection: {
-                        checked: selected?.has(row.id) ?? false,
-                        disabled: !selection.can(row.original),
-                        onToggle: (ranging: boolean) => {
-                          setActive(row.id)
-                          selection.toggle(row.original, ranging)
+              <Fragment key={row.id}>
+                <SheetRow
+                  id={row.id}
+                  row={row.original}
+                  columns={columns}
+                  tones={[row.id === active ? 'active' : '', props.tone?.(row.original) ?? '', opens ? 'opens' : '']}
+                  to={to?.(row.original) ?? null}
+                  carried={carried}
+                  onPress={() => {
+                    setActive(row.id)
+                    open(row.original)
+                  }}
+                  {...(onSelect
+                    ? {
+                        selection: {
+                          checked: selected?.has(row.id) ?? false,
+                          disabled: !selection.can(row.original),
+                          onToggle: (ranging: boolean) => {
+                            setActive(row.id)
+                            selection.toggle(row.original, ranging)
+                          },
                         },
-                      },
-                    }
-                  : {})}
-              />
+                      }
+                    : {})}
+                />
+                {props.below?.(row.original)}
+              </Fragment>
             ))}
             <Gap height={after} />
             {props.more ? (
@@ -260,6 +291,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
                 ))}
               </Table.Row>
             ) : null}
+            {props.foot}
           </Table.Body>
           {chosen.length > 0 ? <SelectedSums columns={columns} rows={chosen} /> : null}
         </Table.Root>
@@ -274,10 +306,12 @@ interface TableToolsProps<Row> {
   readonly state: AddressState
   readonly filterBox: RefObject<HTMLInputElement | null>
   readonly first: boolean
+  /** Columns can be hidden: not where rows below count on them all. */
+  readonly hides: boolean
 }
 
 /** What filters a table and says which columns it shows. */
-const TableTools = <Row,>({ label, columns, state, filterBox, first }: TableToolsProps<Row>) => (
+const TableTools = <Row,>({ label, columns, state, filterBox, first, hides }: TableToolsProps<Row>) => (
   <>
     <Input
       ref={filterBox}
@@ -290,7 +324,7 @@ const TableTools = <Row,>({ label, columns, state, filterBox, first }: TableTool
         if (event.key === 'Escape' || event.key === 'Enter') event.currentTarget.blur()
       }}
     />
-    <ColumnsButton label={label} columns={columns} state={state} />
+    {hides ? <ColumnsButton label={label} columns={columns} state={state} /> : null}
   </>
 )
 
