@@ -102,11 +102,6 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await open(page, '/bank', workshop)
   await page.getByRole('button', { name: /^Payout Brookpay day:2026-06-09/ }).click()
   await shot(page, 'bank')
-  await page.getByRole('button', { name: /^Payout Brookpay day:2026-06-11/ }).click()
-  await page.keyboard.press('Space')
-  await page.keyboard.press('l')
-  await page.keyboard.press('Space')
-  await shot(page, 'bank-picked')
   await open(page, '/payments', workshop)
   await shot(page, 'tie-out')
   await open(page, '/clearing/12300', workshop)
@@ -126,9 +121,35 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await shot(page, 'trace')
   await open(page, '/close')
   await shot(page, 'close')
-  await page.evaluate(() => localStorage.setItem('theme', 'dark'))
-  await open(page, '/settlements/openhall/OH-2611/EUR')
-  await shot(page, 'settlement-dark')
+  await together(browser, 'dark', 1280, async page => {
+    await page.goto(base)
+    await page.evaluate(() => localStorage.setItem('theme', 'dark'))
+  })
+  await together(browser, 'phone', 390)
+}
+
+/** Three views beside each other in one picture: as they are on a phone, or in the dark. */
+const together = async (
+  browser: Browser,
+  name: string,
+  width: number,
+  prepare: (page: Page) => Promise<void> = () => Promise.resolve(),
+): Promise<void> => {
+  const page = await browser.newPage({ viewport: { width, height: width < 500 ? 844 : 800 } })
+  await prepare(page)
+  const pictures: string[] = []
+  for (const path of ['/settlements', '/settlements/openhall/OH-2624/EUR', '/clearing/1210']) {
+    await open(page, path)
+    pictures.push((await page.screenshot()).toString('base64'))
+  }
+  await page.close()
+  const shown = Math.min(width, 640)
+  const sheet = await browser.newPage({ viewport: { width: shown * pictures.length + 24, height: 100 } })
+  const images = pictures.map(picture => `<img width="${shown}" src="data:image/png;base64,${picture}">`)
+  await sheet.setContent(`<body style="margin:0;display:flex;gap:12px;background:#888">${images.join('')}</body>`)
+  await sheet.locator('img').last().waitFor()
+  await sheet.screenshot({ path: join(folder, `${name}.png`), fullPage: true })
+  await sheet.close()
 }
 
 const browser = await engine.launch(chromium)

@@ -205,7 +205,7 @@ describe('what a person decides', () => {
         account: '1000',
         groups: [{ ...group, difference: { account: '6000' } }],
       }),
-    ).toEqual({ confirmed: 1, entries: 1, refused: [] })
+    ).toEqual({ confirmed: 1, entries: 1, refused: [], pairings: [expect.any(String)] })
     const after = await balances(actor)
     expect(after['6000'] ?? 0).toBe((before['6000'] ?? 0) + 150)
     expect(after['1000'] ?? 0).toBe((before['1000'] ?? 0) - 150)
