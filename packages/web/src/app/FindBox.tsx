@@ -69,7 +69,6 @@ export const FindBox = () => {
   const go = (link: string): void => {
     setOpen(false)
     setText('')
-    input.current?.blur()
     const start = startOfLink(link.replace(/^trace:/, ''))
     if (start) trace.open(start)
     else void navigate(href(link))
@@ -89,10 +88,8 @@ export const FindBox = () => {
           setOpen(true)
         }}
         open={open}
-        onOpen={wanted => {
-          setOpen(wanted)
-          if (!wanted) input.current?.blur()
-        }}
+        onOpen={setOpen}
+        leaves
         // What was looked for before is written over by the next.
         onFocus={event => event.currentTarget.select()}
         onTake={value => {

@@ -1,7 +1,7 @@
 import { Box, Span } from '@chakra-ui/react'
 import type { AccountRow } from '@culvert/contract'
 import { type AccountType, type Kind, kinds } from '@culvert/core'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { Combo, type ComboChoice } from './Combo.tsx'
 import { NewAccountDialog } from './NewAccountDialog.tsx'
 import { accountTypeText } from './words.ts'
@@ -92,16 +92,12 @@ export const AccountPicker = (props: AccountPickerProps) => {
   const { label, kind, accounts, value, onChange, others = [], other, onOther } = props
   const [text, setText] = useState<string | null>(null)
   const [making, setMaking] = useState<string | null>(null)
-  const input = useRef<HTMLInputElement>(null)
   const chosen = accounts.find(account => account.code === value)
   const chosenOther = others.find(one => one.key === other)
   const choices = text === null ? [] : choicesOf(props, text)
   // The first that fits is what Enter takes; making one is never taken by default.
   const first = choices[0]?.value ?? make
-  const away = (): void => {
-    setText(null)
-    input.current?.blur()
-  }
+  const away = (): void => setText(null)
   const take = (taken: string): void => {
     if (taken === make) setMaking(text?.trim() ?? '')
     else if (taken.startsWith(otherPrefix)) onOther?.(taken.slice(otherPrefix.length))
@@ -121,7 +117,6 @@ export const AccountPicker = (props: AccountPickerProps) => {
         onOpen={open => (open ? setText(before => before ?? '') : away())}
         onTake={take}
         listWidth="380px"
-        inputRef={input}
       />
       <NewAccountDialog
         open={making !== null}

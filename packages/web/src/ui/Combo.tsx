@@ -1,5 +1,5 @@
-import { Combobox, createListCollection, Portal } from '@chakra-ui/react'
-import { type FocusEvent, type ReactNode, type Ref, useEffect, useMemo, useState } from 'react'
+import { Combobox, createListCollection, mergeRefs, Portal } from '@chakra-ui/react'
+import { type FocusEvent, type ReactNode, type Ref, useEffect, useMemo, useRef, useState } from 'react'
 
 export interface ComboChoice {
   readonly value: string
@@ -21,6 +21,8 @@ interface ComboProps {
   readonly onOpen: (open: boolean) => void
   readonly onTake: (value: string) => void
   readonly onFocus?: (event: FocusEvent<HTMLInputElement>) => void
+  /** Once something is taken the field is left: then keys are the page's again. Else one goes on from it, and leaves it by Escape. */
+  readonly leaves?: boolean
   /** Stands where no choice is. */
   readonly empty?: ReactNode
   /** Width of the list. */
@@ -36,6 +38,7 @@ export const Combo = (props: ComboProps) => {
     () => createListCollection({ items: [...choices], itemToValue: one => one.value, itemToString: one => one.title }),
     [choices],
   )
+  const input = useRef<HTMLInputElement>(null)
   const [at, setAt] = useState<string | null>(first)
   // Also when the choices come later than what is typed.
   useEffect(() => setAt(open ? first : null), [first, open])
@@ -50,10 +53,16 @@ export const Combo = (props: ComboProps) => {
       onHighlightChange={details => setAt(details.highlightedValue ?? first)}
       // What it writes itself, as it closes, is not typed.
       onInputValueChange={details => (details.reason === 'input-change' ? onText(details.inputValue) : undefined)}
-      onOpenChange={details => onOpen(details.open)}
+      onOpenChange={details => {
+        onOpen(details.open)
+        // What stands in it then is written over by the next letter.
+        if (!details.open) afterItsFocus(() => document.activeElement === input.current && input.current?.select())
+      }}
       onValueChange={details => {
         const [taken] = details.value
-        if (taken !== undefined) onTake(taken)
+        if (taken === undefined) return
+        onTake(taken)
+        if (props.leaves) afterItsFocus(() => input.current?.blur())
       }}
       openOnClick
       selectionBehavior="preserve"
@@ -63,12 +72,15 @@ export const Combo = (props: ComboProps) => {
     >
       <Combobox.Control>
         <Combobox.Input
-          ref={props.inputRef}
+          ref={mergeRefs(input, props.inputRef)}
           aria-label={props.label}
           placeholder={props.placeholder}
           onFocus={event => {
             props.onFocus?.(event)
             onOpen(true)
+          }}
+          onKeyDown={event => {
+            if (event.key === 'Escape' && !open) event.currentTarget.blur()
           }}
         />
         {props.children}
@@ -87,6 +99,11 @@ export const Combo = (props: ComboProps) => {
       </Portal>
     </Combobox.Root>
   )
+}
+
+/** As its list closes, it takes the focus back with the next picture: what goes elsewhere goes after that, or it would open anew. */
+const afterItsFocus = (act: () => void): void => {
+  requestAnimationFrame(() => requestAnimationFrame(act))
 }
 
 const nothing: string[] = []
