@@ -38,7 +38,7 @@ test('a bank line that is no payout is coded to an account, its tax taken out, a
   await expect(page.getByText('Bank line coded to an account')).toBeVisible()
   await page.keyboard.press('Escape')
   await mark(page, /^Bank line CARD CLAY SUPPLY .*, coded$/).click()
-  await page.getByRole('button', { name: 'Take apart' }).click()
+  await bar(page).getByRole('button', { name: 'Take apart' }).click()
   await expect(page.getByText(/is reversed and what it tied is open again/)).toBeVisible()
   await expect(mark(page, /^Bank line CARD CLAY SUPPLY .*, alone$/)).toBeVisible()
 })
