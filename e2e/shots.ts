@@ -144,11 +144,15 @@ const together = async (
   }
   await page.close()
   const shown = Math.min(width, 640)
-  const sheet = await browser.newPage({ viewport: { width: shown * pictures.length + 24, height: 100 } })
+  const height = Math.ceil((shown * (width < 500 ? 844 : 800)) / width)
+  const sheet = await browser.newPage({ viewport: { width: (shown + 12) * pictures.length - 12, height } })
   const images = pictures.map(picture => `<img width="${shown}" src="data:image/png;base64,${picture}">`)
-  await sheet.setContent(`<body style="margin:0;display:flex;gap:12px;background:#888">${images.join('')}</body>`)
+  await sheet.setContent(
+    `<body style="margin:0;display:flex;align-items:flex-start;gap:12px;background:#888">${images.join('')}</body>`,
+  )
   await sheet.locator('img').last().waitFor()
-  await sheet.screenshot({ path: join(folder, `${name}.png`), fullPage: true })
+  await settled(sheet)
+  await sheet.screenshot({ path: join(folder, `${name}.png`) })
   await sheet.close()
 }
 

@@ -38,6 +38,7 @@ export const clientColumns = (onUnfold: (client: Client) => void): readonly Shee
     id: 'client',
     head: 'Client, and what is most urgent in it',
     wraps: true,
+    top: true,
     value: ({ client }) => client.name,
     cell: row => <Named row={row} onUnfold={() => onUnfold(row.client)} />,
   },
@@ -47,6 +48,7 @@ export const clientColumns = (onUnfold: (client: Client) => void): readonly Shee
       head: stageLabels[stage],
       width: '90px',
       wraps: true,
+      flush: true,
       value: ({ client }) => client.stages.find(one => one.stage === stage)?.waiting ?? 0,
       cell: ({ client }) => <StageOf client={client} stage={stage} last={place === stageNames.length - 1} />,
     }),
@@ -56,6 +58,7 @@ export const clientColumns = (onUnfold: (client: Client) => void): readonly Shee
     head: 'Last came in',
     width: '122px',
     wraps: true,
+    top: true,
     value: ({ overview }) => overview?.lastCame ?? '',
     cell: ({ client, overview }) => (
       <Span textStyle="small">
@@ -69,6 +72,7 @@ export const clientColumns = (onUnfold: (client: Client) => void): readonly Shee
     head: 'Closed to',
     width: '76px',
     wraps: true,
+    top: true,
     value: ({ overview }) => overview?.closedTo ?? '',
     cell: ({ overview }) => (
       <Span textStyle="small">{overview ? (overview.closedTo ? monthText(overview.closedTo) : 'none yet') : ''}</Span>
@@ -129,14 +133,9 @@ const StageOf = ({ client, stage, last }: StageOfProps) => {
   const saying = stageSaying(summary, client.stages)
   const tone = courseTones[saying.tone || 'calm']
   return (
-    <Box mx="-10px" textStyle="small">
+    <Box textStyle="small">
       <CourseMark tone={tone} last={last} />
-      <PageLink
-        color={tone.said}
-        to={linkIn(client, `/${stage}`)}
-        aria-label={`${stageLabels[stage]}: ${saying.text}`}
-        textDecoration="none"
-      >
+      <PageLink color={tone.said} to={linkIn(client, `/${stage}`)} aria-label={`${stageLabels[stage]}: ${saying.text}`}>
         {saying.text}
         {saying.money ? <Box>{amountText(summary.amount, client.base, client.locale)}</Box> : null}
       </PageLink>

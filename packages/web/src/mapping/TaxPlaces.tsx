@@ -71,6 +71,7 @@ const placeColumns = (onOpen: TaxPlacesProps['onOpen']): readonly SheetColumn<Ta
       id: 'faults',
       head: '',
       wraps: true,
+      words: true,
       value: place => taxPlaceFaults(place).join('; '),
       cell: place => <PlaceFaults place={place} onOpen={open(place)} />,
     },

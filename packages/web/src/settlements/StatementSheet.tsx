@@ -38,7 +38,7 @@ export const StatementSheet = (props: StatementSheetProps) => {
           if (index === null || item === undefined)
             return (
               <Table.Row key="rest">
-                <Table.Cell colSpan={3} style={{ height }} />
+                <Table.Cell colSpan={3} h={`${height}px`} hideBelow="lg" />
               </Table.Row>
             )
           if (item.type === 'row')
@@ -53,7 +53,7 @@ export const StatementSheet = (props: StatementSheetProps) => {
             )
           return (
             <Table.Row key={item.label} data-tone="total">
-              <Table.Cell style={{ height }}>{item.label}</Table.Cell>
+              <Table.Cell h={tall(height)}>{item.label}</Table.Cell>
               <Table.Cell textAlign="end">{item.lines.toLocaleString('en-IE')}</Table.Cell>
               <Table.Cell textAlign="end">
                 <Amount
@@ -82,6 +82,9 @@ interface FigureRowProps extends StatementSheetProps {
   readonly height: number
 }
 
+/** As tall as what it goes to, where that stands beside it. */
+const tall = (height: number) => ({ base: `${rowHeight}px`, lg: `${height}px` })
+
 const FigureRow = ({ settlement, item, index, height, lit, onPoint, onLines }: FigureRowProps) => {
   const { row } = item
   const name = kindText(row.kind, row.category)
@@ -96,7 +99,7 @@ const FigureRow = ({ settlement, item, index, height, lit, onPoint, onLines }: F
   } as const
   return (
     <Table.Row data-tone={states.join(' ')} onMouseEnter={() => onPoint(index)} onFocus={() => onPoint(index)}>
-      <Table.Cell style={{ height }}>
+      <Table.Cell h={tall(height)}>
         {row.blocked ? (
           <Span color="ochre" aria-hidden="true">
             ◆{' '}

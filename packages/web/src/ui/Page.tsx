@@ -24,11 +24,11 @@ export const Page = ({ links, title, facts, actions, of, children }: PageProps) 
       <Flex gap="18px" rowGap="4px" wrap="wrap" fontSize="13px" minH="19px" align="center" css={stageLinks}>
         {links}
       </Flex>
-      <Flex align="center" gap="16px" mt="2px" mb="10px" minH="34px" wrap="wrap">
+      <Flex align="center" gap="16px" rowGap={{ base: '4px', md: '10px' }} mt="2px" mb="10px" minH="34px" wrap="wrap">
         <Box as="h1" fontSize="19px" fontWeight="600" lineHeight="1.3">
           {title}
         </Box>
-        <Flex color="muted" gap="14px" flex="1" align="center" wrap="wrap">
+        <Flex color="muted" gap="14px" rowGap="2px" flex={{ base: '1 1 100%', md: '1' }} align="center" wrap="wrap">
           {of?.error && of.data !== undefined ? <Stale of={of} /> : facts}
         </Flex>
         <Flex gap="10px" align="center" wrap={{ base: 'wrap', md: 'nowrap' }}>

@@ -27,6 +27,7 @@ export const SheetHead = <Row,>({ columns, state, all }: SheetHeadProps<Row>) =>
             scope="col"
             textAlign={column.right ? 'end' : 'start'}
             w={column.width}
+            {...(column.flush ? { px: '0' } : {})}
             aria-sort={sorted ? (sorted.desc ? 'descending' : 'ascending') : undefined}
           >
             {isSorted(column) && column.head !== '' ? (

@@ -20,11 +20,15 @@ interface SheetRowProps<Row> {
   }
 }
 
-const wrapped = { whiteSpace: 'normal', lineHeight: '1.25', py: '5px', 'data-words': '' } as const
+const wrapped = { whiteSpace: 'normal', lineHeight: '1.25', py: '5px' } as const
+const topmost = { py: '8px', verticalAlign: 'top' } as const
+const flushed = { ...topmost, px: '0' } as const
 
-const lookOf = <Row,>({ right, wraps, words, mono, picks }: SheetColumn<Row>) => ({
+const lookOf = <Row,>({ right, wraps, top, flush, words, mono, picks }: SheetColumn<Row>) => ({
   textAlign: right ? ('end' as const) : ('start' as const),
   ...(wraps ? wrapped : {}),
+  ...(top ? topmost : {}),
+  ...(flush ? flushed : {}),
   ...(words ? { 'data-words': '' } : {}),
   ...(mono ? { textStyle: 'mono' } : {}),
   ...(picks ? { 'data-picks': '' } : {}),

@@ -20,6 +20,10 @@ export interface SheetColumn<Row> {
   readonly width?: string
   /** Its words go on over several lines. */
   readonly wraps?: boolean
+  /** What stands in it begins at the top of the row. */
+  readonly top?: boolean
+  /** So it does, and reaches to its edges. */
+  readonly flush?: boolean
   /** Links and buttons stand among its words. */
   readonly words?: boolean
   /** It shows codes and references. */
