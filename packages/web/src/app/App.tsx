@@ -1,9 +1,14 @@
 import { lazy, Suspense } from 'react'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { ClientsPage } from '../clients/ClientsPage.tsx'
-import { Frame } from './Frame.tsx'
 import { NothingHere, PageFailed } from './PageFailed.tsx'
 
+// What surrounds a client's pages is fetched after the first view, and at once where one begins in a client.
+const frame = () => import('./Frame.tsx')
+const afterFirstView = 3000
+if (window.location.pathname.startsWith('/c/')) void frame()
+else setTimeout(() => void frame(), afterFirstView)
+const Frame = lazy(() => frame().then(file => ({ default: file.Frame })))
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
 const JobsPage = lazy(() => import('./JobsPage.tsx').then(file => ({ default: file.JobsPage })))
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
