@@ -1,4 +1,4 @@
-import { Button, createToaster, Flex, Span, Table, Toast, Toaster } from '@chakra-ui/react'
+import { Button, createToaster, Flex, Portal, Span, Table, Toast, Toaster } from '@chakra-ui/react'
 import { createContext, type ReactNode, useContext, useMemo, useRef, useState } from 'react'
 import { RequestRefused } from '../context/request.ts'
 
@@ -85,9 +85,12 @@ export const NoticeProvider = ({ children }: { readonly children: ReactNode }) =
   return (
     <Context.Provider value={value}>
       {children}
-      <Toaster toaster={toaster}>
-        {({ id, meta }) => <Notice said={meta?.said as Said} onAway={() => toaster.remove(id)} />}
-      </Toaster>
+      {/* Beside the page, not in it: a dialog takes the page away from who listens, and what it was refused is said here. */}
+      <Portal>
+        <Toaster toaster={toaster}>
+          {({ id, meta }) => <Notice said={meta?.said as Said} onAway={() => toaster.remove(id)} />}
+        </Toaster>
+      </Portal>
     </Context.Provider>
   )
 }
