@@ -59,10 +59,15 @@ export const usePages = <Row, Page extends ListPage<Row>>(list: PagesOf<Row, Pag
   const wanted = isWanted ? { ...(sort ? { sort } : {}), ...(filter ? { filter } : {}) } : null
   const arranging = usePartly(list, wanted)
   const shown = isWanted ? arranging : plain
-  const all = useMemo(
-    () => uniqueRows([...(plain.data?.pages ?? []), ...(arranging.data?.pages ?? [])], rowKey),
-    [plain.data, arranging.data, rowKey],
-  )
+  // What was selected may stand in a part that came for another filter: it is known as long as it is the same list.
+  const listed = JSON.stringify(list.queryKey)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins anew
+  const seen = useMemo(() => new Map<string, Row>(), [listed])
+  const all = useMemo(() => {
+    for (const page of [...(plain.data?.pages ?? []), ...(arranging.data?.pages ?? [])])
+      for (const row of page.rows) seen.set(rowKey(row), row)
+    return [...seen.values()]
+  }, [plain.data, arranging.data, rowKey, seen])
   const rows = useMemo(() => uniqueRows(shown.data?.pages ?? [], rowKey), [shown.data, rowKey])
   return {
     /** The first part, as a query: what the list says of all of it. */

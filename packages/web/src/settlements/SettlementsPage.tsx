@@ -122,7 +122,9 @@ export const SettlementsPage = () => {
   // What is not shown is not posted unless it was selected.
   const filter = search.get('q') ?? ''
   const shown = useMemo(() => rows.filter(row => isHeld(columns, row, filter, client.locale)), [rows, filter, client])
-  const toPost = chosen.length > 0 ? inState('proposed') : shown.filter(row => row.state === 'proposed')
+  // One that was selected may stand in a part that has not come yet.
+  const isChosen = chosen.length > 0 || (selected.size > 0 && list.more)
+  const toPost = isChosen ? inState('proposed') : shown.filter(row => row.state === 'proposed')
   const toTakeBack = inState('posted')
   const underWay = useUnderWay(client.clientId, ['post', 'take_back'])
   const busy = acts.post.isPending || acts.takeBack.isPending || underWay

@@ -71,6 +71,30 @@ const Parts = ({ load }: { readonly load: (part: PartOf) => Promise<(typeof part
     />
   )
 }
+const many = Array.from({ length: 200 }, (_, at): Row => ({ name: `T-${at}`, on: '2026-01-01', amount: at }))
+const Chosen = () => {
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set())
+  const list = usePages({
+    queryKey: ['chosen'],
+    load: ({ filter }: PartOf) =>
+      Promise.resolve(filter ? { rows: rows.slice(3), more: false } : { rows: many, more: true }),
+    rowKey: nameOf,
+  })
+  return (
+    <SheetTable
+      label="Chosen"
+      columns={columns}
+      rows={list.rows}
+      known={list.known}
+      arranged={list.arranged}
+      more={list.more}
+      rowKey={nameOf}
+      to={row => `/${row.name}`}
+      selected={selected}
+      onSelect={setSelected}
+    />
+  )
+}
 const Kept = () => {
   const [selected, setSelected] = useKeptSelection()
   return (
@@ -165,7 +189,6 @@ describe('a table', () => {
 
   it('has the server sort and filter what is not all here, once one stops typing', async () => {
     const asked: unknown[] = []
-    const many = Array.from({ length: 200 }, (_, at): Row => ({ name: `T-${at}`, on: '2026-01-01', amount: at }))
     const load = ({ sort, filter, offset }: PartOf) => {
       if (sort || filter) asked.push([sort, filter, offset])
       return Promise.resolve(sort || filter ? { rows: rows.slice(3), more: false } : { rows: many, more: true })
@@ -176,6 +199,17 @@ describe('a table', () => {
     await vi.waitFor(() => expect(asked.at(-1)).toEqual(['-amount', 'OH-', 0]))
     expect(asked[0]).toEqual(['-amount', undefined, 0])
     expect(asked.length).toBeLessThan(4)
+  })
+
+  it('what was selected of a part that came for a filter is so still without it', async () => {
+    draw(<Chosen />)
+    const filter = screen.getByRole('textbox', { name: 'Filter Chosen' })
+    await userEvent.type(filter, 'OH-4')
+    await userEvent.click(await screen.findByRole('checkbox', { name: 'Select OH-4' }))
+    await userEvent.clear(filter)
+    await vi.waitFor(() => expect(screen.queryByRole('checkbox', { name: 'Select OH-4' })).toBeNull())
+    await new Promise(done => setTimeout(done, 300))
+    expect(screen.getByRole('row', { name: 'Selected' }).textContent).toContain('1 selected')
   })
 
   it('asks nobody to sort and filter what is all here', async () => {
