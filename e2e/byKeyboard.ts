@@ -3,14 +3,16 @@ import type { Locator, Page } from '@playwright/test'
 /** Presses of Tab after which what is looked for counts as out of reach. */
 const mostTabs = 250
 
-const hasFocus = (target: Locator): Promise<boolean> => target.evaluate(element => element === document.activeElement)
-
 /** Goes to a control by Tab, from wherever one is. @throws Error where it cannot be reached so */
 export const tabTo = async (page: Page, target: Locator): Promise<void> => {
   await target.waitFor()
+  // Looked up once: finding it by its role takes longer than pressing the key. What is drawn anew meanwhile is looked up again.
+  let element = await target.elementHandle()
   for (let pressed = 0; pressed < mostTabs; pressed++) {
-    if (await hasFocus(target)) return
-    await page.keyboard.press('Tab')
+    const found = await element?.evaluate(one => (one.isConnected ? one === document.activeElement : null))
+    if (found) return
+    if (found === null || found === undefined) element = await target.elementHandle()
+    else await page.keyboard.press('Tab')
   }
   throw new Error(`no Tab reaches ${target}`)
 }

@@ -4,6 +4,7 @@ import {
   type Arrangement,
   amountColumn,
   dateColumn,
+  entryColumn,
   holdsText,
   isArranged,
   type ListColumn,
@@ -51,6 +52,8 @@ export const loadChart = async (tx: Transaction, to: string | null): Promise<Cha
 
 const reversedBy = sql`SELECT r.fiscal_year || '-' || r.number FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year
     AND r.reverses_number = e.number`
+const reversalOrder = sql`(SELECT r.fiscal_year::bigint * 1000000000 + r.number FROM entry r WHERE r.client_id = e.client_id
+    AND r.reverses_year = e.fiscal_year AND r.reverses_number = e.number)`
 const entryTotal = sql`SELECT coalesce(sum(greatest(l.amount, 0)), 0)::bigint FROM entry_line l WHERE l.client_id = e.client_id
     AND l.fiscal_year = e.fiscal_year AND l.number = e.number`
 const entryColumns = sql`e.fiscal_year || '-' || e.number AS number, e.date::text, e.document, e.source, e.key, e.currency, e.memo,
@@ -63,16 +66,14 @@ interface ListRange extends Arrangement {
   readonly limit: number
 }
 
-const numberText = (year: SQL, number: SQL): SQL => sql`(${year} || '-' || ${number})`
-
 /** The columns of the list of entries, as its page names and writes them. */
 const entryListColumns: Readonly<Record<string, ListColumn>> = {
-  number: textColumn(numberText(sql`e.fiscal_year`, sql`e.number`)),
+  number: entryColumn(sql`e.fiscal_year`, sql`e.number`),
   date: dateColumn(sql`e.date`),
   document: textColumn(sql`replace(e.document, '_', ' ')`),
   memo: textColumn(sql`e.memo`),
-  reverses: textColumn(numberText(sql`e.reverses_year`, sql`e.reverses_number`)),
-  reversedBy: textColumn(sql`(${reversedBy})`),
+  reverses: entryColumn(sql`e.reverses_year`, sql`e.reverses_number`),
+  reversedBy: { ...textColumn(sql`(${reversedBy})`), order: reversalOrder },
   total: amountColumn(sql`(${entryTotal})`, sql`e.currency`),
   posted: textColumn(sql`e.posted_at::text`),
 }
@@ -162,7 +163,7 @@ export const loadEntry = async (tx: Transaction, number: string): Promise<EntryP
 /** The columns of a register, as its page names and writes them, of a line `l` with its entry `e`; its amounts are in `currency`. */
 const registerColumns = (amount: SQL, currency: SQL): Readonly<Record<string, ListColumn>> => ({
   date: dateColumn(sql`l.date`),
-  entry: textColumn(numberText(sql`l.fiscal_year`, sql`l.number`)),
+  entry: entryColumn(sql`l.fiscal_year`, sql`l.number`),
   document: textColumn(sql`replace(e.document, '_', ' ')`),
   memo: textColumn(sql`e.memo`),
   segments: textColumn(sql`l.segments`),

@@ -129,6 +129,12 @@ describe('arranged lists', () => {
       asClient(database, actor, async tx =>
         (await loadEntries(tx, { from: null, to: null, offset: 0, limit: 1000, sort })).rows.map(row => row.total),
       )
+    const numbers = await asClient(database, actor, async tx =>
+      (await loadEntries(tx, { from: null, to: null, offset: 0, limit: 1000, sort: 'number' })).rows.map(
+        row => row.number,
+      ),
+    )
+    expect(numbers.slice(0, 12)).toEqual(Array.from({ length: 12 }, (_, at) => `2026-${at + 1}`))
     expect(await totals('total')).toEqual([...(await totals('number'))].sort((one, other) => one - other))
   })
 })

@@ -25,6 +25,13 @@ export const textColumn = (text: SQL): ListColumn => ({
   isNumber: false,
 })
 
+/** The number of an entry, as 2026-12: sorted by year and number, not as a text. */
+export const entryColumn = (year: SQL, number: SQL): ListColumn => ({
+  order: sql`(${year}::bigint * 1000000000 + ${number})`,
+  written: () => sql`(${year} || '-' || ${number})`,
+  isNumber: false,
+})
+
 export const countColumn = (count: SQL): ListColumn => ({
   order: count,
   written: () => sql`(${count})::text`,

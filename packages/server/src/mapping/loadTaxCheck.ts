@@ -18,7 +18,9 @@ import {
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { loadSuppliesOf, resolveStored, type StoredLine, settlementLines } from '../activity/activityLines.ts'
+import { postedAs } from '../activity/postedAs.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
+import type { AsOf } from '../activity/storedLines.ts'
 import { loadLedgerTax } from '../composing/ledgerTax.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
@@ -161,13 +163,18 @@ export const listTaxLines = async (
     readonly code?: string
   },
 ): Promise<ActivityList> => {
-  const client = await loadSetup(tx)
-  const periods = taxPeriods(client.setup)
-  const keys = [...(await keysByVersion(tx, month)).values()].flat().filter(key => key.currency === wanted.currency)
+  const now = await loadSetup(tx)
+  const periods = taxPeriods(now.setup)
+  const setups = new Map([[now.mapVersion, now]])
   const found: ActivityList['lines'] = []
-  for (const key of keys) {
-    const lines = await linesInMonth(tx, client, key, month)
-    const supplies = await loadSuppliesOf(tx, client, lines, 'now')
+  for (const { key, version } of await keysOf(tx, month, wanted.currency)) {
+    // What bears a code bears it by the map that it was booked by; where something is due is asked of the grid of today.
+    const by = wanted.code === undefined || version === null ? now.mapVersion : version
+    const client = setups.get(by) ?? (await loadSetup(tx, by))
+    setups.set(by, client)
+    const asOf = wanted.code === undefined ? 'now' : ((await postedAs(tx, key))?.pullNo ?? 'now')
+    const lines = await linesInMonth(tx, client, { key, month, asOf })
+    const supplies = await loadSuppliesOf(tx, client, lines, asOf)
     for (const line of lines) {
       if (wanted.code === undefined && !isSupply(line.kind as Kind)) continue
       const parts = resolveStored(line, client, supplies).filter(({ part, resolution }) => {
@@ -190,8 +197,7 @@ export const listTaxLines = async (
 const linesInMonth = async (
   tx: Transaction,
   client: ClientSetup,
-  key: SettlementKey,
-  month: string,
+  { key, month, asOf }: { readonly key: SettlementKey; readonly month: string; readonly asOf: AsOf },
 ): Promise<StoredLine[]> => {
   const [row] = await rowsOf(
     tx,
@@ -201,9 +207,15 @@ const linesInMonth = async (
   )
   const source = client.setup.sources.get(key.source)
   if (!row || !source) return []
-  const lines = await settlementLines(tx, key, 'now')
+  const lines = await settlementLines(tx, key, asOf)
   return lines.filter(line => monthOf(entryDateOfLine(line.localDate, row.end, source)) === month)
 }
+
+/** The settlements of a month in one currency, each with the version of the map that it was posted by; null: it is not. */
+const keysOf = async (tx: Transaction, month: string, currency: string) =>
+  [...(await keysByVersion(tx, month))].flatMap(([version, keys]) =>
+    keys.filter(key => key.currency === currency).map(key => ({ key, version })),
+  )
 
 const keysByVersion = async (tx: Transaction, month: string): Promise<Map<number | null, SettlementKey[]>> => {
   const rows = await rowsOf(

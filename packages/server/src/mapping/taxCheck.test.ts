@@ -128,6 +128,11 @@ describe('the tax check', () => {
       expect(sum, taxCode).toBe(base + booked)
     }
     expect(codes.map(one => one.taxCode)).toContain('S9')
+    // What is posted bears what it was posted with, whatever the grid says since.
+    await save(actor, [{ code: 'S23' }])
+    const after = await asClient(database, actor, tx => loadTaxCheck(tx, '2026-03'))
+    expect(after.codes).toEqual(codes)
+    expect((await listed({ currency: 'EUR', code: 'S9' }))[1]).toBeGreaterThan(0)
   })
 })
 

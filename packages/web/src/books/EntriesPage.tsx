@@ -5,7 +5,7 @@ import { usePages } from '../context/usePages.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
-import type { SheetColumn } from '../ui/sheet/column.ts'
+import { entryOrder, type SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { entriesList } from './bookQueries.ts'
@@ -26,6 +26,7 @@ export const EntriesPage = () => {
       width: '110px',
       cell: row => <Span textStyle="mono">{row.number}</Span>,
       value: row => row.number,
+      order: row => entryOrder(row.number),
     },
     { id: 'date', head: 'Date', width: '110px', cell: row => dateText(row.date), value: row => row.date },
     {
@@ -42,6 +43,7 @@ export const EntriesPage = () => {
       width: '100px',
       cell: row => <Span textStyle="mono">{row.reverses}</Span>,
       value: row => row.reverses,
+      order: row => entryOrder(row.reverses),
     },
     {
       id: 'reversedBy',
@@ -49,6 +51,7 @@ export const EntriesPage = () => {
       width: '110px',
       cell: row => <Span textStyle="mono">{row.reversedBy}</Span>,
       value: row => row.reversedBy,
+      order: row => entryOrder(row.reversedBy),
     },
     {
       id: 'total',

@@ -8,7 +8,7 @@ import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText, rangeText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
-import type { SheetColumn } from '../ui/sheet/column.ts'
+import { entryOrder, type SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { registerList } from './bookQueries.ts'
@@ -58,6 +58,7 @@ export const RegisterPage = () => {
         </PageLink>
       ),
       value: row => row.entry,
+      order: row => entryOrder(row.entry),
     },
     {
       id: 'document',

@@ -30,6 +30,9 @@ export const TaxLines = ({
             <Span color="muted">
               {countText(data.total, 'line')}
               {data.total > data.lines.length ? `, the first ${data.lines.length} shown` : ''}
+              {of.code
+                ? ' of settlements, tax within; what bank lines and decisions booked stands in the registers'
+                : ''}
             </Span>
             <Amount minor={data.sum} currency={of.currency} fontWeight="600" />
           </>

@@ -56,6 +56,16 @@ it('Escape closes it; where something was written it asks first', async () => {
   expect(acts.onClose).toHaveBeenCalledTimes(1)
 })
 
+it('Escape pressed again takes the question back, and loses nothing', async () => {
+  const acts = drawn()
+  await userEvent.type(await screen.findByRole('textbox', { name: 'Text' }), 'glaze')
+  await userEvent.keyboard('{Escape}')
+  expect(await screen.findByText('What was written here is not saved.')).toBeTruthy()
+  await userEvent.keyboard('{Escape}')
+  await vi.waitFor(() => expect(screen.queryByText('What was written here is not saved.')).toBeNull())
+  expect(acts.onClose).not.toHaveBeenCalled()
+})
+
 it('Escape closes at once what nothing was written in', async () => {
   const acts = drawn()
   await screen.findByRole('textbox', { name: 'Text' })

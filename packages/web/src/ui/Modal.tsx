@@ -19,7 +19,8 @@ interface ModalProps {
 export const Modal = (props: ModalProps) => {
   const { open, onClose, onSubmit, changed = false } = props
   const [asking, setAsking] = useState(false)
-  const leave = (): void => (changed && !asking ? setAsking(true) : onClose())
+  // Escape asks, and takes the question back: held down it must not lose what was written.
+  const leave = (): void => (changed ? setAsking(!asking) : onClose())
   const submit = (event: FormEvent): void => {
     event.preventDefault()
     // A dialog may be opened from within a form of the page, whose it is not.

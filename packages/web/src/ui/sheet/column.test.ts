@@ -1,6 +1,6 @@
 import { holds } from '@culvert/core'
 import { expect, it } from 'vitest'
-import { type SheetColumn, sumOf, writtenIn } from './column.ts'
+import { entryOrder, type SheetColumn, sumOf, writtenIn } from './column.ts'
 
 interface Row {
   readonly on: string
@@ -35,6 +35,16 @@ it('dates are found as they are read and as they are sorted', () => {
   const written = writtenIn(on, row(1), 'en-IE')
   expect(['5 mar', '2026-03', 'Mar 2026'].map(typed => holds(written, typed, 'en-IE'))).toEqual([true, true, true])
   expect(holds(written, '6 Mar', 'en-IE')).toBe(false)
+})
+
+it('entries are sorted by year and number, what is none first', () => {
+  const numbers = ['2026-10', '2026-9', null, '2025-100']
+  expect(numbers.sort((one, other) => entryOrder(one) - entryOrder(other))).toEqual([
+    null,
+    '2025-100',
+    '2026-9',
+    '2026-10',
+  ])
 })
 
 it('what is selected is added up in one currency only', () => {

@@ -14,6 +14,8 @@ export interface SheetColumn<Row> {
   readonly cell: (row: Row) => ReactNode
   /** What the column sorts and filters by; a column without it, and without `money`, does neither. */
   readonly value?: (row: Row) => string | number | null
+  /** What it sorts by, where that is not as it is written. */
+  readonly order?: (row: Row) => number
   /** The amount that the cell shows: sorted by, filtered as it is written, added up of what is selected. */
   readonly money?: (row: Row) => Money
   readonly right?: boolean
@@ -35,8 +37,14 @@ export interface SheetColumn<Row> {
 export const isSorted = <Row>({ value, money }: SheetColumn<Row>): boolean => (value ?? money) !== undefined
 
 /** What a row is sorted by in a column. */
-export const sortValue = <Row>({ value, money }: SheetColumn<Row>, row: Row): string | number =>
-  (value ? value(row) : money?.(row).minor) ?? ''
+export const sortValue = <Row>({ order, value, money }: SheetColumn<Row>, row: Row): string | number =>
+  (order ? order(row) : value ? value(row) : money?.(row).minor) ?? ''
+
+/** The place of an entry among all, by its number as it is written: 2026-9 before 2026-10; none first. */
+export const entryOrder = (number: string | null): number => {
+  const [year = 0, place = 0] = (number ?? '').split('-').map(Number)
+  return year * 1e9 + place
+}
 
 /** What a row says in a column, as it is written there: amounts with the locale's marks, dates both as read and as sorted. */
 export const writtenIn = <Row>(column: SheetColumn<Row>, row: Row, locale: string): string => {
