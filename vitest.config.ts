@@ -1,11 +1,27 @@
 import { defineConfig } from 'vitest/config'
 
+/** What breaks connections off or takes minutes: it runs in the lane of those that ask no database. */
+const hard = ['crash', 'outage', 'database/races'].map(name => `packages/server/src/${name}.test.ts`)
+
 export default defineConfig({
   test: {
-    include: ['packages/*/src/**/*.test.ts', 'packages/web/src/**/*.test.tsx'],
     testTimeout: 60_000,
     hookTimeout: 60_000,
-    // The database tests share one server; a file at a time keeps its log readable and two cores enough.
+    // The database tests of a lane share one server; a file at a time keeps its log readable and two cores enough for two lanes.
     fileParallelism: false,
+    projects: [
+      { extends: true, test: { name: 'server', include: ['packages/server/src/**/*.test.ts'], exclude: hard } },
+      {
+        extends: true,
+        test: {
+          name: 'beside',
+          include: [
+            'packages/{core,contract,demo,standins}/src/**/*.test.ts',
+            'packages/web/src/**/*.test.{ts,tsx}',
+            ...hard,
+          ],
+        },
+      },
+    ],
   },
 })

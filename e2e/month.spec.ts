@@ -181,6 +181,7 @@ test('the statement comes in as camt and as CSV, and deposits are confirmed', as
   await pressOn(page, page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ }))
   await page.keyboard.press('b')
   await expect(page.getByText('Taken apart; what it tied is open again.')).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ })).toHaveCount(0)
   await pressOn(page, page.getByRole('button', { name: /^Payout Openhall OH-2622 / }))
   await page.keyboard.press('p')
   await expect(page.getByRole('button', { name: /^Payout Openhall OH-2622 .*, confirmed$/ })).toHaveCount(1)

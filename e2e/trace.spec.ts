@@ -24,6 +24,18 @@ test('the trace of 20 settlements says what the activity sums up to', async ({ p
   const wanted = await settlements()
   expect(wanted).toHaveLength(20)
   for (const settlement of wanted) {
+    const query = { at: 'settlement', source: 'openhall', key: settlement.key, currency: 'EUR' }
+    const { steps } = endpoints.trace.answer.parse(await answerOf(page.request, 1, endpoints.trace, { query }))
+    const told = steps.map(step => [step.count, step.amount])
+    expect([told[0]?.[0], told[1], told[4]?.[1], told[5]?.[1]], settlement.key).toEqual([
+      settlement.orders,
+      [settlement.lines, settlement.sum],
+      settlement.paid,
+      settlement.paid,
+    ])
+  }
+  // And so the panel shows it.
+  for (const settlement of wanted.slice(0, 3)) {
     await page.goto(`${client}/settlements/openhall/${settlement.key}/EUR`)
     await page.getByRole('button', { name: 'Trace', exact: true }).click()
     const panel = page.getByRole('dialog', { name: 'Trace' })
@@ -101,6 +113,33 @@ test('a sum over many settlements opens its heaviest parts, and each of them its
   await page.goto(`${client}/mapping/openhall`)
   await page.getByRole('button', { name: `Trace ${euros(kind?.amount ?? 0)}` }).click()
   await expect(panel.getByRole('listitem')).toContainText(`${kind?.lines} activity lines`)
+})
+
+test('what is sold of a class, into a cell of the grid, or meets a rule opens to its lines', async ({ page }) => {
+  await page.goto(`${client}/mapping/tax`)
+  const goods = page.getByRole('table', { name: 'Classes of goods' }).getByRole('row').nth(1)
+  const opener = goods.getByRole('button', { name: /^Open / })
+  const amount = ((await opener.textContent()) ?? '').trim()
+  await opener.click()
+  await expect(page.getByRole('button', { name: `Back to the grid` })).toBeVisible()
+  const lines = page.getByRole('table', { name: /^Lines of / })
+  await expect(page.locator('main')).toContainText(new RegExp(`lines?.*${amount}`))
+  await lines
+    .getByRole('button', { name: /^Trace / })
+    .first()
+    .click()
+  await expect(page.getByRole('dialog', { name: 'Trace' })).toContainText('you are here')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Back to the grid' }).click()
+  await page.getByRole('button', { name: /^DE, no class/ }).click()
+  await page.getByRole('button', { name: /^List its \d/ }).click()
+  await expect(lines).toContainText('DE')
+
+  await page.goto(`${client}/mapping/rules`)
+  const rule = page.getByRole('table', { name: 'Rules' }).getByRole('row').nth(1)
+  const met = Number((await rule.getByRole('cell').nth(2).textContent())?.replace(/\D/g, ''))
+  await rule.getByRole('button', { name: /^Open / }).click()
+  await expect(page.locator('main')).toContainText(`${met.toLocaleString('en-IE')} line`)
 })
 
 test('the waterline’s figures are the running sums of the entries', async ({ page }) => {

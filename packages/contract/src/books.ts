@@ -1,8 +1,7 @@
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
-import { kind } from './mapping.ts'
 import { draftEntry } from './settlements.ts'
-import { changedCount, currency, listPart, localDate, minor, settlementKey } from './shared.ts'
+import { changedCount, currency, kind, listPart, localDate, minor, settlementKey } from './shared.ts'
 
 export const accountBalance = z.object({
   code: z.string(),
@@ -173,6 +172,10 @@ export const traceStart = z.discriminatedUnion('at', [
   }),
   /** What was reported or stated that an account holds, as last said up to a date. */
   z.object({ ...wide, at: z.literal('reported'), account: z.string(), currency, date: localDate }),
+  /** What a bank account moved by its statements. */
+  z.object({ ...wide, at: z.literal('bank'), account: z.string() }),
+  /** One side of the trial balance, up to a day. */
+  z.object({ ...wide, at: z.literal('chart'), side: z.enum(['debit', 'credit']), to: localDate.optional() }),
 ])
 export type TraceStart = z.infer<typeof traceStart>
 

@@ -127,7 +127,6 @@ export {
   type ItemRow,
   itemRow,
   itemsPage,
-  kind,
   type MappingPage,
   mappingEndpoints,
   mappingPage,
@@ -248,6 +247,7 @@ export {
 export {
   type ClassBody,
   classBody,
+  type GridLinesBody,
   type SaveTaxRows,
   savedTaxRows,
   saveTaxRowsBody,

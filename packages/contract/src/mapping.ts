@@ -1,9 +1,9 @@
-import { accountTypes, isKind, type Kind, type Rule, type TextField, textFields, treatments } from '@culvert/core'
+import { accountTypes, type Rule, type TextField, textFields, treatments } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
-import { currency, localDate, minor } from './shared.ts'
+import { activityList } from './settlements.ts'
+import { currency, kind, localDate, minor } from './shared.ts'
 
-export const kind = z.custom<Kind>(value => typeof value === 'string' && isKind(value), 'a kind of movement')
 export const condition = z.string().min(1).nullable().default(null)
 
 /** The version of the map that a save was made from: a newer one is a conflict, and nothing is changed. */
@@ -299,6 +299,14 @@ export const mappingEndpoints = {
     does: 'What rules would touch, before they are saved.',
     body: z.object({ rules: z.array(ruleBody).max(500) }),
     answer: touchedLines,
+  }),
+  ruleLines: endpoint({
+    method: 'POST',
+    path: '/rules/lines',
+    right: 'read',
+    does: 'The lines that a rule meets.',
+    body: z.object({ rule: ruleBody }),
+    answer: activityList,
   }),
   items: endpoint({
     method: 'GET',

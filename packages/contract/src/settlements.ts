@@ -1,8 +1,7 @@
 import { z } from 'zod'
 import { endpoint } from './endpoint.ts'
 import { orJob } from './jobs.ts'
-import { kind } from './mapping.ts'
-import { changedCount, currency, listPart, localDate, minor, settlementKey } from './shared.ts'
+import { changedCount, currency, kind, listPart, localDate, minor, settlementKey } from './shared.ts'
 
 export const settlementState = z.enum(['blocked', 'proposed', 'posted', 'set_aside'])
 export type SettlementState = z.infer<typeof settlementState>

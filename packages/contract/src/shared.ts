@@ -1,4 +1,4 @@
-import { isDate } from '@culvert/core'
+import { isDate, isKind, type Kind } from '@culvert/core'
 import { z } from 'zod'
 
 /** Minor units of the currency that goes with it. */
@@ -6,6 +6,7 @@ export const minor = z.number().int().min(-9_000_000_000_000_000).max(9_000_000_
 export const localDate = z.string().refine(isDate, 'a date that exists, as 2026-03-05')
 export const month = z.string().regex(/^(?!0000)\d{4}-(0[1-9]|1[0-2])$/, 'a month, as 2026-03')
 export const currency = z.string().length(3)
+export const kind = z.custom<Kind>(value => typeof value === 'string' && isKind(value), 'a kind of movement')
 
 export const settlementKey = z.object({ source: z.string().min(1), key: z.string().min(1), currency })
 export type SettlementKeyBody = z.infer<typeof settlementKey>

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
-import { accountRow, condition, kind, mapVersion, said, taxCodeRow } from './mapping.ts'
+import { accountRow, condition, mapVersion, said, taxCodeRow } from './mapping.ts'
 import { activityList } from './settlements.ts'
-import { currency, localDate, minor, month } from './shared.ts'
+import { currency, kind, localDate, minor, month } from './shared.ts'
 
 // Tax by destination: the grid, its check, and what was filed.
 
@@ -104,6 +104,10 @@ export const taxLinesQuery = z.object({
   hanging: z.enum(['lost', 'unsplit']).optional(),
   /** All lines that bear a tax code, wherever they go. */
   code: z.string().optional(),
+  /** All that this source charged tax on, or by, in the region and under the label; absent: none told. */
+  source: z.string().optional(),
+  label: z.string().optional(),
+  part: z.enum(['base', 'tax']).optional(),
 })
 export type TaxCheckPage = z.infer<typeof taxCheckPage>
 
@@ -172,6 +176,19 @@ export const taxDoubt = z.object({
   lines: z.number(),
 })
 export type TaxDoubt = z.infer<typeof taxDoubt>
+/** Whose lines are listed: those of goods, of some supplies, or of a doubt, each as the grid tells them. */
+export const gridLinesBody = z.discriminatedUnion('of', [
+  z.object({ of: z.literal('goods'), goods: seenGoods.omit({ amount: true, lines: true }) }),
+  z.object({
+    of: z.literal('supplies'),
+    supplies: z
+      .array(seenSupply.omit({ amount: true, stating: true, stated: true, lines: true }))
+      .min(1)
+      .max(5000),
+  }),
+  z.object({ of: z.literal('doubt'), doubt: taxDoubt.omit({ routeText: true, amount: true, lines: true }) }),
+])
+export type GridLinesBody = z.infer<typeof gridLinesBody>
 export const savedTaxRows = z.object({ version: z.number(), unblocked: z.number() })
 export const taxGridPage = z.object({
   currency,
@@ -225,6 +242,14 @@ export const taxEndpoints = {
     right: 'read',
     does: 'Tax rows and product classes, with what was sold where.',
     answer: taxGridPage,
+  }),
+  gridLines: endpoint({
+    method: 'POST',
+    path: '/tax-grid/lines',
+    right: 'read',
+    does: 'The lines of the last 13 weeks behind a sum of the tax grid.',
+    body: gridLinesBody,
+    answer: activityList,
   }),
   saveTaxGrid: endpoint({
     method: 'PUT',

@@ -111,7 +111,14 @@ export {
 } from './composing/supplyCheck.ts'
 export { splitOverGoods, supplyParts } from './composing/supplyParts.ts'
 export { type NotTakenBack, whyNotTakenBack } from './composing/takenBack.ts'
-export { type CodeCheck, checkTax, type LabelCheck, type TaxCheck } from './composing/taxCheck.ts'
+export {
+  type Charged,
+  type CodeCheck,
+  chargedOf,
+  checkTax,
+  type LabelCheck,
+  type TaxCheck,
+} from './composing/taxCheck.ts'
 export { bankRowFor, composeTransfer } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
 export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRow } from './formats/balanceRow.ts'
@@ -272,7 +279,7 @@ export {
   refundBatches,
 } from './payments/refundBatches.ts'
 export { type DisputeMove, wonBack } from './payments/wonBack.ts'
-export { ageLimits, ageOpen } from './proof/ageing.ts'
+export { ageLimits, ageOpen, openByAge } from './proof/ageing.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
 export { missingDays, missingNumbers } from './proof/findMissing.ts'

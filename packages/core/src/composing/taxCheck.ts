@@ -146,24 +146,19 @@ class LabelSums {
   private readonly untaxed = new Map<string, number>()
 
   add(line: WeightedLine, resolved: Resolved, currency: string): void {
-    const { taxCode } = resolved
-    if (resolved.allTax) {
-      if (line.kind === 'tax_withheld') return
-      const row = this.rowOf(line, currency)
-      row.onTop = true
-      row.tax = addMinor(row.tax, line.amount)
-      row.lines += line.count
-      note(row, taxCode, resolved.rates)
-    } else if (taxCode && !taxCode.reverseCharge && taxCode.basis !== 'none' && line.taxAmount !== null) {
-      const row = this.rowOf(line, currency)
-      row.base = addMinor(row.base, line.amount, -line.taxAmount)
-      row.tax = addMinor(row.tax, line.taxAmount)
-      row.lines += line.count
-      note(row, taxCode, resolved.rates)
-    } else if (taxCode?.basis === 'exclusive' && !isTaxKind(line.kind)) {
+    const charged = chargedOf(line, resolved)
+    if (charged === null) return
+    if (charged.as === 'untaxed') {
       const key = JSON.stringify([line.source, currency, line.region])
-      this.untaxed.set(key, addMinor(this.untaxed.get(key) ?? 0, line.amount))
+      this.untaxed.set(key, addMinor(this.untaxed.get(key) ?? 0, charged.base))
+      return
     }
+    const row = this.rowOf(line, currency)
+    row.onTop ||= charged.as === 'on_top'
+    row.base = addMinor(row.base, charged.base)
+    row.tax = addMinor(row.tax, charged.tax)
+    row.lines += line.count
+    note(row, resolved.taxCode, resolved.rates)
   }
 
   list(): LabelCheck[] {
@@ -189,6 +184,25 @@ class LabelSums {
     this.rows.set(key, row)
     return row
   }
+}
+
+/** What a line says of the tax that its source charged, in minor units. */
+export interface Charged {
+  /** `on_top`: it is tax; `within`: it states its tax; `untaxed`: sold into a region where tax comes in lines of its own. */
+  readonly as: 'on_top' | 'within' | 'untaxed'
+  readonly base: number
+  readonly tax: number
+}
+
+/** What a line says of the tax that its source charged; null: nothing. */
+export const chargedOf = (
+  line: Pick<WeightedLine, 'kind' | 'amount' | 'taxAmount'>,
+  { taxCode, allTax }: Pick<Resolved, 'taxCode' | 'allTax'>,
+): Charged | null => {
+  if (allTax) return line.kind === 'tax_withheld' ? null : { as: 'on_top', base: 0, tax: line.amount }
+  if (taxCode && !taxCode.reverseCharge && taxCode.basis !== 'none' && line.taxAmount !== null)
+    return { as: 'within', base: addMinor(line.amount, -line.taxAmount), tax: line.taxAmount }
+  return taxCode?.basis === 'exclusive' && !isTaxKind(line.kind) ? { as: 'untaxed', base: line.amount, tax: 0 } : null
 }
 
 const note = (row: LabelRow, taxCode: TaxCode | null, rates: RatesInForce | null): void => {

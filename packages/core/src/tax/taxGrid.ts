@@ -40,6 +40,8 @@ export interface GridCell {
   readonly seenPercent: number | null
   /** Money without a row. */
   readonly open: number
+  /** What was seen that its money is made of. */
+  readonly supplies: readonly SeenSupply[]
 }
 
 export interface GridLine extends GridPlace {
@@ -87,7 +89,10 @@ export const taxGrid = (
   for (const place of [placeOf({}), ...rows.map(placeOf)]) places.set(keyOf(place), place)
   const money = new Map<
     string,
-    Map<string, { amount: number; lines: number; stating: number; stated: number; open: number }>
+    Map<
+      string,
+      { amount: number; lines: number; stating: number; stated: number; open: number; supplies: readonly SeenSupply[] }
+    >
   >()
   for (const supply of seen) {
     if (supply.since !== at.since) continue
@@ -97,13 +102,14 @@ export const taxGrid = (
     places.set(keyOf(place), place)
     const cells = money.get(keyOf(place)) ?? new Map()
     money.set(keyOf(place), cells)
-    const before = cells.get(supply.class) ?? { amount: 0, lines: 0, stating: 0, stated: 0, open: 0 }
+    const before = cells.get(supply.class) ?? { amount: 0, lines: 0, stating: 0, stated: 0, open: 0, supplies: [] }
     cells.set(supply.class, {
       amount: before.amount + supply.amount,
       lines: before.lines + supply.lines,
       stating: before.stating + supply.stating,
       stated: before.stated + supply.stated,
       open: before.open + (row ? 0 : supply.amount),
+      supplies: [...before.supplies, supply],
     })
   }
   const lines = [...places.values()].map((place): GridLine => {
@@ -126,6 +132,7 @@ export const taxGrid = (
         lines: sums?.lines ?? 0,
         seenPercent: sums && net !== 0 ? (100 * sums.stated) / net : null,
         open: sums?.open ?? 0,
+        supplies: sums?.supplies ?? [],
       }
     })
     const total = (amountOf: (cell: GridCell) => number): number => cells.reduce((sum, cell) => sum + amountOf(cell), 0)

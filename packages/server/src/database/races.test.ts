@@ -6,7 +6,7 @@ import { isAnswer, makeRacedClient, type Writer, type WriterPlace, writers } fro
 
 // Two pools, as two processes have: nothing of the program's memory orders what they do.
 const [first, second] = [testDatabase(6), testDatabase(6)]
-const rounds = 3
+const rounds = 2
 let place: WriterPlace
 beforeAll(async () => {
   place = await makeRacedClient(first, 'Raced')

@@ -1,9 +1,11 @@
-import type { ActivityList, TaxCheckPage } from '@culvert/contract'
+import type { ActivityList, ActivityRow, TaxCheckPage } from '@culvert/contract'
 import {
+  chargedOf,
   checkTax,
   entryDateOfLine,
   isSupply,
   type Kind,
+  type LabelCheck,
   monthOf,
   monthParts,
   type SettlementActivity,
@@ -17,7 +19,13 @@ import {
   type WeightedLine,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { loadSuppliesOf, resolveStored, type StoredLine, settlementLines } from '../activity/activityLines.ts'
+import {
+  loadSuppliesOf,
+  type ResolvedPart,
+  resolveStored,
+  type StoredLine,
+  settlementLines,
+} from '../activity/activityLines.ts'
 import { postedAs } from '../activity/postedAs.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import type { AsOf } from '../activity/storedLines.ts'
@@ -152,45 +160,85 @@ const addHanging = (all: TaxCheckPage['hanging']): TaxCheckPage['hanging'] => {
 /** Lines told in a list; more are counted. */
 const mostLines = 1000
 
-/** The lines of a month behind one row of the check, each with the part of it that is taxed there: of a place, of a code, or what hangs on nothing known. */
-export const listTaxLines = async (
-  tx: Transaction,
-  month: string,
-  wanted: {
-    readonly currency: string
-    readonly place?: Pick<SupplySums, 'region' | 'class' | 'since'>
-    readonly hanging?: 'lost' | 'unsplit'
-    readonly code?: string
-  },
-): Promise<ActivityList> => {
+/** Which lines of a month are listed: of a place, what hangs on nothing known, of a code, or what a source charged in a region under a label. */
+interface TaxLinesWanted {
+  readonly currency: string
+  readonly place?: Pick<SupplySums, 'region' | 'class' | 'since'>
+  readonly hanging?: 'lost' | 'unsplit'
+  readonly code?: string
+  readonly charged?: Pick<LabelCheck, 'source' | 'region' | 'taxLabel'> & { readonly part: 'base' | 'tax' }
+}
+
+/** The lines of a month behind one row of the check, each with the part of it that is taxed there, or is the base or the tax. */
+export const listTaxLines = async (tx: Transaction, month: string, wanted: TaxLinesWanted): Promise<ActivityList> => {
   const now = await loadSetup(tx)
-  const periods = taxPeriods(now.setup)
   const setups = new Map([[now.mapVersion, now]])
-  const found: ActivityList['lines'] = []
+  // What was booked was booked by the map of then; where something is due is asked of the grid of today.
+  const asBooked = wanted.code !== undefined || wanted.charged !== undefined
+  const found: BookedLine[] = []
   for (const { key, version } of await keysOf(tx, month, wanted.currency)) {
-    // What bears a code bears it by the map that it was booked by; where something is due is asked of the grid of today.
-    const by = wanted.code === undefined || version === null ? now.mapVersion : version
+    const by = asBooked && version !== null ? version : now.mapVersion
     const client = setups.get(by) ?? (await loadSetup(tx, by))
     setups.set(by, client)
-    const asOf = wanted.code === undefined ? 'now' : ((await postedAs(tx, key))?.pullNo ?? 'now')
+    const asOf = asBooked ? ((await postedAs(tx, key))?.pullNo ?? 'now') : 'now'
     const lines = await linesInMonth(tx, client, { key, month, asOf })
     const supplies = await loadSuppliesOf(tx, client, lines, asOf)
-    for (const line of lines) {
-      if (wanted.code === undefined && !isSupply(line.kind as Kind)) continue
-      const parts = resolveStored(line, client, supplies).filter(({ part, resolution }) => {
-        if (resolution.ok && resolution.elsewhere) return false
-        if (wanted.code !== undefined) return resolution.ok && resolution.taxCode?.code === wanted.code
-        if (wanted.hanging) return Boolean(part.supply?.[wanted.hanging])
-        const place = supplyPlace(part, client.setup, periods)
-        return (
-          placeKey({ ...place, currency: key.currency }) ===
-          placeKey({ ...(wanted.place ?? place), currency: key.currency })
-        )
-      })
-      if (parts.length > 0) found.push({ ...line, amount: sumMinor(parts, one => one.part.amount) })
-    }
+    for (const line of lines) found.push({ line, version: by, parts: resolveStored(line, client, supplies) })
   }
-  return { lines: found.slice(0, mostLines), total: found.length, sum: sumMinor(found, line => line.amount) }
+  const lines = wanted.charged ? chargedLines(found, wanted.charged) : taxedLines(found, wanted, now.setup)
+  return { lines: lines.slice(0, mostLines), total: lines.length, sum: sumMinor(lines, line => line.amount) }
+}
+
+/** A line in the parts that it is taxed in, by a version of the map. */
+interface BookedLine {
+  readonly line: StoredLine
+  readonly version: number
+  readonly parts: readonly ResolvedPart[]
+}
+
+/** How a part is booked; null: not here, or not yet. */
+const bookedAs = ({ resolution }: ResolvedPart) => (resolution.ok && !resolution.elsewhere ? resolution : null)
+
+const taxedLines = (found: readonly BookedLine[], wanted: TaxLinesWanted, setup: Setup): ActivityRow[] => {
+  const periods = taxPeriods(setup)
+  const { currency, place, hanging, code } = wanted
+  return found.flatMap(({ line, parts }) => {
+    if (code === undefined && !isSupply(line.kind as Kind)) return []
+    const mine = parts.filter(one => {
+      const { part, resolution } = one
+      if (resolution.ok && resolution.elsewhere) return false
+      if (code !== undefined) return bookedAs(one)?.taxCode?.code === code
+      if (hanging) return Boolean(part.supply?.[hanging])
+      const at = supplyPlace(part, setup, periods)
+      return placeKey({ ...at, currency }) === placeKey({ ...(place ?? at), currency })
+    })
+    return mine.length > 0 ? [{ ...line, amount: sumMinor(mine, one => one.part.amount) }] : []
+  })
+}
+
+/** Of what a source charged the bases, or the taxes: where its tax comes in lines of its own, all that was sold untaxed into the region is their base. */
+const chargedLines = (
+  found: readonly BookedLine[],
+  { part: wanted, ...at }: NonNullable<TaxLinesWanted['charged']>,
+): ActivityRow[] => {
+  const seen = found
+    .filter(({ line }) => line.source === at.source)
+    .flatMap(({ line, version, parts }) =>
+      parts.flatMap(one => {
+        const { part } = one
+        const booked = bookedAs(one)
+        const charged = booked && chargedOf(part, booked)
+        return charged && part.region === at.region ? [{ line, version, charged, label: part.taxLabel }] : []
+      }),
+    )
+  const isMine = (one: (typeof seen)[number]): boolean => one.charged.as !== 'untaxed' && one.label === at.taxLabel
+  const onTop = new Set(seen.filter(one => isMine(one) && one.charged.as === 'on_top').map(one => one.version))
+  const amounts = new Map<StoredLine, number>()
+  for (const one of seen) {
+    if (!isMine(one) && !(one.charged.as === 'untaxed' && onTop.has(one.version))) continue
+    amounts.set(one.line, (amounts.get(one.line) ?? 0) + one.charged[wanted])
+  }
+  return [...amounts].filter(([, amount]) => amount !== 0).map(([line, amount]) => ({ ...line, amount }))
 }
 
 /** A settlement's lines whose entry is dated in a month. */

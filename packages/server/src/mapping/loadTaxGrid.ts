@@ -1,4 +1,5 @@
-import type { TaxGridPage } from '@culvert/contract'
+import { isDeepStrictEqual } from 'node:util'
+import type { ActivityList, GridLinesBody, TaxGridPage } from '@culvert/contract'
 import { addDays, type ClassEntry, classBook, fewerRows, gridPeriods, rowsOfRoutes, type TaxRow } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { isGoingAlong } from '../activity/supplies.ts'
@@ -16,11 +17,11 @@ import {
 } from '../setup/loadMap.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadAccounts } from './loadMapping.ts'
-import { addedUp, daysBack, inBase, loadSeen, type Seen } from './seenSupplies.ts'
-import { doubtsOf } from './taxDoubts.ts'
+import { addedUp, daysBack, inBase, listSeenLines, loadSeen, type Seen, type SeenOf } from './seenSupplies.ts'
+import { type Doubt, doubtAt, doubtsOf } from './taxDoubts.ts'
 
-/** The grid of a client whose rows decide; of one whose routes still do, the rows that say the same, and what they cannot say. */
-export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
+/** A client's rows and classes as they stand or are proposed, and how what was sold in the last weeks is told apart for them. */
+const loadGrid = async (tx: Transaction) => {
   const [byRows, routes, items] = [(await loadTaxBy(tx)) === 'rows', await loadRoutes(tx), await loadItems(tx)]
   const itemsByCode = new Map(items.map(item => [item.code, item]))
   const [storedRows, storedClasses] = [await loadTaxRows(tx), await loadClasses(tx)]
@@ -37,39 +38,40 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
     sql`SELECT max(latest)::text AS latest FROM source s CROSS JOIN LATERAL (SELECT max(local_date) AS latest
       FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source) m WHERE s.client_id = current_client()`,
   )
-  const money = await loadInBase(tx)
   const named = new Set([
     ...(classes.some(entry => entry.sku) ? ['sku'] : []),
     ...(byRows
       ? []
       : routes.flatMap(route => (['sku', 'location', 'method', 'gateway'] as const).filter(name => route[name]))),
   ])
-  const from = latest && addDays(latest, -daysBack)
-  const seen =
-    from === null
-      ? []
-      : inBase(
-          await loadSeen(tx, {
-            from,
-            periods: gridPeriods(rows),
-            named,
-            along: byRows ? isGoingAlong((await loadSetup(tx)).setup) : null,
-          }),
-          money,
-        )
+  const of: SeenOf | null =
+    latest === null
+      ? null
+      : {
+          from: addDays(latest, -daysBack),
+          periods: gridPeriods(rows),
+          named,
+          along: byRows ? isGoingAlong((await loadSetup(tx)).setup) : null,
+        }
+  return { byRows, routes, items: itemsByCode, rows, classes, latest, of, raw: of ? await loadSeen(tx, of) : [] }
+}
+
+/** The grid of a client whose rows decide; of one whose routes still do, the rows that say the same, and what they cannot say. */
+export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
+  const { byRows, routes, items, rows, classes, latest, of, raw } = await loadGrid(tx)
+  const money = await loadInBase(tx)
+  const seen = inBase(raw, money)
   return {
     currency: money.base,
     version: await currentVersion(tx),
-    from,
+    from: of?.from ?? null,
     to: latest,
     byRows,
     rows,
     classes,
     seen: seenSupplies(seen, classes),
     goods: goodsOf(seen, classes),
-    ...(byRows
-      ? { doubts: [], allCompared: true }
-      : doubtsOf({ routes, items: itemsByCode, rows, classes, seen, latest })),
+    ...(byRows ? { doubts: [], allCompared: true } : doubtsOf({ routes, items, rows, classes, seen, latest })),
     taxCodes: (await loadTaxCodes(tx)) as TaxGridPage['taxCodes'],
     accounts: await loadAccounts(tx),
     sources: await rowsOf(
@@ -80,6 +82,36 @@ export const loadTaxGrid = async (tx: Transaction): Promise<TaxGridPage> => {
     waiting: await loadWaiting(tx, money),
   }
 }
+
+/** The lines behind goods, supplies or a doubt of the grid; null where nothing of the kind was seen. */
+export const listGridLines = async (tx: Transaction, asked: GridLinesBody): Promise<ActivityList | null> => {
+  const { routes, items, rows, classes, latest, of, raw } = await loadGrid(tx)
+  const seen = raw.filter(meant(asked, { classes, doubtAt: doubtAt({ routes, items, rows, classes, latest }) }))
+  if (of === null || seen.length === 0) return null
+  return listSeenLines(tx, of, { seen, convert: (await loadInBase(tx)).convert })
+}
+
+/** Tells of what was seen whether it is asked for. */
+const meant = (
+  asked: GridLinesBody,
+  { classes, doubtAt }: { readonly classes: readonly ClassEntry[]; readonly doubtAt: (one: Seen) => Doubt | null },
+): ((one: Seen) => boolean) => {
+  switch (asked.of) {
+    case 'goods': {
+      const goods = goodsAt(classes)
+      return one => isSame(goods(one), asked.goods)
+    }
+    case 'doubt':
+      return one => isSame(doubtAt(one), asked.doubt)
+    case 'supplies': {
+      const supply = supplyAt(classes)
+      return one => asked.supplies.some(wanted => isSame(supply(one), wanted))
+    }
+  }
+}
+
+const isSame = <Facts extends object>(one: Facts | null, wanted: Facts): boolean =>
+  one !== null && isDeepStrictEqual(one, wanted)
 
 const bodyOf = (row: TaxRow & { readonly reason?: string }): TaxGridPage['rows'][number] => ({
   id: row.id ?? null,
@@ -93,12 +125,21 @@ const bodyOf = (row: TaxRow & { readonly reason?: string }): TaxGridPage['rows']
   reason: row.reason ?? '',
 })
 
-const seenSupplies = (seen: readonly Seen[], classes: readonly ClassEntry[]): TaxGridPage['seen'] => {
+/** What a tax row may ask of what was seen. */
+const supplyAt = (classes: readonly ClassEntry[]) => {
   const book = classBook(classes)
+  return (one: Seen) => ({
+    ...{ source: one.source, kind: one.kind, label: one.taxLabel, region: one.region },
+    ...{ class: book.classOf(one), since: one.since },
+  })
+}
+
+const seenSupplies = (seen: readonly Seen[], classes: readonly ClassEntry[]): TaxGridPage['seen'] => {
+  const supply = supplyAt(classes)
   return addedUp(
     seen.map(one => {
-      const { source, kind, taxLabel: label, region, since, amount, stating, stated, lines } = one
-      const named = { source, kind, label, region, class: book.classOf(one), since }
+      const { amount, stating, stated, lines } = one
+      const named = supply(one)
       return { ...named, amount, stating, stated, lines, name: JSON.stringify(named) }
     }),
     (sum, row) => ({
@@ -113,17 +154,23 @@ const seenSupplies = (seen: readonly Seen[], classes: readonly ClassEntry[]): Ta
 
 const mostGoods = 500
 
-const goodsOf = (seen: readonly Seen[], classes: readonly ClassEntry[]): TaxGridPage['goods'] => {
+/** Which goods were seen, as classes tell them apart; null: nothing that a class can be said of. */
+const goodsAt = (classes: readonly ClassEntry[]) => {
   const book = classBook(classes)
   const skus = new Set(classes.flatMap(entry => entry.sku ?? []))
+  return (one: Seen) => {
+    const sku = one.sku !== null && skus.has(one.sku) ? one.sku : null
+    return one.category === null && sku === null ? null : { category: one.category, sku, class: book.classOf(one) }
+  }
+}
+
+const goodsOf = (seen: readonly Seen[], classes: readonly ClassEntry[]): TaxGridPage['goods'] => {
+  const goodsIn = goodsAt(classes)
   return addedUp(
-    seen
-      .filter(one => one.category !== null || (one.sku !== null && skus.has(one.sku)))
-      .map(one => {
-        const sku = one.sku !== null && skus.has(one.sku) ? one.sku : null
-        const goods = { category: one.category, sku, class: book.classOf(one) }
-        return { ...goods, amount: one.amount, lines: one.lines, name: JSON.stringify(goods) }
-      }),
+    seen.flatMap(one => {
+      const goods = goodsIn(one)
+      return goods ? [{ ...goods, amount: one.amount, lines: one.lines, name: JSON.stringify(goods) }] : []
+    }),
     (sum, row) => ({ ...sum, amount: sum.amount + row.amount, lines: sum.lines + row.lines }),
   ).slice(0, mostGoods)
 }

@@ -10,14 +10,14 @@ import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
 import { listTaxLines, loadTaxCheck } from './loadTaxCheck.ts'
-import { loadTaxGrid } from './loadTaxGrid.ts'
+import { listGridLines, loadTaxGrid } from './loadTaxGrid.ts'
 import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
 import { saveRoutes } from './saveRoutes.ts'
 import { refuseBadRules, saveRules } from './saveRules.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
 import { saveTaxRows } from './saveTaxRows.ts'
-import { countTouchedLines } from './touchedLines.ts'
+import { countTouchedLines, listTouchedLines } from './touchedLines.ts'
 
 /** Routes, rules, items, tax and the chart of accounts that they point into. */
 export const mappingRoutes = (database: Database): Router => {
@@ -38,17 +38,31 @@ export const mappingRoutes = (database: Database): Router => {
       return countTouchedLines(tx, rules)
     }),
   )
+  serve(router, endpoints.ruleLines, ({ actor, body: { rule } }) =>
+    asClient(database, actor, async tx => {
+      await refuseBadRules(tx, [rule])
+      return found(await listTouchedLines(tx, rule), 'line')
+    }),
+  )
   serve(router, endpoints.taxCheck, ({ actor, query: { month } }) =>
     asClient(database, actor, tx => loadTaxCheck(tx, month || null)),
   )
   serve(router, endpoints.taxLines, ({ actor, query }) => {
-    const { month, currency, region, class: name, since, hanging, code } = query
+    const { month, currency, region, class: name, since, hanging, code, source, label, part } = query
     const place = { region: region ?? null, class: name ?? '', since: since ?? null }
-    return asClient(database, actor, tx =>
-      listTaxLines(tx, month, { currency, ...(code ? { code } : hanging ? { hanging } : { place }) }),
-    )
+    const charged = {
+      source: source ?? '',
+      region: region ?? null,
+      taxLabel: label ?? null,
+      part: part ?? 'tax',
+    } as const
+    const wanted = code ? { code } : hanging ? { hanging } : source ? { charged } : { place }
+    return asClient(database, actor, tx => listTaxLines(tx, month, { currency, ...wanted }))
   })
   serve(router, endpoints.taxGrid, ({ actor }) => asClient(database, actor, loadTaxGrid))
+  serve(router, endpoints.gridLines, async ({ actor, body }) =>
+    found(await asClient(database, actor, tx => listGridLines(tx, body)), 'line'),
+  )
   serve(router, endpoints.saveTaxGrid, ({ actor, body: { version, ...grid } }) =>
     saveTaxRows(database, actor, grid, version),
   )

@@ -1,10 +1,12 @@
-import type { RoutingValues } from '@culvert/core'
+import type { ActivityList } from '@culvert/contract'
+import { type RoutingValues, sumMinor } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { revisionAsOf, routingColumns } from '../activity/storedLines.ts'
 import { isGoingBack, isSupplyLine } from '../activity/supplies.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { InBase } from '../setup/inBase.ts'
+import { listLinesAlike } from './linesAlike.ts'
 
 /** Days looked back from the client's last line: 13 weeks. */
 export const daysBack = 90
@@ -19,19 +21,37 @@ export interface Seen extends RoutingValues {
   readonly lines: number
 }
 
+/** Which supplies of the last weeks are looked at, and what tells them apart. */
+export interface SeenOf {
+  readonly from: string
+  readonly periods: readonly string[]
+  readonly named: ReadonlySet<string>
+  readonly along: SQL | null
+}
+
+const columnsOf = ({ periods, named }: SeenOf): readonly (readonly [keyof Seen, SQL])[] => [
+  ['source', sql`l.source`],
+  ['kind', sql`l.kind`],
+  ['taxLabel', sql`l.tax_label`],
+  ['region', sql`l.region`],
+  ['category', sql`l.category`],
+  ...(['sku', 'location', 'method', 'gateway'] as const).map(
+    name => [name, named.has(name) ? sql.raw(`l."${routingColumns[name]}"`) : sql`NULL::text`] as const,
+  ),
+  ['since', sql`(SELECT max(p)::text FROM unnest(${sql.param(periods)}::date[]) p WHERE p <= l.local_date)`],
+  ['currency', sql`l.currency`],
+]
+
+const seenWhere = ({
+  from,
+  along,
+}: SeenOf): SQL => sql`l.client_id = current_client() AND l.source IN (SELECT source FROM source)
+  AND l.local_date >= ${from}::date AND ${isSupplyLine} AND NOT ${isGoingBack} ${along ? sql`AND NOT ${along}` : sql``}
+  AND l.status <> 'failed' AND ${revisionAsOf('now')}`
+
 /** Supplies of the last weeks, added up by all that a tax row may name. */
-export const loadSeen = (
-  tx: Transaction,
-  of: {
-    readonly from: string
-    readonly periods: readonly string[]
-    readonly named: ReadonlySet<string>
-    readonly along: SQL | null
-  },
-): Promise<Seen[]> => {
-  const columns = (['sku', 'location', 'method', 'gateway'] as const).map(name =>
-    of.named.has(name) ? sql.raw(`l."${routingColumns[name]}" AS "${name}"`) : sql.raw(`NULL::text AS "${name}"`),
-  )
+export const loadSeen = (tx: Transaction, of: SeenOf): Promise<Seen[]> => {
+  const columns = columnsOf(of)
   return rowsOf(
     tx,
     {
@@ -52,15 +72,30 @@ export const loadSeen = (
       region: is.maybe(is.text),
     },
     sql`
-    SELECT l.source, l.kind, l.tax_label AS "taxLabel", l.region, l.category, ${sql.join(columns, sql`, `)},
-      (SELECT max(p)::text FROM unnest(${sql.param(of.periods)}::date[]) p WHERE p <= l.local_date) AS since, l.currency,
-      sum(l.amount)::bigint AS amount, count(*)::int AS lines,
+    SELECT ${sql.join(
+      columns.map(([name, column]) => sql`${column} AS ${sql.identifier(name)}`),
+      sql`, `,
+    )}, sum(l.amount)::bigint AS amount, count(*)::int AS lines,
       coalesce(sum(l.amount) FILTER (WHERE l.tax_amount IS NOT NULL), 0)::bigint AS stating, coalesce(sum(l.tax_amount), 0)::bigint AS stated
-    FROM line_as_of l
-    WHERE l.client_id = current_client() AND l.source IN (SELECT source FROM source) AND l.local_date >= ${of.from}::date
-      AND ${isSupplyLine} AND NOT ${isGoingBack} ${of.along ? sql`AND NOT ${of.along}` : sql``} AND l.status <> 'failed' AND ${revisionAsOf('now')}
-    GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`,
+    FROM line_as_of l WHERE ${seenWhere(of)}
+    GROUP BY ${sql.raw(columns.map((_, at) => at + 1).join(', '))}`,
   )
+}
+
+/** The lines behind some of what was seen; their sum in base. */
+export const listSeenLines = (
+  tx: Transaction,
+  of: SeenOf,
+  { seen, convert }: { readonly seen: readonly Seen[] } & Pick<InBase, 'convert'>,
+): Promise<ActivityList> => {
+  const columns = columnsOf(of)
+  return listLinesAlike(tx, {
+    where: seenWhere(of),
+    columns: columns.map(([, column]) => column),
+    alike: seen.map(one => columns.map(([name]) => one[name] as string | null)),
+    total: sumMinor(seen, one => one.lines),
+    sum: sumMinor(seen, one => convert(one.amount, one.currency)),
+  })
 }
 
 /** The same in base. */

@@ -1,4 +1,4 @@
-import type { TaxGridPage } from '@culvert/contract'
+import type { TaxDoubt, TaxGridPage } from '@culvert/contract'
 import {
   type ClassEntry,
   classBook,
@@ -15,25 +15,27 @@ import {
 import type { Seen } from './seenSupplies.ts'
 import { addedUp } from './seenSupplies.ts'
 
-/** What would bear another code by rows than by its route today, and what hangs on something that rows do not ask for; heaviest first. */
-export const doubtsOf = (of: {
+interface DoubtsOf {
   readonly routes: readonly Route[]
   readonly items: ReadonlyMap<string, Item>
   readonly rows: readonly TaxRow[]
   readonly classes: readonly ClassEntry[]
-  readonly seen: readonly Seen[]
   readonly latest: string | null
-}): Pick<TaxGridPage, 'doubts' | 'allCompared'> => {
-  const { kept, unlike, searched } = rowsOfRoutes(of.routes, of.items)
+}
+
+/** What tells doubts apart. */
+export type Doubt = Omit<TaxDoubt, 'routeText' | 'amount' | 'lines'>
+
+/** What of the supplies seen would bear another code by rows than by its route today; null: it bears the same, or none. */
+export const doubtAt = (of: DoubtsOf): ((one: Seen) => Doubt | null) => {
+  const { kept } = rowsOfRoutes(of.routes, of.items)
   const by = new Map(kept.map(one => [one.route, one.by]))
   const [serve, book, names] = [routeBook(of.routes).serve, taxBook(of.rows), classBook(of.classes)]
-  const known = new Map(of.routes.map(route => [route.id, route]))
-  const text = (id: number): string => routeText(known.get(id))
   const bySource = new Set(of.routes.flatMap(route => (route.source ? [route.kind] : [])))
-  const fromData = of.seen.flatMap(one => {
+  return one => {
     const localDate = one.since ?? '0001-01-01'
     const route = serve({ ...one, localDate: of.latest ?? localDate })
-    if (!route || route.elsewhere || route.block) return []
+    if (!route || route.elsewhere || route.block) return null
     const today = route.taxCode ?? of.items.get(route.item ?? '')?.taxCode ?? null
     const place = {
       source: one.source,
@@ -43,10 +45,9 @@ export const doubtsOf = (of: {
       class: names.classOf(one),
     }
     const row = book.serve({ ...place, date: of.latest ?? localDate })
-    if (row && row.code === today) return []
-    const doubt = {
+    if (row && row.code === today) return null
+    return {
       route: route.id,
-      routeText: text(route.id),
       by: by.get(route.id) ?? null,
       // Where no route of its kind names a source, what is kept is kept for all.
       place: { ...place, source: bySource.has(one.kind) ? one.source : null, category: one.category, from: one.since },
@@ -54,7 +55,28 @@ export const doubtsOf = (of: {
       byRows: row?.code ?? null,
       unserved: row === null,
     }
-    return [{ ...doubt, amount: one.amount, lines: one.lines, name: JSON.stringify(doubt) }]
+  }
+}
+
+/** What would bear another code by rows than by its route today, and what hangs on something that rows do not ask for; heaviest first. */
+export const doubtsOf = (
+  of: DoubtsOf & { readonly seen: readonly Seen[] },
+): Pick<TaxGridPage, 'doubts' | 'allCompared'> => {
+  const { kept, unlike, searched } = rowsOfRoutes(of.routes, of.items)
+  const book = taxBook(of.rows)
+  const known = new Map(of.routes.map(route => [route.id, route]))
+  const text = (id: number): string => routeText(known.get(id))
+  const doubtOf = doubtAt(of)
+  const fromData = of.seen.flatMap(one => {
+    const doubt = doubtOf(one)
+    return doubt
+      ? [
+          {
+            ...{ ...doubt, routeText: text(doubt.route), amount: one.amount, lines: one.lines },
+            name: JSON.stringify(doubt),
+          },
+        ]
+      : []
   })
   const doubts = addedUp(fromData, (sum, row) => ({
     ...sum,

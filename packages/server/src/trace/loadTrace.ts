@@ -6,7 +6,7 @@ import { traceOrder } from './traceOrder.ts'
 import { traceReported } from './traceReported.ts'
 import { findStart } from './traceStart.ts'
 import { stepsOf } from './traceSteps.ts'
-import { sumOfAccount, sumOfKind, sumOfProduct } from './traceSums.ts'
+import { sumOfAccount, sumOfBank, sumOfChart, sumOfKind, sumOfProduct } from './traceSums.ts'
 
 /**
  * What an amount is made of: the path of its lines from order to bank line, from wherever one stands on it, or of a sum
@@ -16,6 +16,8 @@ export const loadTrace = async (tx: Transaction, start: TraceStart): Promise<Tra
   if (start.at === 'account') return sumOfAccount(tx, start)
   if (start.at === 'kind') return sumOfKind(tx, start)
   if (start.at === 'product') return sumOfProduct(tx, start)
+  if (start.at === 'bank') return sumOfBank(tx, start)
+  if (start.at === 'chart') return sumOfChart(tx, start)
   if (start.at === 'reported') return traceReported(tx, start)
   const order = start.at === 'order' ? await traceOrder(tx, start.order) : null
   if (order) return order

@@ -33,7 +33,7 @@ export interface Found {
 }
 
 /** A place on the way of some lines of one settlement. */
-export type LineStart = Exclude<TraceStart, { at: 'account' | 'kind' | 'product' | 'reported' }>
+export type LineStart = Exclude<TraceStart, { at: 'account' | 'kind' | 'product' | 'reported' | 'bank' | 'chart' }>
 
 /** Finds the lines behind where one stands; null if there is no such place. */
 export const findStart = async (tx: Transaction, start: LineStart): Promise<Found | null> => {

@@ -1,11 +1,12 @@
 import type { Trace } from '@culvert/contract'
 import { afterAll, expect, it } from 'vitest'
+import { loadChart } from '../books/loadBooks.ts'
 import { loadClearingList } from '../clearing/loadClearing.ts'
 import { stateBalance } from '../clearing/stateBalance.ts'
 import { type Actor, asClient } from '../database/connect.ts'
 import { loadProducts } from '../mapping/productsSeen.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
-import { csvOf, makeClient, makeClientWithWeeks, testDatabase, upload } from '../testing/madeClient.ts'
+import { csvOf, importBankRows, makeClient, makeClientWithWeeks, testDatabase, upload } from '../testing/madeClient.ts'
 import { loadTrace } from './loadTrace.ts'
 
 const database = testDatabase(4)
@@ -85,4 +86,37 @@ it('what was entered of an account’s balance says so', async () => {
     'as at 2026-01-31',
   ])
   expect(await trace(actor, { at: 'reported', ...stated, date: '2026-01-30' })).toBeNull()
+})
+
+it('a side of the trial balance is its accounts, and a bank’s movement its lines', async () => {
+  const { actor, keys } = await makeClientWithWeeks(database, 'Totals traced', 2, 2)
+  await postSettlements(database, actor, keys)
+  const { accounts } = await asClient(database, actor, tx => loadChart(tx, null))
+  const balances = accounts.filter(one => one.baseBalance !== 0)
+  for (const [side, sign] of [
+    ['debit', 1],
+    ['credit', -1],
+  ] as const) {
+    const found = await trace(actor, { at: 'chart', side })
+    const mine = balances.filter(one => one.baseBalance * sign > 0)
+    expect(itemsOf(found)?.sort()).toEqual(mine.map(one => [one.code, one.baseBalance * sign]).sort())
+    expect(found?.amount).toBe(mine.reduce((sum, one) => sum + one.baseBalance * sign, 0))
+  }
+  expect((await trace(actor, { at: 'chart', side: 'debit', to: '2000-01-01' }))?.amount).toBe(0)
+  expect(await trace(actor, { at: 'bank', account: '1000' })).toBeNull()
+  const bankLine = (id: string, date: string, amount: string) => ({
+    ...{ line_id: id, bank_account: '1000', date, amount, currency: 'EUR', description: `Line ${id}` },
+  })
+  await importBankRows(database, actor, [
+    bankLine('B1', '2026-01-20', '150.00'),
+    bankLine('B2', '2026-01-21', '-12.50'),
+  ])
+  const bank = await trace(actor, { at: 'bank', account: '1000' })
+  expect([bank?.amount, itemsOf(bank)]).toEqual([
+    13_750,
+    [
+      ['Line B1', 15_000],
+      ['Line B2', -1250],
+    ],
+  ])
 })

@@ -177,3 +177,73 @@ export const sumOfProduct = async (tx: Transaction, start: StartAt<'product'>): 
   const title = [start.sku, start.title].filter(Boolean).join(' · ')
   return { title, amount, currency: base, steps: [step] }
 }
+
+/** What a bank account moved by its statements: how many bank lines, and the heaviest of them. */
+export const sumOfBank = async (tx: Transaction, start: StartAt<'bank'>): Promise<Trace | null> => {
+  const where = sql`client_id = current_client() AND bank_account = ${start.account}`
+  const [account] = await rowsOf(
+    tx,
+    { name: is.text, currency: is.text, count: is.whole, amount: is.minor },
+    sql`SELECT name, currency, b.count, b.amount FROM account a
+      CROSS JOIN (SELECT count(*)::int AS count, coalesce(sum(amount), 0)::bigint AS amount FROM bank_line WHERE ${where}) b
+      WHERE a.client_id = current_client() AND a.code = ${start.account}`,
+  )
+  if (!account || account.count === 0) return null
+  const lines = await rowsOf(
+    tx,
+    { date: is.date, description: is.text, amount: is.minor },
+    sql`SELECT date::text, coalesce(nullif(description, ''), line_id) AS description, amount FROM bank_line WHERE ${where}
+      ORDER BY abs(amount) DESC, date DESC, line_id LIMIT ${start.named ?? named}`,
+  )
+  const { count, amount, currency } = account
+  const page = `/bank/${encodeURIComponent(start.account)}`
+  const step: TraceStep = {
+    ...{ sort: 'bank_line', here: true, count, amount, currency },
+    title: count === 1 ? '1 bank line' : `${count} bank lines`,
+    detail: 'the heaviest first',
+    link: page,
+    items: lines.map(line => ({
+      title: line.description,
+      detail: line.date,
+      amount: line.amount,
+      link: `${page}?around=${line.date}`,
+    })),
+  }
+  return { title: `${start.account} ${account.name}, statements`, amount, currency, steps: [step] }
+}
+
+/** One side of the trial balance up to a day, in base: how many accounts stand on it, and the heaviest of them. */
+export const sumOfChart = async (tx: Transaction, start: StartAt<'chart'>): Promise<Trace> => {
+  const { base, accounts } = await loadBalances(tx, start.to ?? null)
+  const sign = start.side === 'debit' ? 1 : -1
+  const mine = accounts
+    .filter(account => account.balance * sign > 0)
+    .sort((left, right) => Math.abs(right.balance) - Math.abs(left.balance))
+  const amount = sumMinor(mine, account => account.balance * sign)
+  const query = start.to ? `?to=${start.to}` : ''
+  const step: TraceStep = {
+    ...{ sort: 'balance', here: true, count: mine.length, amount, currency: base },
+    title: mine.length === 1 ? '1 account' : `${mine.length} accounts`,
+    detail: 'the heaviest first',
+    link: `/books${query}`,
+    items: mine.slice(0, start.named ?? named).map(account => ({
+      title: account.code,
+      detail: account.name,
+      amount: account.balance * sign,
+      link: `/books/register/${encodeURIComponent(account.code)}${query}`,
+    })),
+  }
+  return { title: `Balances, ${start.side}`, amount, currency: base, steps: [step] }
+}
+
+const loadBalances = async (tx: Transaction, to: string | null) => {
+  const { base } = await loadInBase(tx)
+  const accounts = await rowsOf(
+    tx,
+    { code: is.text, name: is.text, balance: is.minor },
+    sql`SELECT a.code, a.name, sum(t.base_debit - t.base_credit)::bigint AS balance
+      FROM account_total t JOIN account a ON a.client_id = t.client_id AND a.code = t.account
+      WHERE t.client_id = current_client() ${to === null ? sql`` : sql`AND t.day <= ${to}`} GROUP BY 1, 2`,
+  )
+  return { base, accounts }
+}

@@ -50,7 +50,7 @@ const accountColumns: readonly SheetColumn<Account>[] = [
     head: 'Moved, bank',
     right: true,
     width: '130px',
-    cell: row => <Amount minor={row.bank} currency={row.currency} />,
+    cell: row => <Amount minor={row.bank} currency={row.currency} trace={{ at: 'bank', account: row.code }} />,
     money: row => ({ minor: row.bank, currency: row.currency }),
   },
   {

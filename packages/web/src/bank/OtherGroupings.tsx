@@ -30,6 +30,7 @@ export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) 
     deposited(other)
       .map(one => `${one.description || one.id}, ${dayText(one.date)}`)
       .join(' + ')
+  const pick = (other: Grouping) => onPick([...other.transfers.map(keyOfTransfer), ...other.bankLines.map(keyOfLine)])
   const columns: readonly SheetColumn<Grouping>[] = [
     { id: 'payouts', head: 'It could also be: payouts', value: paidText, cell: paidText },
     { id: 'lines', head: 'bank lines', value: depositedText, cell: depositedText },
@@ -39,7 +40,7 @@ export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) 
       width: '110px',
       right: true,
       money: other => ({ minor: sum(other), currency }),
-      cell: other => <Amount minor={sum(other)} currency={currency} />,
+      cell: other => <Amount minor={sum(other)} currency={currency} onOpen={() => pick(other)} />,
     },
     {
       id: 'act',
@@ -47,10 +48,7 @@ export const OtherGroupings = ({ page, proposal, onPick }: OtherGroupingsProps) 
       width: '90px',
       right: true,
       cell: other => (
-        <Button
-          variant="ghost"
-          onClick={() => onPick([...other.transfers.map(keyOfTransfer), ...other.bankLines.map(keyOfLine)])}
-        >
+        <Button variant="ghost" onClick={() => pick(other)}>
           Pick these
         </Button>
       ),

@@ -72,6 +72,7 @@ export const ChartPage = () => {
       money: row => ({ minor: Math.max(0, -row.baseBalance), currency: base }),
     },
   ]
+  const whole = (of: 'debit' | 'credit'): TraceStart => ({ at: 'chart', side: of, ...(to && { to }) })
   const side = (sign: 1 | -1) =>
     (data?.accounts ?? []).reduce((sum, account) => sum + Math.max(0, account.baseBalance * sign), 0)
   return (
@@ -95,7 +96,12 @@ export const ChartPage = () => {
         rowKey={row => row.code}
         to={row => register(row)}
         {...(data
-          ? { totals: { balanceDebit: <Amount minor={side(1)} />, balanceCredit: <Amount minor={side(-1)} /> } }
+          ? {
+              totals: {
+                balanceDebit: <Amount minor={side(1)} trace={whole('debit')} />,
+                balanceCredit: <Amount minor={side(-1)} trace={whole('credit')} />,
+              },
+            }
           : {})}
       />
     </Page>

@@ -1,13 +1,13 @@
-import { Button, Span, Table } from '@chakra-ui/react'
+import { Button, Table } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
-import { pageOfRef, startOfRef } from '../context/startOfLink.ts'
-import { useTrace } from '../context/TraceContext.tsx'
+import { startOfRef } from '../context/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { countText, dateText, dayText, readableDates } from '../ui/formats.ts'
+import { countText, dateText } from '../ui/formats.ts'
 import { causeText } from '../ui/words.ts'
+import { DocumentName } from './DocumentName.tsx'
 
 /** From the books to the other side: each rung a cause that opens. */
 export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
@@ -82,7 +82,11 @@ export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
           <Table.Cell>Explained</Table.Cell>
           <Table.Cell />
           <Table.Cell textAlign="end">
-            <Amount minor={sum} currency={page.currency} />
+            <Amount
+              minor={sum}
+              currency={page.currency}
+              onOpen={() => setOpen(open.size > 0 ? new Set() : new Set(explained.map(cause => cause.cause)))}
+            />
           </Table.Cell>
         </Table.Row>
         {page.unexplained === null ? (
@@ -134,28 +138,3 @@ const sayText = (page: ProofFacts): string =>
       : page.sourceName === 'it was stated'
         ? `Stated, ${dateText(page.reportedOn)}`
         : `${page.sourceName} says it holds, ${dateText(page.reportedOn)}`
-
-type ProofDocument = ProofFacts['causes'][number]['documents'][number]
-
-const DocumentName = ({ document, currency }: { readonly document: ProofDocument; readonly currency: string }) => {
-  const href = useHref()
-  const { open } = useTrace()
-  const day = document.date === null ? '' : `, ${dayText(document.date)}`
-  const { ref } = document
-  const page = ref && pageOfRef(ref, currency)
-  const start = ref && startOfRef(ref, currency)
-  if (page)
-    return (
-      <>
-        <Link to={href(page)}>{readableDates(document.name)}</Link>
-        <Span color="muted">{day}</Span>
-      </>
-    )
-  if (!start) return <>{document.name || 'lines up to this date'}</>
-  return (
-    <Button variant="ghost" onClick={() => open(start)}>
-      {ref?.of === 'order' ? 'order' : 'line'} {document.name}
-      {day}
-    </Button>
-  )
-}

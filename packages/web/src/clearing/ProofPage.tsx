@@ -1,12 +1,12 @@
-import { Box, Flex, Table } from '@chakra-ui/react'
+import { Box, Flex } from '@chakra-ui/react'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
-import { Amount } from '../ui/Amount.tsx'
 import { DateInput } from '../ui/DateInput.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
+import { Ageing } from './Ageing.tsx'
 import { proofQuery } from './clearingQueries.ts'
 import { Ladder } from './Ladder.tsx'
 import { Leads, Missing } from './Leads.tsx'
@@ -15,7 +15,6 @@ import { OutcomeMark } from './OutcomeMark.tsx'
 import { StatedForm } from './StatedForm.tsx'
 
 const Waterline = lazy(() => import('./Waterline.tsx').then(file => ({ default: file.Waterline })))
-const ages = ['0–7 days', '8–30', '31–60', 'over 60'] as const
 
 /** The proof of one clearing account: a ladder from the books to the processor, each rung a cause that opens. */
 export const ProofPage = () => {
@@ -74,28 +73,7 @@ export const ProofPage = () => {
           <Suspense fallback={<Box h="330px" />}>
             <Waterline page={data} />
           </Suspense>
-          <Table.Root aria-label="Open, by age" style={{ marginTop: 12 }}>
-            <Table.Header>
-              <Table.Row>
-                <Table.ColumnHeader>Open, by age</Table.ColumnHeader>
-                {ages.map(age => (
-                  <Table.ColumnHeader key={age} textAlign="end">
-                    {age}
-                  </Table.ColumnHeader>
-                ))}
-              </Table.Row>
-            </Table.Header>
-            <Table.Body>
-              <Table.Row>
-                <Table.Cell>{data.currency}</Table.Cell>
-                {data.ageing.map((amount, index) => (
-                  <Table.Cell key={ages[index]} textAlign="end">
-                    <Amount minor={amount} currency={data.currency} />
-                  </Table.Cell>
-                ))}
-              </Table.Row>
-            </Table.Body>
-          </Table.Root>
+          <Ageing page={data} />
         </Box>
       </Flex>
     </Page>

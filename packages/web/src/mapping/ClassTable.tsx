@@ -5,11 +5,13 @@ import { useState } from 'react'
 import { Amount } from '../ui/Amount.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import type { GridLinesOf } from './GridLines.tsx'
 
 interface ClassTableProps {
   readonly goods: TaxGridPage['goods']
   readonly classes: readonly ClassBody[]
   readonly currency: string
+  readonly onLines: (of: GridLinesOf) => void
   readonly onClass: (of: { sku: string | null; category: string | null }, name: string) => void
 }
 
@@ -19,12 +21,19 @@ interface ClassedGoods {
   readonly sku: string | null
   readonly amount: number | null
   readonly class: string
+  /** The class that it was seen under: as saved. */
+  readonly seenAs: string
 }
+
+const linesOf = ({ category, sku, seenAs }: ClassedGoods): GridLinesOf => ({
+  title: [category, sku].filter(Boolean).join(' · '),
+  asked: { of: 'goods', goods: { category, sku, class: seenAs } },
+})
 
 const rowKey = (one: ClassedGoods): string => `${one.category} ${one.sku}`
 
 /** Goods seen, by category and SKU, each with the class that decides its tax. */
-export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProps) => {
+export const ClassTable = ({ goods, classes, currency, onLines, onClass }: ClassTableProps) => {
   const [sku, setSku] = useState('')
   const book = classBook(classes)
   const names = [...new Set(classes.map(entry => entry.class))].sort()
@@ -33,12 +42,13 @@ export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProp
     entry => !goods.some(one => (entry.sku ? one.sku === entry.sku : one.category === entry.category)),
   )
   const rows: readonly ClassedGoods[] = [
-    ...goods.map(one => ({ ...one, class: book.classOf(one) })),
+    ...goods.map(one => ({ ...one, class: book.classOf(one), seenAs: one.class })),
     ...unseen.map(entry => ({
       category: entry.category ?? null,
       sku: entry.sku ?? null,
       amount: null,
       class: entry.class,
+      seenAs: entry.class,
     })),
   ]
   const columns: readonly SheetColumn<ClassedGoods>[] = [
@@ -50,7 +60,11 @@ export const ClassTable = ({ goods, classes, currency, onClass }: ClassTableProp
       right: true,
       money: one => ({ minor: one.amount, currency }),
       cell: one =>
-        one.amount === null ? <Span color="muted">not seen</Span> : <Amount minor={one.amount} currency={currency} />,
+        one.amount === null ? (
+          <Span color="muted">not seen</Span>
+        ) : (
+          <Amount minor={one.amount} currency={currency} onOpen={() => onLines(linesOf(one))} />
+        ),
     },
     {
       id: 'class',

@@ -5,12 +5,14 @@ import { Amount } from '../ui/Amount.tsx'
 import { Select } from '../ui/Select.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import type { GridLinesOf } from './GridLines.tsx'
 import { doubtKey } from './useTaxDraft.ts'
 
 interface DoubtTableProps {
   readonly doubts: readonly TaxDoubt[]
   readonly decided: ReadonlyMap<string, 'today' | 'rows'>
   readonly currency: string
+  readonly onLines: (of: GridLinesOf) => void
   readonly onDecide: (doubts: readonly TaxDoubt[], to: 'today' | 'rows') => void
 }
 
@@ -22,7 +24,7 @@ const hangsOn: Record<NonNullable<TaxDoubt['by']>, string> = {
   sku_and_category: 'names a SKU and a category at once',
 }
 
-const placeText = ({ place }: TaxDoubt): string =>
+const placeText = ({ place }: Pick<TaxDoubt, 'place'>): string =>
   [
     kinds[place.kind].label,
     place.category ?? (place.class || null),
@@ -35,7 +37,12 @@ const placeText = ({ place }: TaxDoubt): string =>
 const todayText = ({ today }: TaxDoubt): string => today ?? 'no tax'
 const byRowsText = ({ unserved, byRows }: TaxDoubt): string => (unserved ? 'not decided' : (byRows ?? 'no tax'))
 
-const doubtColumns = (currency: string): readonly SheetColumn<TaxDoubt>[] => [
+const linesOf = ({ routeText: _route, amount: _amount, lines: _lines, ...doubt }: TaxDoubt): GridLinesOf => ({
+  title: placeText({ place: doubt.place }),
+  asked: { of: 'doubt', doubt },
+})
+
+const doubtColumns = (currency: string, onLines: DoubtTableProps['onLines']): readonly SheetColumn<TaxDoubt>[] => [
   { id: 'what', head: 'What', cell: placeText, value: placeText },
   {
     id: 'route',
@@ -56,7 +63,13 @@ const doubtColumns = (currency: string): readonly SheetColumn<TaxDoubt>[] => [
     head: currency,
     right: true,
     money: doubt => ({ minor: doubt.amount, currency }),
-    cell: doubt => <Amount minor={doubt.amount} currency={currency} />,
+    cell: doubt => (
+      <Amount
+        minor={doubt.amount}
+        currency={currency}
+        {...(doubt.lines > 0 && { onOpen: () => onLines(linesOf(doubt)) })}
+      />
+    ),
   },
 ]
 
@@ -83,7 +96,7 @@ const Decide = ({ doubt, value, onChange }: DecideProps) => (
 )
 
 /** What bears another code by rows than by its route today: each is decided before rows decide anything. */
-export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTableProps) => (
+export const DoubtTable = ({ doubts, decided, currency, onLines, onDecide }: DoubtTableProps) => (
   <section aria-label="To decide" style={{ marginBottom: 18 }}>
     <Flex align="center" gap="10px" mb="6px">
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: 0, flex: 1 }}>
@@ -108,7 +121,7 @@ export const DoubtTable = ({ doubts, decided, currency, onDecide }: DoubtTablePr
       scope="doubt-"
       label="What rows would say otherwise"
       columns={[
-        ...doubtColumns(currency),
+        ...doubtColumns(currency, onLines),
         {
           id: 'decide',
           head: 'From now on',

@@ -100,3 +100,14 @@ it('a choice of conditions goes with its last condition, and asks for no more th
   await userEvent.click(within(dialog).getByRole('button', { name: 'Remove Group 1, condition 1' }))
   await vi.waitFor(() => expect(within(dialog).queryByLabelText('Group 1, how many must hold')).toBeNull())
 })
+
+it('what a rule touches opens to the lines that it meets, as it stands there unsaved', async () => {
+  const { server } = await drawn([rule(1, 'glaze'), rule(2, 'clay')])
+  const asked = server.answers(mappingEndpoints.ruleLines, { lines: [], total: 20, sum: 2000 })
+  await userEvent.click(within(screen.getByRole('row', { name: /clay/ })).getByRole('button', { name: /^Open/ }))
+  expect(await screen.findByText(/20 lines, the first 0 shown/)).toBeTruthy()
+  expect(asked[0]?.body).toEqual({ rule: rule(2, 'clay') })
+  await userEvent.click(screen.getByRole('button', { name: 'Back to the rules' }))
+  expect(screen.queryByText(/20 lines/)).toBeNull()
+  expect(sentences()).toEqual(['glaze', 'clay'])
+})

@@ -12,8 +12,9 @@ import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { Unsaved } from '../ui/Unsaved.tsx'
+import { LinesBehind } from './LinesBehind.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
-import { rulesQuery, touchedQuery, useMappingActs } from './mappingQueries.ts'
+import { ruleLinesQuery, rulesQuery, touchedQuery, useMappingActs } from './mappingQueries.ts'
 import { RuleDialog } from './RuleDialog.tsx'
 import { blankCondition, type RuleDraft, ruleDraftOf } from './ruleDraft.ts'
 import { ruleSentence } from './ruleSentence.ts'
@@ -37,6 +38,8 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
   const [begun, setBegun] = useState(page)
   const [rules, setRules] = useState<readonly RuleBody[]>(page.rules)
   const [draft, setDraft] = useState<RuleDraft | null>(null)
+  const [listed, setListed] = useState<RuleBody | null>(null)
+  const lines = useQuery(ruleLinesQuery(clientId, listed))
   const moved = page.version !== begun.version && !same(page.rules, begun.rules)
   const mine = !same(rules, begun.rules)
   const takeTheirs = (): void => {
@@ -91,7 +94,7 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
       cell: rule => sentenceOf(rule),
       value: rule => sentenceOf(rule),
     },
-    ...touchedColumns(rule => touched.get(rule.id), page.currency, locale),
+    ...touchedColumns(rule => touched.get(rule.id), { currency: page.currency, locale, onLines: setListed }),
     {
       id: 'acts',
       head: '',
@@ -129,6 +132,15 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
       }
     >
       {moved && mine ? <Theirs page={page} onTake={takeTheirs} onKeep={() => setBegun(page)} /> : null}
+      {listed ? (
+        <LinesBehind
+          of={lines}
+          title={`Rule ${listed.id}`}
+          currency={page.currency}
+          back="Back to the rules"
+          onClose={() => setListed(null)}
+        />
+      ) : null}
       <SheetTable
         label="Rules"
         fixed
@@ -169,8 +181,7 @@ type Touched = RulesFacts['touched'][number]
 
 const touchedColumns = (
   touchedBy: (rule: RuleBody) => Touched | undefined,
-  currency: string,
-  locale: string,
+  { currency, locale, onLines }: { currency: string; locale: string; onLines: (rule: RuleBody) => void },
 ): readonly SheetColumn<RuleBody>[] => [
   {
     id: 'touches',
@@ -194,7 +205,13 @@ const touchedColumns = (
     width: '120px',
     right: true,
     money: rule => ({ minor: touchedBy(rule)?.amount ?? null, currency }),
-    cell: rule => <Amount minor={touchedBy(rule)?.amount ?? null} currency={currency} />,
+    cell: rule => (
+      <Amount
+        minor={touchedBy(rule)?.amount ?? null}
+        currency={currency}
+        {...(touchedBy(rule)?.met && { onOpen: () => onLines(rule) })}
+      />
+    ),
   },
 ]
 

@@ -1,6 +1,7 @@
 import { Button, Input, Span } from '@chakra-ui/react'
 import type { TaxCodeRow } from '@culvert/contract'
 import { type GridCell, isForeign } from '@culvert/core'
+import { countText } from '../ui/formats.ts'
 import { Select } from '../ui/Select.tsx'
 import type { CellAt, CellCode } from './useTaxDraft.ts'
 
@@ -13,6 +14,8 @@ interface TaxCellBarProps {
   readonly onSet: (to: CellCode | undefined) => void
   readonly onAcross: () => void
   readonly onDown: () => void
+  /** Lists the lines that its money is made of. */
+  readonly onLines: () => void
   readonly onNewCode: () => void
 }
 
@@ -20,7 +23,17 @@ interface TaxCellBarProps {
 const reasons = ['below the threshold', 'tax of origin', 'service used elsewhere'] as const
 
 /** What the chosen cell bears, and how far that reaches. */
-export const TaxCellBar = ({ at, cell, codes, proposal, onSet, onAcross, onDown, onNewCode }: TaxCellBarProps) => {
+export const TaxCellBar = ({
+  at,
+  cell,
+  codes,
+  proposal,
+  onSet,
+  onAcross,
+  onDown,
+  onLines,
+  onNewCode,
+}: TaxCellBarProps) => {
   const own = cell.own as (CellCode & { readonly code: string | null }) | null
   const value = own === null ? 'wider' : (own.code ?? 'none')
   const code = codes.find(one => one.code === own?.code)
@@ -72,6 +85,7 @@ export const TaxCellBar = ({ at, cell, codes, proposal, onSet, onAcross, onDown,
           </datalist>
         </>
       ) : null}
+      {cell.lines > 0 ? <Button onClick={onLines}>{`List its ${countText(cell.lines, 'line')}`}</Button> : null}
       <Button disabled={own === null} onClick={onAcross} title="The same code for all classes of this place">
         Fill across
       </Button>

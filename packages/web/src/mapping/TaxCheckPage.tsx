@@ -71,7 +71,7 @@ export const TaxCheckPage = () => {
         <TaxPlaces places={data.places} hanging={data.hanging} onOpen={openLines} />
       )}
       <Codes codes={data.codes} onOpen={openLines} />
-      <Labels labels={data.labels} />
+      <Labels labels={data.labels} onOpen={openLines} />
       {data.month ? <TaxFilings month={data.month} /> : null}
     </Page>
   )
@@ -158,7 +158,28 @@ const Codes = ({ codes, onOpen }: { readonly codes: readonly Code[]; readonly on
 const mappedText = (label: Label): string =>
   label.mapped.map(one => `${one.taxCode} ${percent(one.percent)}`).join(', ')
 
-const labelColumns: readonly SheetColumn<Label>[] = [
+const placeOfLabel = ({ region, taxLabel }: Label): string =>
+  [region ?? 'no region', taxLabel ?? 'no label'].join(' · ')
+
+const labelMoney = (id: 'base' | 'tax', head: string, onOpen: OpenLines): SheetColumn<Label> => ({
+  id,
+  head,
+  right: true,
+  cell: label => {
+    const { source, region, taxLabel, currency } = label
+    const charged = { source, part: id, ...(region && { region }), ...(taxLabel && { label: taxLabel }) }
+    return (
+      <Amount
+        minor={label[id]}
+        currency={currency}
+        onOpen={() => onOpen({ title: `${head} of ${placeOfLabel(label)}`, currency, charged })}
+      />
+    )
+  },
+  money: label => ({ minor: label[id], currency: label.currency }),
+})
+
+const labelColumns = (onOpen: OpenLines): readonly SheetColumn<Label>[] => [
   { id: 'source', head: 'Source', cell: label => label.source, value: label => label.source },
   {
     id: 'region',
@@ -173,20 +194,8 @@ const labelColumns: readonly SheetColumn<Label>[] = [
     value: label => label.taxLabel ?? 'none told',
   },
   { id: 'lines', head: 'Lines', right: true, cell: label => label.lines, value: label => label.lines },
-  {
-    id: 'base',
-    head: 'Base',
-    right: true,
-    cell: label => <Amount minor={label.base} currency={label.currency} />,
-    money: label => ({ minor: label.base, currency: label.currency }),
-  },
-  {
-    id: 'tax',
-    head: 'Tax charged',
-    right: true,
-    cell: label => <Amount minor={label.tax} currency={label.currency} />,
-    money: label => ({ minor: label.tax, currency: label.currency }),
-  },
+  labelMoney('base', 'Base', onOpen),
+  labelMoney('tax', 'Tax charged', onOpen),
   {
     id: 'seen',
     head: 'Rate seen',
@@ -197,11 +206,11 @@ const labelColumns: readonly SheetColumn<Label>[] = [
   { id: 'mapped', head: 'Rate mapped', cell: mappedText, value: mappedText },
 ]
 
-const Labels = ({ labels }: { readonly labels: readonly Label[] }) => (
+const Labels = ({ labels, onOpen }: { readonly labels: readonly Label[]; readonly onOpen: OpenLines }) => (
   <SheetTable
     label="Tax by region and label"
     scope="label-"
-    columns={labelColumns}
+    columns={labelColumns(onOpen)}
     rows={labels}
     rowKey={label => [label.source, label.currency, label.region, label.taxLabel].join('|')}
     empty="The sources told no tax of their own this month: it is worked out from the prices."

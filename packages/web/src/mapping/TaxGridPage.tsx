@@ -1,6 +1,6 @@
 import { Box, Button, chakra, Flex, Span } from '@chakra-ui/react'
 import type { TaxCodeRow, TaxGridPage as TaxGridFacts } from '@culvert/contract'
-import { type GridLine, proposeCode, taxGrid } from '@culvert/core'
+import { type GridCell, type GridLine, proposeCode, taxGrid } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -15,6 +15,7 @@ import { Unsaved } from '../ui/Unsaved.tsx'
 import { blankTaxCode } from './blankTaxCode.ts'
 import { ClassTable } from './ClassTable.tsx'
 import { DoubtTable } from './DoubtTable.tsx'
+import { GridLines, type GridLinesOf } from './GridLines.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { taxGridQuery } from './mappingQueries.ts'
 import { TaxCellBar } from './TaxCellBar.tsx'
@@ -44,11 +45,26 @@ const homeOf = (codes: readonly TaxCodeRow[]): string | null => {
 const isAt = (line: GridLine, at: CellAt): boolean =>
   line.region === at.region && line.label === at.label && line.kind === at.kind && line.source === at.source
 
+const linesOfCell = (at: CellAt, cell: GridCell): GridLinesOf => ({
+  title: `${at.region ?? 'Anywhere else'} · ${at.class || 'no class'}`,
+  asked: {
+    of: 'supplies',
+    supplies: cell.supplies.map(({ source, kind, label, region, class: name, since }) => ({
+      ...{ source, kind, label, region, class: name, since },
+    })),
+  },
+})
+
 const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
   const { locale } = useClient()
   const href = useHref()
   const draft = useTaxDraft(page)
   const [chosen, setChosen] = useState<CellAt | null>(null)
+  const [lines, setLines] = useState<GridLinesOf | null>(null)
+  const openLines = (of: GridLinesOf): void => {
+    setLines(of)
+    window.scrollTo({ top: 0 })
+  }
   const [newCode, setNewCode] = useState<TaxCodeRow | null>(null)
   const grid = taxGrid(draft.rows, page.seen, { since: draft.since, classes: draft.classes.map(entry => entry.class) })
   const cell = chosen && grid.lines.find(line => isAt(line, chosen))?.cells.find(one => one.class === chosen.class)
@@ -118,19 +134,37 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
           the rest of the grid through before the rows decide.
         </chakra.p>
       )}
-      {page.doubts.length > 0 ? (
-        <DoubtTable doubts={page.doubts} decided={draft.decided} currency={page.currency} onDecide={draft.decide} />
-      ) : null}
-      <TaxGridTable
-        grid={grid}
-        codes={new Map(page.taxCodes.map(code => [code.code, code]))}
-        date={date}
-        home={home}
-        names={new Map(page.sources.map(source => [source.source, source.name]))}
-        chosen={chosen}
-        onChoose={setChosen}
-      />
-      <ClassTable goods={page.goods} classes={draft.classes} currency={page.currency} onClass={draft.setClass} />
+      {lines ? (
+        <GridLines of={lines} currency={page.currency} onClose={() => setLines(null)} />
+      ) : (
+        <>
+          {page.doubts.length > 0 ? (
+            <DoubtTable
+              doubts={page.doubts}
+              decided={draft.decided}
+              currency={page.currency}
+              onLines={openLines}
+              onDecide={draft.decide}
+            />
+          ) : null}
+          <TaxGridTable
+            grid={grid}
+            codes={new Map(page.taxCodes.map(code => [code.code, code]))}
+            date={date}
+            home={home}
+            names={new Map(page.sources.map(source => [source.source, source.name]))}
+            chosen={chosen}
+            onChoose={setChosen}
+          />
+          <ClassTable
+            goods={page.goods}
+            classes={draft.classes}
+            currency={page.currency}
+            onLines={openLines}
+            onClass={draft.setClass}
+          />
+        </>
+      )}
       <Unsaved changed={draft.changed} what="the tax grid" />
       <FootBar>
         <Button variant="solid" disabled={draft.isSaving || (!draft.changed && page.byRows)} onClick={draft.save}>
@@ -146,6 +180,7 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
             onSet={to => draft.set([chosen], to)}
             onAcross={across}
             onDown={down}
+            onLines={() => openLines(linesOfCell(chosen, cell))}
             onNewCode={() => setNewCode(blankTaxCode(page.accounts))}
           />
         ) : (

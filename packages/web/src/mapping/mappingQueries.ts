@@ -1,4 +1,5 @@
 import {
+  type GridLinesBody,
   type ItemRow,
   mappingEndpoints as map,
   type RuleBody,
@@ -34,6 +35,14 @@ export const touchedQuery = (clientId: number, rules: readonly RuleBody[] | null
     placeholderData: keepPreviousData,
   })
 
+/** The lines that a rule meets; null: nothing is asked. */
+export const ruleLinesQuery = (clientId: number, rule: RuleBody | null) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'rule-lines', rule],
+    queryFn: () => call(map.ruleLines, { client: clientId, body: { rule: rule as RuleBody } }),
+    enabled: rule !== null,
+  })
+
 export const productsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'products'],
@@ -53,7 +62,7 @@ export const taxLinesQuery = (clientId: number, month: string, of: TaxLinesOf) =
     queryFn: () =>
       call(tax.taxLines, {
         client: clientId,
-        query: { month, currency: of.currency, hanging: of.hanging, code: of.code, ...of.place },
+        query: { month, currency: of.currency, hanging: of.hanging, code: of.code, ...of.place, ...of.charged },
       }),
   })
 
@@ -67,6 +76,13 @@ export const taxGridQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'tax-grid'],
     queryFn: () => call(tax.taxGrid, { client: clientId }),
+  })
+
+/** The lines behind a sum of the grid. */
+export const gridLinesQuery = (clientId: number, of: GridLinesBody) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'grid-lines', of],
+    queryFn: () => call(tax.gridLines, { client: clientId, body: of }),
   })
 
 /** What can be done to the mapping; after each, everything of the client is asked for again. */

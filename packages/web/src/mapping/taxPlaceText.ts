@@ -26,4 +26,11 @@ export interface TaxLinesOf {
   readonly place?: Pick<TaxPlace, 'region' | 'class' | 'since'>
   readonly hanging?: 'lost' | 'unsplit'
   readonly code?: string
+  /** What a source charged in a region under a label: what it was worked out on, or the tax. */
+  readonly charged?: {
+    readonly source: string
+    readonly region?: string
+    readonly label?: string
+    readonly part: 'base' | 'tax'
+  }
 }

@@ -28,7 +28,12 @@ export const LinesTable = ({
         <Button onClick={onClose}>Back to the settlement</Button>
         <Span fontWeight="600">{kindText(row.kind, row.category)}</Span>
         <Span color="muted">{countText(row.lines, 'line')}</Span>
-        <Amount minor={row.amount} currency={settlement.currency} fontWeight="600" />
+        <Amount
+          minor={row.amount}
+          currency={settlement.currency}
+          trace={{ at: 'statement', ...key, kind: row.kind, ...(row.category && { category: row.category }) }}
+          fontWeight="600"
+        />
       </Flex>
       <SheetTable
         label={`Lines of ${kindText(row.kind, row.category)}`}

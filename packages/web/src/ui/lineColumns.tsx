@@ -4,8 +4,8 @@ import { Amount } from './Amount.tsx'
 import { momentText, zoneText } from './formats.ts'
 import type { SheetColumn } from './sheet/column.ts'
 
-/** The columns of a list of activity lines in one currency; times in the client's zone. */
-export const lineColumns = (currency: string, timeZone: string): readonly SheetColumn<ActivityRow>[] => [
+/** The columns of a list of activity lines in one currency, or (null) each in its own; times in the client's zone. */
+export const lineColumns = (currency: string | null, timeZone: string): readonly SheetColumn<ActivityRow>[] => [
   {
     id: 'line',
     head: 'Line',
@@ -38,7 +38,7 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
   { id: 'region', head: 'Region', width: '80px', cell: line => line.region, value: line => line.region },
   {
     id: 'amount',
-    head: currency,
+    head: currency ?? 'Amount',
     right: true,
     width: '110px',
     money: line => ({ minor: line.amount, currency: line.currency }),
@@ -46,6 +46,7 @@ export const lineColumns = (currency: string, timeZone: string): readonly SheetC
       <Amount
         minor={line.amount}
         currency={line.currency}
+        signed={currency === null}
         trace={{ at: 'line', source: line.source, lineId: line.lineId }}
       />
     ),
