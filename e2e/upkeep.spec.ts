@@ -79,6 +79,16 @@ test('what the rule decided stands in the entry and in the trace', async ({ page
   await expect(page.getByRole('dialog', { name: 'Trace' })).toContainText('then rule 1')
 })
 
+test('what a rule touches opens to the lines that it meets', async ({ page }) => {
+  await page.goto(`${client}/mapping/rules`)
+  const rule = page.getByRole('table', { name: 'Rules' }).getByRole('row').nth(1)
+  const met = Number((await rule.getByRole('cell').nth(2).textContent())?.replace(/\D/g, ''))
+  expect(met).toBeGreaterThan(0)
+  await rule.getByRole('button', { name: /^Open / }).click()
+  await expect(page.locator('main')).toContainText(`${met.toLocaleString('en-IE')} line`)
+  await expect(page.getByRole('table', { name: 'Lines of Rule 1' }).getByRole('row')).not.toHaveCount(0)
+})
+
 test('an item is made, and a route can point to it', async ({ page }) => {
   await page.goto(`${client}/mapping/items`)
   await page.getByRole('button', { name: 'Add an item' }).click()

@@ -21,7 +21,7 @@ interface LinesBehindProps {
 
 /** The lines that a sum is made of, in the place of the table that it stands in. */
 export const LinesBehind = ({ of, title, currency, note = '', back, onClose }: LinesBehindProps) => {
-  const { timeZone } = useClient()
+  const { timeZone, locale } = useClient()
   const { data } = of
   const mixed = data?.lines.some(line => line.currency !== currency) ?? false
   return (
@@ -33,7 +33,7 @@ export const LinesBehind = ({ of, title, currency, note = '', back, onClose }: L
           <>
             <Span color="muted">
               {countText(data.total, 'line')}
-              {data.total > data.lines.length ? `, the first ${data.lines.length} shown` : ''}
+              {data.total > data.lines.length ? `, the first ${data.lines.length.toLocaleString(locale)} shown` : ''}
               {note}
             </Span>
             <Amount minor={data.sum} currency={currency} signed={mixed} fontWeight="600" />
