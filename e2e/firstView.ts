@@ -1,8 +1,9 @@
 /** Measures what stands between signing in and the first view: how long until it is there, with nothing kept from before, and the script on its path. */
 import { chromium as playwright } from '@playwright/test'
 import { chromium } from './browser.ts'
+import { base, keepOrla } from './signIn.ts'
 
-const base = `http://127.0.0.1:${process.env.PORT ?? '4780'}`
+const storageState = await keepOrla()
 const bars = { ms: 1000, kB: 300 }
 const turns = 9
 
@@ -18,7 +19,7 @@ for (const [name, path, table, first] of [
   const times: number[] = []
   let bytes = 0
   for (let turn = 0; turn < turns; turn++) {
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    const context = await browser.newContext({ storageState, viewport: { width: 1280, height: 800 } })
     const page = await context.newPage()
     const start = performance.now()
     await page.goto(base + path)

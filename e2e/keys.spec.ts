@@ -38,7 +38,11 @@ test('rows are walked, selected, traced and opened by key', async ({ page }) => 
 test('filter and sorting stay in the address', async ({ page }) => {
   await page.goto(`${client}/settlements`)
   await page.getByRole('row').nth(3).waitFor()
-  await page.keyboard.press('/')
+  // What draws the table hears keys a moment later than it is seen.
+  await expect(async () => {
+    await page.keyboard.press('/')
+    await expect(page.getByRole('textbox', { name: 'Filter Settlements' })).toBeFocused({ timeout: 500 })
+  }).toPass()
   await page.keyboard.type('OH-261')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('row')).toHaveCount(11)

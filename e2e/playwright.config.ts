@@ -1,5 +1,6 @@
 import { defineConfig } from '@playwright/test'
 import { chromium } from './browser.ts'
+import { base, signedIn } from './signIn.ts'
 
 export default defineConfig({
   testDir: '.',
@@ -10,8 +11,10 @@ export default defineConfig({
   expect: { timeout: 25_000 },
   reporter: [['list'], ['json']],
   outputDir: '../.data/e2e-results',
+  globalSetup: './globalSetup.ts',
   use: {
-    baseURL: process.env.CULVERT_URL ?? 'http://127.0.0.1:4780',
+    baseURL: base,
+    storageState: signedIn,
     viewport: { width: 1280, height: 800 },
     launchOptions: chromium,
     // A trace of every act takes a third of the time: it is kept where one asks for it.

@@ -2,10 +2,11 @@ import { mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { type Browser, chromium as engine, type Page } from '@playwright/test'
 import { chromium } from './browser.ts'
+import { base, keepOrla } from './signIn.ts'
 
 /** Makes the pictures of the main views from the demo's data, in the order of a bookkeeper's afternoon. */
 const folder = 'docs/screenshots'
-const base = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
+const storageState = await keepOrla()
 const client = `${base}/c/1`
 mkdirSync(folder, { recursive: true })
 
@@ -26,7 +27,7 @@ const open = async (page: Page, path: string, of = client): Promise<void> => {
 }
 
 const afternoon = async (browser: Browser): Promise<void> => {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  const page = await browser.newPage({ storageState, viewport: { width: 1280, height: 800 } })
   await page.goto(base)
   await page.getByRole('row').nth(2).waitFor()
   await shot(page, 'clients')
@@ -135,7 +136,7 @@ const together = async (
   width: number,
   prepare: (page: Page) => Promise<void> = () => Promise.resolve(),
 ): Promise<void> => {
-  const page = await browser.newPage({ viewport: { width, height: width < 500 ? 844 : 800 } })
+  const page = await browser.newPage({ storageState, viewport: { width, height: width < 500 ? 844 : 800 } })
   await prepare(page)
   const pictures: string[] = []
   for (const path of ['/settlements', '/settlements/openhall/OH-2624/EUR', '/clearing/1210']) {

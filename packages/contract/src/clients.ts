@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { endpoint } from './endpoint.ts'
+import { endpoint, rights } from './endpoint.ts'
+import { role } from './people.ts'
 import { currency, localDate, minor } from './shared.ts'
 
 export const stageNames = [
@@ -25,12 +26,16 @@ export const clientFacts = z.object({
   base: currency,
   timeZone: z.string(),
   locale: z.string(),
-  role: z.string(),
+  /** What the person is of it, and what that lets them do. */
+  role,
+  rights: z.array(z.enum(rights)),
 })
 export type ClientFacts = z.infer<typeof clientFacts>
 
 export const session = z.object({
   user: z.object({ name: z.string(), email: z.string() }),
+  /** The firm, what the person is of it, and what that lets them do beside all clients. */
+  practice: z.object({ name: z.string(), role, rights: z.array(z.enum(rights)) }),
   clients: z.array(clientFacts.extend({ stages: z.array(stageSummary) })),
 })
 export type Session = z.infer<typeof session>

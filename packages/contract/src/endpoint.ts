@@ -1,12 +1,17 @@
 import { z } from 'zod'
 
 /**
- * What a person must be allowed to do to call an endpoint: `enter`: be signed in; `take_on`: take a client on; `read`; `bring`: bring in activity and
+ * What a person must be allowed to do to call an endpoint: `anyone`: nothing, not even be known; `enter`: be signed in; `own`: be there oneself, not a program
+ * with a token; `people`: invite people and say what
+ * they may do; `take_on`: take a client on; `read`; `bring`: bring in activity and
  * statements; `connect`: sources and what outside services grant; `map`: what decides bookings; `settle`: set settlements aside and take them up; `pair`;
  * `post`: write into the ledger and take back; `close`: lock months; `file`: tax periods.
  */
 export const rights = [
+  'anyone',
   'enter',
+  'own',
+  'people',
   'take_on',
   'read',
   'bring',

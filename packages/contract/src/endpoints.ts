@@ -6,12 +6,14 @@ import { closeEndpoints } from './close.ts'
 import { jobEndpoints } from './jobs.ts'
 import { mappingEndpoints } from './mapping.ts'
 import { paymentEndpoints } from './payments.ts'
+import { peopleEndpoints } from './people.ts'
 import { settlementEndpoints } from './settlements.ts'
 import { sourceEndpoints } from './sources.ts'
 import { taxEndpoints } from './tax.ts'
 
 /** All that the server can be asked, by stage. */
 export const endpointsByStage = {
+  people: peopleEndpoints,
   clients: clientEndpoints,
   jobs: jobEndpoints,
   sources: sourceEndpoints,
@@ -27,6 +29,7 @@ export const endpointsByStage = {
 
 /** The same by name: names are one of a kind. */
 export const endpoints = {
+  ...peopleEndpoints,
   ...clientEndpoints,
   ...jobEndpoints,
   ...sourceEndpoints,

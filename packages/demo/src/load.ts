@@ -40,12 +40,17 @@ const credentials = { key: 'kiln-lane', secret: 'made-up-for-the-demo' }
 /** What the bank gave for Kiln Lane’s account, and for no other. */
 const bankCredentials = { key: 'kiln-lane-at-the-bank', secret: 'made-up-for-the-demo-too' }
 
+/** What the application gave when Orla signed in. */
+let cookie = ''
+
 const ask = async (method: string, url: string, body?: unknown, type = 'application/json'): Promise<unknown> => {
   const response = await fetch(url, {
     method,
-    headers: { 'content-type': type, 'x-culvert': 'demo' },
+    headers: { 'content-type': type, 'x-culvert': 'demo', ...(url.startsWith(culvert) ? { cookie } : {}) },
     body: body === undefined ? null : typeof body === 'string' ? body : JSON.stringify(body),
   })
+  const set = response.headers.getSetCookie().map(one => one.split(';')[0] ?? '')
+  if (url.startsWith(culvert) && set.length > 0) cookie = set.join('; ')
   const text = await response.text()
   if (!response.ok) throw new Error(`${method} ${url}: ${response.status} ${text.slice(0, 500)}`)
   return text === '' ? null : JSON.parse(text)
@@ -83,6 +88,24 @@ const outcomeOf = async (job: string, client: number): Promise<unknown> => {
   )
   if (over.state !== 'done') throw new Error(`job ${job}: ${over.state} ${over.message}`)
   return over.outcome
+}
+
+/** Signs in as one of the demo's people, as its page offers. */
+const signInAs = async (name: string): Promise<void> => {
+  const person = (await call(endpoints.signInChoices)).demo.find(one => one.name === name)
+  if (!person) throw new Error(`${name} is not offered: is CULVERT_DEMO set?`)
+  await call(endpoints.signIn, { body: { email: person.email, password: person.password } })
+}
+
+/** Makes Ben a junior and Mina the accountant of all clients. */
+const letIn = async (): Promise<void> => {
+  const { people, clients } = await call(endpoints.people)
+  for (const { id, role } of people)
+    if (role !== 'owner')
+      await call(endpoints.setPerson, {
+        params: { person: String(id) },
+        body: { role, clients: clients.map(({ clientId }) => ({ clientId, role })) },
+      })
 }
 
 /** The version of the map that stands: what is saved is made from it. */
@@ -299,6 +322,7 @@ const postUpTo = async (client: number, date: string): Promise<void> => {
   await call(endpoints.post, { client, body: { keys } })
 }
 
+await signInAs('Orla Quill')
 const { clients } = await call(endpoints.session)
 const demo = makeKilnLane()
 const folder = writeFiles(demo)
@@ -307,3 +331,4 @@ const isThere = (name: string): boolean => clients.some(client => client.name ==
 if (!isThere('Kiln Lane Ceramics')) await loadClient(demo)
 if (!isThere('Cogwhistle Workshop')) await loadCogwhistle()
 console.error(`culvert: files to bring in by hand are in ${folder}`)
+await letIn()

@@ -8,9 +8,10 @@ import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { answerProblem } from './access/answerProblem.ts'
-import { establishClient, establishPerson, type Person } from './access/establish.ts'
+import { allow, establishClient, establishPerson, establishPractice, hostsOf } from './access/establish.ts'
+import type { Identity } from './access/identity.ts'
 import { startMetrics } from './access/metrics.ts'
-import { refuseUnstorable } from './access/storable.ts'
+import { always, type Who } from './access/who.ts'
 import { bankRoutes } from './bank/routes.ts'
 import { bookRoutes } from './books/routes.ts'
 import { clearingRoutes } from './clearing/routes.ts'
@@ -22,6 +23,7 @@ import type { Jobs } from './jobs/boss.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { mappingRoutes } from './mapping/routes.ts'
 import { paymentRoutes } from './payments/routes.ts'
+import { peopleRoutes } from './people/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
 import { sourceRoutes } from './sources/routes.ts'
 import { counters, monthChecks } from './stages.ts'
@@ -34,11 +36,31 @@ const noStore = (_request: Request, response: Response, next: NextFunction): voi
   next()
 }
 
+interface AppParts {
+  readonly database: Database
+  readonly jobs: Jobs
+  readonly log: Logger
+  /** Who signs in. */
+  readonly identity?: Identity
+  /** Who asks, where it is not said by signing in. */
+  readonly who?: Who
+  /** Whether the page for signing in shows the people of the demo. */
+  readonly demo?: boolean
+  /** Where people reach it, without a path. */
+  readonly origin?: string
+  /** How many proxies stand before it, whose word for where a request comes from is taken. */
+  readonly proxies?: number
+}
+
 /** The whole HTTP application: the API under /api, the built interface everywhere else. */
-export const createApp = (parts: { database: Database; jobs: Jobs; person: Person; log: Logger }): Express => {
-  const { database, jobs, person, log } = parts
+export const createApp = (parts: AppParts): Express => {
+  const { database, jobs, log } = parts
+  const { identity, who, demo = false, origin = 'http://127.0.0.1', proxies = 0 } = parts
   const app = express()
   app.disable('x-powered-by')
+  app.set('trust proxy', proxies)
+  const secure = origin.startsWith('https:')
+  const person = establishPerson(who ?? identity?.who ?? always(0), hostsOf(origin))
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -49,7 +71,7 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
           'upgrade-insecure-requests': null,
         },
       },
-      strictTransportSecurity: false,
+      strictTransportSecurity: secure ? { maxAge: 365 * 24 * 60 * 60, includeSubDomains: false } : false,
     }),
   )
   app.use(pinoHttp({ logger: log, autoLogging: false }))
@@ -71,16 +93,16 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     response.set('cache-control', 'no-store').status(reached ? 200 : 503)
     response.json(reached ? { ok: true } : { ok: false, error: 'The database does not answer.' })
   })
-  app.get('/api/metrics', establishPerson(person), metrics.tell)
+  app.get('/api/metrics', person, establishPractice(database), allow('read'), metrics.tell)
   app.use(
     '/api',
     rateLimit({ windowMs: 60_000, limit: 20_000, standardHeaders: 'draft-8', legacyHeaders: false }),
     noStore,
-    establishPerson(person),
-    express.json({ limit: '8mb' }),
-    refuseUnstorable,
+    person,
   )
-  app.use('/api', clientRoutes(database, counters))
+  const ofPractice = Router()
+  ofPractice.use(establishPractice(database), clientRoutes(database, counters))
+  if (identity) ofPractice.use(peopleRoutes(database, identity, demo))
   const ofClient = Router({ mergeParams: true })
   ofClient.use(
     establishClient(database),
@@ -96,6 +118,7 @@ export const createApp = (parts: { database: Database; jobs: Jobs; person: Perso
     closeRoutes(database, monthChecks),
   )
   app.use('/api/clients/:client', ofClient)
+  app.use('/api', ofPractice)
   app.use('/api', (_request, response) => {
     response.status(404).json({ error: 'no such address' })
   })

@@ -3,6 +3,7 @@ import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
+import { ensurePerson } from './access/practice.ts'
 import { type Actor, asClient, rowsOf } from './database/connect.ts'
 import { is } from './database/rows.ts'
 import { postSettlements } from './settlements/postSettlements.ts'
@@ -16,7 +17,7 @@ import {
   testDatabase,
   testUrl,
 } from './testing/madeClient.ts'
-import { askServer, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
+import { askAs, askServer, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
 
 const database = testDatabase(16)
 let standIns: Awaited<ReturnType<typeof runningStandIns>>
@@ -26,6 +27,8 @@ const startServer = () => server.start()
 const killServer = () => server.kill()
 
 beforeAll(async () => {
+  const orla = { email: 'orla.quill@ternandtally.example', name: 'Orla Quill' }
+  await askAs(database, await ensurePerson(database, orla))
   standIns = await runningStandIns()
   server = await runningServer(testUrl())
   api = server.api

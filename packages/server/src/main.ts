@@ -1,11 +1,14 @@
 import { pino } from 'pino'
 import { z } from 'zod'
 import { briefly } from './access/briefly.ts'
+import { startIdentity } from './access/identity.ts'
+import { startMail } from './access/mail.ts'
 import { createApp } from './app.ts'
 import { startPairing } from './bank/pairBeside.ts'
-import { ensurePerson } from './clients/createClient.ts'
 import { connect, type Report, startClockAt } from './database/connect.ts'
 import { startJobs } from './jobs/boss.ts'
+import { ensureDemoPersons } from './people/demoPersons.ts'
+import { inviteFirst } from './people/invitations.ts'
 import { serveQueues } from './work.ts'
 
 const environment = z
@@ -13,12 +16,21 @@ const environment = z
     APP_DATABASE_URL: z.string(),
     PORT: z.coerce.number().default(4780),
     LOG_LEVEL: z.string().default('warn'),
-    PERSON_NAME: z.string().default('Orla Quill'),
     /** Where the clock begins, for data that lives in another month. */
     CULVERT_CLOCK: z.iso.datetime({ offset: true }).optional(),
     /** When it stood there, for processes that work together; ms since 1970. */
     CULVERT_CLOCK_SINCE: z.coerce.number().int().positive().optional(),
-    PERSON_EMAIL: z.string().default('orla.quill@ternandtally.example'),
+    /** Where people reach the application, without a path: also what names its host. Absent: this machine. */
+    CULVERT_ORIGIN: z.url().optional(),
+    /** What secrets are made of; absent: the application’s own password of the database. */
+    CULVERT_SECRET: z.string().min(32).optional(),
+    /** Where letters go, as smtp://host:port; absent: none are sent. */
+    SMTP_URL: z.string().optional(),
+    MAIL_FROM: z.string().default('Culvert <culvert@localhost>'),
+    /** Proxies that stand before it. */
+    TRUSTED_PROXIES: z.coerce.number().int().min(0).default(0),
+    /** Shows the made-up people of the demo where people sign in. Never to be set beside real books. */
+    CULVERT_DEMO: z.enum(['0', '1']).default('0'),
   })
   .parse(process.env)
 
@@ -31,10 +43,23 @@ const database = connect(environment.APP_DATABASE_URL, 24, report)
 const jobs = await startJobs(environment.APP_DATABASE_URL, database, report)
 await serveQueues(jobs, database, report)
 startPairing()
-const person = {
-  userId: await ensurePerson(database, { name: environment.PERSON_NAME, email: environment.PERSON_EMAIL }),
-}
-const server = createApp({ database, jobs, person, log }).listen(environment.PORT, '127.0.0.1')
+const demo = environment.CULVERT_DEMO === '1'
+const origin = environment.CULVERT_ORIGIN ?? `http://127.0.0.1:${environment.PORT}`
+const identity = startIdentity({
+  ...{ database, origin, report },
+  url: environment.APP_DATABASE_URL,
+  // Every process that knows the database’s password comes to the same, without any of it being stored.
+  secret: environment.CULVERT_SECRET ?? new URL(environment.APP_DATABASE_URL).password,
+  mail: startMail(environment.SMTP_URL, environment.MAIL_FROM),
+})
+if (demo) await ensureDemoPersons(database)
+const first = await inviteFirst(database, origin)
+if (first)
+  console.log(`culvert: nobody signs in here yet. Whoever opens this link, within a day, is the first: ${first}`)
+const server = createApp({
+  ...{ database, jobs, identity, log, demo, origin },
+  proxies: environment.TRUSTED_PROXIES,
+}).listen(environment.PORT, '127.0.0.1')
 
 /** What is being answered is answered first, for so long; then it is broken off, and whatever it was doing undone whole. */
 const graceSeconds = 20
@@ -46,6 +71,7 @@ const stop = async (): Promise<void> => {
   })
   clearTimeout(late)
   await jobs.stop()
+  await identity.stop()
   await database.$client.end()
   process.exit(0)
 }

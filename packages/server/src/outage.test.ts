@@ -2,10 +2,19 @@ import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, expect, it } from 'vitest'
+import { ensurePerson } from './access/practice.ts'
 import { type Actor, asClient, rowsOf } from './database/connect.ts'
 import { is } from './database/rows.ts'
 import { booksOf, makeClient, makeWeeks, testDatabase, testUrl } from './testing/madeClient.ts'
-import { askServer, gateTo, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
+import {
+  askAs,
+  askServer,
+  gateTo,
+  headers,
+  type RunningServer,
+  runningServer,
+  runningStandIns,
+} from './testing/runningServer.ts'
 
 const database = testDatabase(4)
 let standIns: Awaited<ReturnType<typeof runningStandIns>>
@@ -13,6 +22,8 @@ let gate: Awaited<ReturnType<typeof gateTo>>
 let server: RunningServer
 
 beforeAll(async () => {
+  const orla = { email: 'orla.quill@ternandtally.example', name: 'Orla Quill' }
+  await askAs(database, await ensurePerson(database, orla))
   standIns = await runningStandIns()
   gate = await gateTo(testUrl())
   server = await runningServer(gate.url)
@@ -52,7 +63,7 @@ const linesIn = async (actor: Actor): Promise<number> =>
     )
   )[0]?.count ?? 0
 const statusOf = (path: string): Promise<number> =>
-  fetch(`${server.api}/${path}`).then(
+  fetch(`${server.api}/${path}`, { headers }).then(
     response => response.status,
     () => 0,
   )
@@ -67,6 +78,11 @@ it('waits while the database is away in the midst of a pull, says so, and goes o
   await expect.poll(() => statusOf('health'), { timeout: 20_000 }).toBe(503)
   expect(await statusOf('alive')).toBe(200)
   expect(await statusOf(`clients/${actor.clientId}/course`)).toBe(503)
+  // Also of a browser: that nobody can look whether its session stands does not end it.
+  const cookie = '__Host-culvert.session_token=of-some.session'
+  expect((await fetch(`${server.api}/session`, { headers: { ...headers, authorization: '', cookie } })).status).toBe(
+    503,
+  )
   const sofar = await linesIn(actor)
   await new Promise(resolve => setTimeout(resolve, 2500))
   expect(server.lives()).toBe(true)

@@ -1,4 +1,4 @@
-import express, { type Express } from 'express'
+import express, { type Express, type Router } from 'express'
 import { z } from 'zod'
 import { bankRoutes } from './bank.ts'
 import { faultSwitches, noFaults } from './faults.ts'
@@ -8,7 +8,7 @@ import { bank, marketplace, openStore } from './store.ts'
 const allowedHosts = new Set(['127.0.0.1', 'localhost', '[::1]'])
 
 /** All stand-ins in one service, with a control side for the demo and the tests. */
-export const createStandIns = (folder: string): Express => {
+export const createStandIns = (folder: string, mail?: Router): Express => {
   const store = openStore(folder)
   let faults = noFaults
   const app = express()
@@ -44,5 +44,6 @@ export const createStandIns = (folder: string): Express => {
     marketplaceRoutes(store, () => faults),
   )
   app.use('/banks', bankRoutes(store))
+  if (mail) app.use('/mail', mail)
   return app
 }

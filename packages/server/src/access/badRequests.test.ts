@@ -6,6 +6,7 @@ import { createApp } from '../app.ts'
 import { startJobs } from '../jobs/boss.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { makeClientWithWeeks, testDatabase, testUrl } from '../testing/madeClient.ts'
+import { always } from './who.ts'
 
 const database = testDatabase(8)
 const logged: string[] = []
@@ -20,7 +21,7 @@ beforeAll(async () => {
   client = actor.clientId
   jobs = await startJobs(testUrl(), database, () => undefined)
   const log = pino({ level: 'error' }, { write: (line: string) => void logged.push(line) })
-  const app = createApp({ database, jobs, person: { userId: actor.userId }, log })
+  const app = createApp({ database, jobs, who: always(actor.userId), log })
   server = app.listen(0, '127.0.0.1')
   await new Promise(resolve => server.once('listening', resolve))
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`

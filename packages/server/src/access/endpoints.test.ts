@@ -1,33 +1,25 @@
 import { readdirSync, readFileSync } from 'node:fs'
-import type { Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import { addressOf, type Endpoint, endpoints } from '@culvert/contract'
 import { Validator } from '@seriousme/openapi-schema-validator'
-import { pino } from 'pino'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { createApp } from '../app.ts'
-import { startJobs } from '../jobs/boss.ts'
-import { makeClient, testDatabase, testUrl } from '../testing/madeClient.ts'
+import { makeClient, testDatabase } from '../testing/madeClient.ts'
+import { type SignInServer, signInServer } from '../testing/signedIn.ts'
+import { always } from './who.ts'
 
 const database = testDatabase(8)
-let server: Server
+let server: SignInServer
 let base = ''
 let client = 0
-let jobs: Awaited<ReturnType<typeof startJobs>>
 
 beforeAll(async () => {
   const actor = await makeClient(database, 'Every endpoint')
   client = actor.clientId
-  jobs = await startJobs(testUrl(), database, () => undefined)
-  const app = createApp({ database, jobs, person: { userId: actor.userId }, log: pino({ level: 'silent' }) })
-  server = app.listen(0, '127.0.0.1')
-  await new Promise(resolve => server.once('listening', resolve))
-  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`
+  server = await signInServer(database, always(actor.userId))
+  base = server.base
 })
 afterAll(async () => {
-  await new Promise(resolve => server.close(resolve))
-  await jobs.stop()
+  await server.stop()
   await database.$client.end()
 })
 

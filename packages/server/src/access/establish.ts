@@ -1,47 +1,108 @@
+import { type Right, type Role, rightsOfRole, roles } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import type { NextFunction, Request, Response } from 'express'
+import type { NextFunction, Request, RequestHandler, Response } from 'express'
 import { type Actor, asPerson, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { Refused } from './refused.ts'
+import type { Signed, Who } from './who.ts'
 
-/** Who acts when nobody signs in yet: the person whose desk this machine is. */
-export interface Person {
-  readonly userId: number
-}
+/** Hosts under which the application answers, without ports. */
+export const hostsOf = (origin: string): ReadonlySet<string> =>
+  new Set(['127.0.0.1', 'localhost', '[::1]', new URL(origin).hostname])
 
-const allowedHosts = new Set(['127.0.0.1', 'localhost', '[::1]'])
+const changes = (request: Request): boolean => request.method !== 'GET' && request.method !== 'HEAD'
 
 /**
- * The one place that establishes the user and the client of a request. Only this machine's own pages may ask: another
- * site's page could reach a loopback address too, but cannot name its host, nor send our header without being allowed.
+ * The one place that establishes who asks. Only our own pages may: another site's page could reach a loopback address too, or one that it lets its own name
+ * point to, but cannot name its host, nor change anything from its own origin. A program that brings a token has no pages.
  */
-export const establishPerson =
-  (person: Person) =>
-  (request: Request, response: Response, next: NextFunction): void => {
+export const establishPerson = (who: Who, hosts: ReadonlySet<string>) => {
+  const refuseForeign = (request: Request): void => {
     const host = (request.headers.host ?? '').replace(/:\d+$/, '')
-    if (!allowedHosts.has(host)) throw new Refused('host_unknown')
-    if (request.method !== 'GET' && request.method !== 'HEAD' && request.headers['x-culvert'] === undefined)
+    if (!hosts.has(host)) throw new Refused('host_unknown')
+    if (!changes(request) || request.headers.authorization !== undefined) return
+    const { origin } = request.headers
+    if (request.headers['x-culvert'] === undefined || (origin !== undefined && !isSameOrigin(origin, request)))
       throw new Refused('foreign_page')
-    response.locals.userId = person.userId
+  }
+  return async (request: Request, response: Response, next: NextFunction): Promise<void> => {
+    refuseForeign(request)
+    response.locals.signed = await who(request, response)
     next()
   }
+}
 
-/** Establishes the client named in the path, of which the person must be a member. */
+const isSameOrigin = (origin: string, request: Request): boolean => {
+  try {
+    return new URL(origin).host === request.headers.host
+  } catch {
+    return false
+  }
+}
+
+/** Establishes the client named in the path, and what the person is of it. */
 export const establishClient =
   (database: Database) =>
   async (request: Request, response: Response, next: NextFunction): Promise<void> => {
+    const { userId, narrowed } = signedOf(response)
     const clientId = Number(request.params.client)
-    const userId = response.locals.userId as number
+    const isOne = Number.isSafeInteger(clientId) && clientId > 0 && clientId < 2 ** 31
     const [member] =
-      Number.isSafeInteger(clientId) && clientId > 0 && clientId < 2 ** 31
+      isOne && (narrowed?.clients ?? null)?.has(clientId) !== false
         ? await asPerson(database, userId, tx =>
-            rowsOf(tx, {}, sql`SELECT FROM membership WHERE user_id = ${userId} AND client_id = ${clientId}`),
+            rowsOf(
+              tx,
+              { role: is.oneOf(...roles) },
+              sql`SELECT role FROM membership WHERE user_id = ${userId} AND client_id = ${clientId}`,
+            ),
           )
         : []
     if (!member) throw new Refused('not_found', { what: 'client' })
     response.locals.actor = { userId, clientId } satisfies Actor
+    response.locals.role = member.role
     next()
   }
 
+/** What the person is of the practice; a guest's, or nobody's, is none of it. */
+const practiceRole = async (database: Database, userId: number): Promise<Role | null> => {
+  const [row] = await asPerson(database, userId, tx =>
+    rowsOf(
+      tx,
+      { role: is.oneOf(...roles) },
+      sql`SELECT role FROM practice_person WHERE user_id = ${userId} AND ended_at IS NULL`,
+    ),
+  )
+  return row?.role ?? null
+}
+
+/** Establishes what the person is beside all clients. */
+export const establishPractice =
+  (database: Database) =>
+  async (_request: Request, response: Response, next: NextFunction): Promise<void> => {
+    const signed = response.locals.signed as Signed | null
+    response.locals.role = signed ? await practiceRole(database, signed.userId) : null
+    next()
+  }
+
+/** Lets through who may do what an endpoint needs, before anything that was sent along is read. */
+export const allow =
+  (right: Right): RequestHandler =>
+  (_request, response, next) => {
+    if (right === 'anyone') return next()
+    const { narrowed } = signedOf(response)
+    const role = response.locals.role as Role | null
+    if (role === null || !rightsOfRole[role].has(right)) throw new Refused('may_not', { right, role })
+    // What is a person's own, and who is of the practice, no token reaches; what is open to all who are signed in, each does.
+    if (narrowed && right !== 'enter' && !narrowed.rights.has(right)) throw new Refused('token_may_not', { right })
+    next()
+  }
+
+/** Who asks. @throws Refused 401 where nobody is signed in */
+export const signedOf = (response: Response): Signed => {
+  const signed = response.locals.signed as Signed | null
+  if (!signed) throw new Refused('not_signed_in')
+  return signed
+}
+
 /** The user and client that this request runs under. */
 export const actorOf = (response: Response): Actor => response.locals.actor as Actor
-export const userOf = (response: Response): number => response.locals.userId as number

@@ -1,12 +1,19 @@
-import { type Course, type Session, stageNames } from '@culvert/contract'
+import { type Course, type Role, rightsOfRole, roles, type Session, stageNames } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { practiceOf } from './practice.ts'
 
 const facts = sql`c.client_id AS "clientId", c.name, c.base, c.time_zone AS "timeZone", c.locale, m.role`
 
+const withRights = <Facts extends { readonly role: Role }>(facts: Facts) => ({
+  ...facts,
+  rights: [...rightsOfRole[facts.role]],
+})
+
 /** Who is signed in, and their clients with what waits at each stage. */
 export const loadSession = async (tx: Transaction, userId: number): Promise<Session> => {
+  const practice = await practiceOf(tx, userId)
   const user = await oneRow(
     tx,
     { name: is.text, email: is.text },
@@ -20,7 +27,7 @@ export const loadSession = async (tx: Transaction, userId: number): Promise<Sess
       base: is.text,
       timeZone: is.text,
       locale: is.text,
-      role: is.text,
+      role: is.oneOf(...roles),
       stages: is.list(
         is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),
       ),
@@ -30,7 +37,11 @@ export const loadSession = async (tx: Transaction, userId: number): Promise<Sess
       FROM client_summary s WHERE s.client_id = c.client_id) AS stages
     FROM client c JOIN membership m ON m.client_id = c.client_id AND m.user_id = ${userId} ORDER BY c.name`,
   )
-  return { user, clients }
+  return {
+    user,
+    practice: { name: practice.name, role: practice.role, rights: [...rightsOfRole[practice.role]] },
+    clients: clients.map(withRights),
+  }
 }
 
 /** Clients of the person in which something is to be counted anew. */
@@ -53,7 +64,7 @@ export const loadCourse = async (tx: Transaction, userId: number): Promise<Cours
       base: is.text,
       timeZone: is.text,
       locale: is.text,
-      role: is.text,
+      role: is.oneOf(...roles),
       stages: is.list(
         is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),
       ),
@@ -72,5 +83,5 @@ export const loadCourse = async (tx: Transaction, userId: number): Promise<Cours
     FROM client c JOIN membership m ON m.client_id = c.client_id AND m.user_id = ${userId} WHERE c.client_id = current_client()`,
   )
   const { stages, latest, earliest, pulledTo, ...client } = row
-  return { client, stages, latest, earliest, pulledTo }
+  return { client: withRights(client), stages, latest, earliest, pulledTo }
 }

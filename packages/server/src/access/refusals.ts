@@ -1,4 +1,4 @@
-import { type MemberRefusal, memberRefusals } from '@culvert/contract'
+import { type MemberRefusal, memberRefusals, type Right, type Role, rightsOfRole, roles } from '@culvert/contract'
 import { formatAmount, type RateFault } from '@culvert/core'
 
 /** A refusal’s HTTP status and its words, made of its figures. */
@@ -42,6 +42,36 @@ const hindrances = {
   taxed_by_route: 'its route took tax out of it; take its settlement back and route it anew',
 }
 
+const roleWords: Record<Role, string> = {
+  owner: 'the practice’s owner',
+  bookkeeper: 'a bookkeeper',
+  junior: 'a junior',
+  accountant: 'an accountant',
+  guest: 'a guest',
+}
+const rightWords: Record<Right, string> = {
+  anyone: 'anything',
+  enter: 'signing in',
+  own: 'one’s own account',
+  people: 'inviting people and saying what they may do',
+  take_on: 'taking clients on',
+  read: 'reading the books',
+  bring: 'bringing in activity and statements',
+  connect: 'connecting sources',
+  map: 'changing the map',
+  settle: 'setting settlements aside',
+  pair: 'pairing and deciding payments',
+  post: 'posting and taking back',
+  close: 'locking months',
+  file: 'filing tax periods',
+}
+/** Whose it is, where it is not one's own. */
+const mayNot = ({ right, role }: { right: Right; role: Role | null }): string => {
+  const whose = roles.filter(one => one !== role && rightsOfRole[one].has(right)).map(one => roleWords[one])
+  const mine = role === null ? 'Whoever is of no practice' : roleWords[role].replace(/^./, first => first.toUpperCase())
+  return `${mine} may not do this: ${rightWords[right]} is for ${whose.join(' or ')}. Nothing was changed.`
+}
+
 /** Everything that can be refused by name: whoever refuses says which and with what figures; it is worded here and nowhere else. */
 export const refusals = {
   not_found: said(404, (of: { what: string }) => `no such ${of.what}`),
@@ -52,6 +82,24 @@ export const refusals = {
     (of: { field: string }) => `${of.field}: holds a sign that cannot be stored, or is nested too deep`,
   ),
   host_unknown: said(403, () => 'this address is not served here'),
+  not_signed_in: said(401, () => 'Nobody is signed in, or not any more. Sign in, and go on: nothing is lost.'),
+  may_not: said(403, (of: { right: Right; role: Role | null }) => mayNot(of)),
+  token_may_not: said(403, (of: { right: Right }) => `The token has no right to this: ${rightWords[of.right]}.`),
+  // Signing in
+  sign_in_failed: said(401, () => 'The address or the password is not right.'),
+  second_factor_failed: said(401, () => 'The code is not right, or was used already.'),
+  password_wrong: said(403, () => 'The password is not right.'),
+  too_many_tries: said(
+    429,
+    (of: { minutes: number }) =>
+      `Too many tries that failed. Wait ${of.minutes} ${of.minutes === 1 ? 'minute' : 'minutes'}, or use a browser that signed in before.`,
+  ),
+  link_spent: said(410, () => 'The link was used, withdrawn, or is too old. Ask for a new one.'),
+  password_known: said(422, () => 'The password is among those that are tried first. Choose another.'),
+  address_taken: said(409, () => 'Somebody signs in with this address already.'),
+  first_person_tells: said(422, () => 'The first person says their address, and what the practice is called.'),
+  last_owner: said(409, () => 'A practice has an owner: make somebody else one first.'),
+  not_oneself: said(409, () => 'What one may do oneself another owner says.'),
   foreign_page: said(403, () => 'changes are made from Culvert’s own pages'),
   file_too_large: said(
     413,

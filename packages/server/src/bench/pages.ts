@@ -1,6 +1,7 @@
 import type { AddressInfo } from 'node:net'
 import { performance } from 'node:perf_hooks'
 import { pino } from 'pino'
+import { always } from '../access/who.ts'
 import { createApp } from '../app.ts'
 import type { Actor, Database } from '../database/connect.ts'
 import { startJobs } from '../jobs/boss.ts'
@@ -22,7 +23,7 @@ const percentile = (sorted: readonly number[], share: number): number =>
 /** Times the data of each page at a steady rate, whether or not the one before has answered. */
 export const measurePages = async (database: Database, actor: Actor): Promise<PageFigures[]> => {
   const jobs = await startJobs(process.env.APP_DATABASE_URL as string, database, () => undefined)
-  const app = createApp({ database, jobs, person: { userId: actor.userId }, log: pino({ level: 'silent' }) })
+  const app = createApp({ database, jobs, who: always(actor.userId), log: pino({ level: 'silent' }) })
   const server = app.listen(0, '127.0.0.1')
   await new Promise(resolve => server.once('listening', resolve))
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { sql } from 'drizzle-orm'
 import { pino } from 'pino'
+import { always } from '../access/who.ts'
 import { createApp } from '../app.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -96,7 +97,7 @@ export const measureSeller = async (
   args: { actor: Actor; of: 'pages' | 'proofs'; times: number },
 ): Promise<SellerFigures[]> => {
   const jobs = await startJobs(process.env.APP_DATABASE_URL as string, database, () => undefined)
-  const app = createApp({ database, jobs, person: { userId: args.actor.userId }, log: pino({ level: 'silent' }) })
+  const app = createApp({ database, jobs, who: always(args.actor.userId), log: pino({ level: 'silent' }) })
   const server = app.listen(0, '127.0.0.1')
   await once(server, 'listening')
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`

@@ -1,6 +1,7 @@
 import type { NewClient } from '@culvert/contract'
 import { isCurrency, isZone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { joinNewClient, practiceOf } from '../access/practice.ts'
 import { Refused } from '../access/refused.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
@@ -8,7 +9,7 @@ import { asPerson, type Database, oneRow } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 
 /**
- * Takes a client on; the one who does becomes its bookkeeper. Tax rows decide what its supplies bear; the clients of before may still have it decided by
+ * Takes a client on; the one who does, and the owners of the practice, are of it. Tax rows decide what its supplies bear; the clients of before may still have it decided by
  * their routes. Returns its id. @throws Refused for facts that cannot be.
  */
 export const createClient = (
@@ -20,28 +21,19 @@ export const createClient = (
   if (!isCurrency(facts.base)) throw new Refused('currency_unknown', { field: 'base', currency: facts.base })
   if (!isZone(facts.timeZone)) throw new Refused('zone_unknown', { zone: facts.timeZone })
   return asPerson(database, userId, async tx => {
+    const { practiceId } = await practiceOf(tx, userId)
     const { id } = await oneRow(
       tx,
       { id: is.whole },
       sql`SELECT nextval(pg_get_serial_sequence('client', 'client_id'))::int AS id`,
     )
     await tx.execute(sql`SELECT set_config('app.client', ${String(id)}, true)`)
-    await tx.execute(sql`INSERT INTO client (client_id, name, base, time_zone, cut_off, locale, exchange_rounding,
+    await tx.execute(sql`INSERT INTO client (client_id, practice_id, name, base, time_zone, cut_off, locale, exchange_rounding,
         exchange_difference, tax_by)
-      VALUES (${id}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding},
+      VALUES (${id}, ${practiceId}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding},
         ${facts.exchangeDifference}, ${taxBy})`)
-    await tx.execute(sql`INSERT INTO membership (client_id, user_id, role) VALUES (${id}, ${userId}, 'bookkeeper')`)
+    await joinNewClient(tx, { clientId: id, userId })
     await markStages(tx, stages)
     return id
   })
 }
-
-/** The person with this address, made known if new. Returns their id. */
-export const ensurePerson = (database: Database, person: { email: string; name: string }): Promise<number> =>
-  asPerson(database, 0, async tx => {
-    await tx.execute(
-      sql`INSERT INTO app_user (email, name) VALUES (${person.email}, ${person.name}) ON CONFLICT DO NOTHING`,
-    )
-    return (await oneRow(tx, { id: is.whole }, sql`SELECT user_id AS id FROM app_user WHERE email = ${person.email}`))
-      .id
-  })

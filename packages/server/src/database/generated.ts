@@ -1,3 +1,4 @@
+import { rightsOfRole, roles } from '@culvert/contract'
 import { type DocumentTraits, documentNames, documents, kindTraitNames } from '@culvert/core'
 import type pg from 'pg'
 import { kindsOf } from './kinds.ts'
@@ -29,6 +30,13 @@ const generated: ReadonlyMap<string, GeneratedFunction> = new Map([
     `kind_is_${trait}`,
     { head: '(kind text) RETURNS boolean', body: ` SELECT kind IN (${kindsOf(trait)}) ` },
   ]),
+  [
+    'role_may',
+    {
+      head: '(role text, "right" text) RETURNS boolean',
+      body: ` SELECT (role, "right") IN (${roles.flatMap(role => [...rightsOfRole[role]].map(right => `('${role}', '${right}')`)).join(', ')}) `,
+    },
+  ],
   [
     'document_sorts',
     {

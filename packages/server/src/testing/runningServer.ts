@@ -3,7 +3,9 @@ import { mkdtempSync } from 'node:fs'
 import { type AddressInfo, connect, createServer, type Server, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { addressOf, type Endpoint } from '@culvert/contract'
+import { addressOf, type Endpoint, type NewTokenBody, rights } from '@culvert/contract'
+import type { Database } from '../database/connect.ts'
+import { addToken } from '../people/account.ts'
 
 /** A loopback port that nothing listens on. */
 export const freePort = (): Promise<number> =>
@@ -28,7 +30,15 @@ export const answering = async (url: string): Promise<void> => {
 }
 
 /** Whoever asks the application or the stand-ins from a test. */
-export const headers = { 'content-type': 'application/json', 'x-culvert': 'test' }
+export const headers: Record<string, string> = { 'content-type': 'application/json', 'x-culvert': 'test' }
+
+/** From now on a person asks, by a token of theirs. */
+export const askAs = async (database: Database, userId: number): Promise<void> => {
+  const given = rights.filter(right => !['anyone', 'enter', 'own', 'people'].includes(right))
+  const rightsOfToken = given as NewTokenBody['rights']
+  const token = await addToken(database, userId, { name: 'test', rights: rightsOfToken, clients: null, days: 1 })
+  headers.authorization = `Bearer ${token}`
+}
 
 /** Asks a running server for an act of a client. */
 export const askServer = (

@@ -9,9 +9,10 @@ import {
   type Zone,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { ensurePerson } from '../access/practice.ts'
 import { settlementName } from '../activity/settlementKey.ts'
 import { saveRates } from '../books/saveRates.ts'
-import { createClient, ensurePerson } from '../clients/createClient.ts'
+import { createClient } from '../clients/createClient.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { saveItems } from '../mapping/saveItems.ts'

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from 'react'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { ClientsPage } from '../clients/ClientsPage.tsx'
+import { Gate } from './Gate.tsx'
 import { NothingHere, PageFailed } from './PageFailed.tsx'
 
 // What surrounds a client's pages is fetched after the first view, and at once where one begins in a client.
@@ -9,6 +10,12 @@ const afterFirstView = 3000
 if (window.location.pathname.startsWith('/c/')) void frame()
 else setTimeout(() => void frame(), afterFirstView)
 const Frame = lazy(() => frame().then(file => ({ default: file.Frame })))
+const InvitationPage = lazy(() =>
+  import('../people/InvitationPage.tsx').then(file => ({ default: file.InvitationPage })),
+)
+const PasswordPage = lazy(() => import('../people/PasswordPage.tsx').then(file => ({ default: file.PasswordPage })))
+const AccountPage = lazy(() => import('../people/AccountPage.tsx').then(file => ({ default: file.AccountPage })))
+const PeoplePage = lazy(() => import('../people/PeoplePage.tsx').then(file => ({ default: file.PeoplePage })))
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
 const JobsPage = lazy(() => import('./JobsPage.tsx').then(file => ({ default: file.JobsPage })))
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
@@ -49,8 +56,18 @@ const router = createBrowserRouter([
   {
     errorElement: <PageFailed />,
     children: [
+      { path: '/invitation', element: <InvitationPage /> },
+      { path: '/password', element: <PasswordPage /> },
+    ],
+  },
+  {
+    element: <Gate />,
+    errorElement: <PageFailed />,
+    children: [
       { path: '/', element: <ClientsPage /> },
       { path: '/programs', element: <ApiPage /> },
+      { path: '/account', element: <AccountPage /> },
+      { path: '/people', element: <PeoplePage /> },
       {
         path: '/c/:client',
         element: <Frame />,

@@ -2,7 +2,7 @@ import { Button, Flex, Span } from '@chakra-ui/react'
 import { monthOf, nextMonth } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
-import { useNavigate, useSearchParams } from 'react-router'
+import { Link, useNavigate, useSearchParams } from 'react-router'
 import { useClient } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { useTrace } from '../context/TraceContext.tsx'
@@ -103,7 +103,7 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
         ?
       </Button>
       <Span hideBelow="md" whiteSpace="nowrap">
-        {session?.user.name}
+        <Link to="/account">{session?.user.name}</Link>
       </Span>
     </Flex>
   )

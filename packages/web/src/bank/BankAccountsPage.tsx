@@ -1,9 +1,10 @@
-import { Box, Button, Span } from '@chakra-ui/react'
+import { Box, Span } from '@chakra-ui/react'
 import { bankEndpoints as at, type PullRow, type StatementList, type WordingList } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
 import { pullsQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { dateText, momentText, zoneText } from '../ui/formats.ts'
@@ -185,14 +186,15 @@ const Wordings = () => {
             <span key={words}>
               {' · '}
               <Span textStyle="mono">{words}</Span>{' '}
-              <Button
+              <Act
+                right="pair"
                 variant="ghost"
                 textStyle="small"
                 aria-label={`Forget ${words}`}
                 onClick={() => forget(one.source, words)}
               >
                 forget
-              </Button>
+              </Act>
             </span>
           ))}
         </>

@@ -2,6 +2,7 @@ import { Box, Button, Kbd, Span } from '@chakra-ui/react'
 import type { BankPage } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -55,13 +56,13 @@ export const PickedBar = ({ page, picked, acts }: PickedBarProps) => {
       </Box>
       {bothSides && !agrees ? <DifferenceField value={account} onChange={setAccount} /> : null}
       {bothSides ? (
-        <Button variant="solid" disabled={!ready || acts.busy} onClick={confirm}>
+        <Act right="pair" variant="solid" disabled={!ready || acts.busy} onClick={confirm}>
           {agrees ? 'Pair these' : 'Pair and book it'} <Kbd aria-hidden="true">p</Kbd>
-        </Button>
+        </Act>
       ) : null}
-      <Button disabled={acts.busy} onClick={acts.askAside}>
+      <Act right="pair" disabled={acts.busy} onClick={acts.askAside}>
         Set {picked.size} aside <Kbd aria-hidden="true">s</Kbd>
-      </Button>
+      </Act>
       <Button variant="plain" onClick={acts.clear}>
         Clear <Kbd aria-hidden="true">Esc</Kbd>
       </Button>

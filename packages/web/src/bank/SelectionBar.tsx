@@ -4,6 +4,7 @@ import { proposeWording } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useTrace } from '../context/TraceContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -81,9 +82,9 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
             </Button>
           ) : null}
           {canCode && shown !== 'code' ? (
-            <Button disabled={acts.busy} onClick={() => toggle('code')}>
+            <Act right="pair" disabled={acts.busy} onClick={() => toggle('code')}>
               Code to an account <Kbd aria-hidden="true">c</Kbd>
-            </Button>
+            </Act>
           ) : null}
           {canCode && shown === 'code' ? (
             <CodeForm
@@ -96,14 +97,14 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
             />
           ) : null}
           {group.tone === 'alone' && shown !== 'code' ? (
-            <Button disabled={acts.busy} onClick={acts.askAside}>
+            <Act right="pair" disabled={acts.busy} onClick={acts.askAside}>
               Set aside <Kbd aria-hidden="true">s</Kbd>
-            </Button>
+            </Act>
           ) : null}
           {decided ? (
-            <Button disabled={acts.busy} onClick={acts.undo}>
+            <Act right="pair" disabled={acts.busy} onClick={acts.undo}>
               {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'} <Kbd aria-hidden="true">b</Kbd>
-            </Button>
+            </Act>
           ) : null}
           <TraceButton group={group} account={page.account.code} />
         </Box>
@@ -152,9 +153,9 @@ const ProposalActs = ({
         </Button>
       ) : null}
       {proposal.difference === 0 ? null : <DifferenceField value={account} onChange={setAccount} />}
-      <Button variant="solid" disabled={acts.busy || !ready} onClick={confirm}>
+      <Act right="pair" variant="solid" disabled={acts.busy || !ready} onClick={confirm}>
         {proposal.difference === 0 ? 'Confirm' : 'Confirm and book it'} <Kbd aria-hidden="true">p</Kbd>
-      </Button>
+      </Act>
     </>
   )
 }

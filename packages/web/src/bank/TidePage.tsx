@@ -1,4 +1,3 @@
-import { Button } from '@chakra-ui/react'
 import type { BankPage, ProposalList } from '@culvert/contract'
 import { addDays, sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -7,6 +6,7 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { pullsQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { amountText, countText, currencySign, dateText } from '../ui/formats.ts'
@@ -142,16 +142,21 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
             busy={acts.upload.isPending}
             onFiles={files => void takeFiles(files)}
           />
-          <Button disabled={pulling} onClick={() => acts.pull.mutate(page.account.code, { onError: notice.refuse })}>
+          <Act
+            right="bring"
+            disabled={pulling}
+            onClick={() => acts.pull.mutate(page.account.code, { onError: notice.refuse })}
+          >
             {pulling ? 'Pulling …' : 'Pull from the bank'}
-          </Button>
-          <Button
+          </Act>
+          <Act
+            right="pair"
             variant="solid"
             disabled={certain === 0 || acts.confirmCertain.isPending || confirming}
             onClick={() => (certain > 1 ? setAsked(true) : confirmAll())}
           >
             Confirm {certain} certain
-          </Button>
+          </Act>
         </>
       }
     >

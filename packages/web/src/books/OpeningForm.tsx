@@ -1,9 +1,10 @@
-import { Button, Flex, Input, Span } from '@chakra-ui/react'
+import { Flex, Input, Span } from '@chakra-ui/react'
 import { bookEndpoints as at, type OpeningPage } from '@culvert/contract'
 import { type Control, useController, useWatch } from 'react-hook-form'
 import type { z } from 'zod'
 import { useClient } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { DateField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
@@ -75,9 +76,9 @@ export const OpeningForm = ({ page }: { readonly page: OpeningPage }) => {
         }}
       />
       <Flex mt="12px" gap="12px" align="center">
-        <Button type="submit" variant="solid" disabled={missing !== null || post.isPending}>
+        <Act right="post" type="submit" variant="solid" disabled={missing !== null || post.isPending}>
           {missing === null ? `Post 1 entry dated ${dateText(date)}` : 'Post opening balances'}
-        </Button>
+        </Act>
         <Span color="muted" textStyle="small">
           {missing ?? `${countText(read.lines.length, 'account')}, ${page.base}`}
         </Span>

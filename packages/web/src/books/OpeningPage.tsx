@@ -1,8 +1,9 @@
-import { Button, Flex, Span } from '@chakra-ui/react'
+import { Flex, Span } from '@chakra-ui/react'
 import type { OpeningPage as OpeningFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -66,7 +67,8 @@ const StandingBalances = ({ page }: { readonly page: OpeningFacts }) => {
         }}
       />
       <Flex mt="12px" gap="12px" align="center">
-        <Button
+        <Act
+          right="post"
           disabled={undo.isPending}
           onClick={() =>
             undo.mutate(undefined, {
@@ -76,7 +78,7 @@ const StandingBalances = ({ page }: { readonly page: OpeningFacts }) => {
           }
         >
           Take them back
-        </Button>
+        </Act>
         <Span color="muted" textStyle="small">
           Adds an entry of the same day that undoes this one; then they can be entered anew.
         </Span>

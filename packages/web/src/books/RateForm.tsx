@@ -1,7 +1,8 @@
-import { Button, Flex } from '@chakra-ui/react'
+import { Flex } from '@chakra-ui/react'
 import { rateRow } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { DateField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText } from '../ui/formats.ts'
@@ -28,9 +29,9 @@ export const RateForm = () => {
       <DateField control={control} name="date" label="First day of the rate" />
       <TextField control={control} name="from" label="Currency" placeholder="USD" w="90px" />
       <TextField control={control} name="rate" label={`Rate, in ${base}`} inputMode="decimal" w="140px" />
-      <Button variant="solid" disabled={saveRates.isPending} onClick={() => void store()}>
+      <Act right="map" variant="solid" disabled={saveRates.isPending} onClick={() => void store()}>
         Use this rate
-      </Button>
+      </Act>
     </Flex>
   )
 }

@@ -1,6 +1,7 @@
-import { Button, Flex } from '@chakra-ui/react'
+import { Flex } from '@chakra-ui/react'
 import { type ProofPage as ProofFacts, statedBody } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { AmountField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText } from '../ui/formats.ts'
@@ -36,17 +37,18 @@ export const StatedForm = ({ page }: { readonly page: ProofFacts }) => {
         label={`Stated at ${dateText(date)}, what is owed with a minus`}
         w="280px"
       />
-      <Button
+      <Act
+        right="settle"
         variant="solid"
         disabled={state.isPending}
         onClick={() => void form.handleSubmit(body => save(body.amount))()}
       >
         Hold the books against it
-      </Button>
+      </Act>
       {here === null ? null : (
-        <Button variant="plain" disabled={state.isPending} onClick={() => save(null)}>
+        <Act right="settle" variant="plain" disabled={state.isPending} onClick={() => save(null)}>
           Take it away
-        </Button>
+        </Act>
       )}
     </Flex>
   )

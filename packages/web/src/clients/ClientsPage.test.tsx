@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { clientEndpoints, type Overview, type Session, stageNames } from '@culvert/contract'
+import { clientEndpoints, type Overview, rightsOfRole, type Session, stageNames } from '@culvert/contract'
 import { cleanup, screen, within } from '@testing-library/react'
 import { userEvent } from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
@@ -21,6 +21,7 @@ const client = (
   timeZone: 'Europe/Dublin',
   locale: 'en-IE',
   role: 'bookkeeper',
+  rights: [...rightsOfRole.bookkeeper],
   stages: stageNames.map(stage => ({
     stage,
     waiting: waiting[stage] ?? 0,
@@ -43,7 +44,11 @@ const clients = [
 ]
 const drawn = async (all = clients) => {
   const server = stubServer()
-  server.answers(clientEndpoints.session, { user: { name: 'Orla Quill', email: 'orla@example.test' }, clients: all })
+  server.answers(clientEndpoints.session, {
+    user: { name: 'Orla Quill', email: 'orla@example.test' },
+    practice: { name: 'Tern & Tally', role: 'owner', rights: [...rightsOfRole.owner] },
+    clients: all,
+  })
   server.answers(clientEndpoints.overview, overview)
   const { here } = drawPage(<ClientsPage />, { path: '/', at: '/' })
   return { here, table: await screen.findByRole('table', { name: 'Clients' }) }

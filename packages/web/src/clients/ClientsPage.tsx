@@ -20,12 +20,17 @@ export const ClientsPage = () => {
     <>
       <Flex as="header" h="42px" px="24px" align="center" bg="sheet" borderBottomWidth="1px" borderColor="hairline">
         <Box fontWeight="600" flex="1">
-          Culvert
+          {data?.practice.name ?? 'Culvert'}
         </Box>
         <Link to="/programs" style={{ marginRight: '20px' }}>
           For programs
         </Link>
-        <span>{data?.user.name}</span>
+        {data?.practice.rights.includes('people') ? (
+          <Link to="/people" style={{ marginRight: '20px' }}>
+            People
+          </Link>
+        ) : null}
+        <Link to="/account">{data?.user.name}</Link>
       </Flex>
       <Box as="main" px={{ base: '12px', md: '24px' }} pt="16px" pb="40px">
         <Flex align="baseline" gap="14px" mb="8px" wrap="wrap">

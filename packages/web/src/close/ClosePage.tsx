@@ -1,8 +1,9 @@
-import { Button, Span } from '@chakra-ui/react'
+import { Span } from '@chakra-ui/react'
 import type { CloseMonth } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { monthText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
@@ -83,13 +84,14 @@ export const ClosePage = () => {
       head: '',
       width: '110px',
       cell: row => (
-        <Button
+        <Act
+          right="close"
           h="26px"
           aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
           onClick={() => setAsked(row)}
         >
           {row.locked ? 'Open again' : 'Lock'}
-        </Button>
+        </Act>
       ),
     },
   ]

@@ -16,7 +16,8 @@ const nobody: ClientInPage = {
   base: 'EUR',
   timeZone: 'UTC',
   locale: 'en-IE',
-  role: '',
+  role: 'guest',
+  rights: [],
   latest: null,
   earliest: null,
 }

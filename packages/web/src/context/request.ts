@@ -24,6 +24,16 @@ export interface Asked<Path extends string, Body extends z.ZodType> {
   readonly file?: File
 }
 
+const listeners = new Set<() => void>()
+
+/** Hears of it when something is refused since nobody is signed in any more; gives back what ends that. */
+export const onSignedOut = (hear: () => void): (() => void) => {
+  listeners.add(hear)
+  return () => {
+    listeners.delete(hear)
+  }
+}
+
 /** Calls an endpoint and reads its answer by its schema. @throws RequestRefused */
 export const call = async <
   Path extends string,
@@ -49,6 +59,7 @@ export const call = async <
   const body: unknown = await response.json().catch(() => null)
   if (!response.ok) {
     const said = problem.safeParse(body)
+    if (said.success && said.data.code === 'not_signed_in') for (const hear of listeners) hear()
     throw new RequestRefused(
       response.status,
       said.success ? said.data : { error: `The server answered ${response.status}.` },

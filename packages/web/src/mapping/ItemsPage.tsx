@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { itemsQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { amountText, dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
@@ -85,9 +86,9 @@ export const ItemsPage = () => {
       title="Items"
       facts={<span>found by SKU, then by another name, then by its own name folded; two hits ask</span>}
       actions={
-        <Button disabled={!data} onClick={() => setDraft(blank)}>
+        <Act right="map" disabled={!data} onClick={() => setDraft(blank)}>
           Add an item
-        </Button>
+        </Act>
       }
     >
       <SheetTable

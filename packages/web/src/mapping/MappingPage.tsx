@@ -7,6 +7,7 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { RequestRefused } from '../context/request.ts'
 import { mappingQuery, sourcesQuery, useMapActs } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -129,9 +130,9 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
       </Modal>
       <Unsaved changed={edits.size > 0} what={countText(edits.size, 'route')} />
       <FootBar>
-        <Button variant="solid" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
+        <Act right="map" variant="solid" disabled={ready.length === 0 || save.isPending} onClick={() => store()}>
           Save {countText(ready.length, 'route')}
-        </Button>
+        </Act>
         {edits.size > 0 ? <Button onClick={() => setEdits(new Map())}>Discard</Button> : null}
         <Flex color="muted" flex="1" gap="6px">
           {page.waiting.settlements > 0 ? (

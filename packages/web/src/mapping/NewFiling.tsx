@@ -1,7 +1,8 @@
-import { Button, Flex } from '@chakra-ui/react'
+import { Flex } from '@chakra-ui/react'
 import { taxFilingBody } from '@culvert/contract'
 import { lastDayOfMonth } from '@culvert/core'
 import { useClient } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { DateField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -34,9 +35,9 @@ export const NewFiling = ({ month }: { readonly month: string }) => {
       <DateField control={control} name="from" label="Period from" />
       <DateField control={control} name="to" label="Period to" />
       <DateField control={control} name="filedOn" label="Filed on" />
-      <Button mt="24px" disabled={fileTax.isPending} onClick={() => void store()}>
+      <Act right="file" mt="24px" disabled={fileTax.isPending} onClick={() => void store()}>
         Mark as filed
-      </Button>
+      </Act>
     </Flex>
   )
 }

@@ -3,6 +3,7 @@ import type { RuleBody, RulesPage as RulesFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { countText, rangeText } from '../ui/formats.ts'
@@ -151,9 +152,9 @@ const Rules = ({ page }: { readonly page: RulesFacts }) => {
       />
       <Unsaved changed={changed} what="the rules" />
       <FootBar>
-        <Button variant="solid" disabled={!changed || saveRules.isPending} onClick={store}>
+        <Act right="map" variant="solid" disabled={!changed || saveRules.isPending} onClick={store}>
           Save rules
-        </Button>
+        </Act>
         {changed ? <Button onClick={() => setRules(page.rules)}>Discard</Button> : null}
         <Span color="muted">
           {changed

@@ -3,6 +3,7 @@ import { type TaxFilingList, withdrawFilingBody } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText, rangeText } from '../ui/formats.ts'
@@ -34,9 +35,9 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
         one.withdrawn ? (
           `withdrawn by ${one.withdrawn.by}: ${one.withdrawn.reason}`
         ) : (
-          <Button variant="ghost" onClick={() => setWithdrawn(one)}>
+          <Act right="file" variant="ghost" onClick={() => setWithdrawn(one)}>
             Withdraw
-          </Button>
+          </Act>
         ),
     },
   ]

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { DateInput } from '../ui/DateInput.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
@@ -167,9 +168,14 @@ const Grid = ({ page }: { readonly page: TaxGridFacts }) => {
       )}
       <Unsaved changed={draft.changed} what="the tax grid" />
       <FootBar>
-        <Button variant="solid" disabled={draft.isSaving || (!draft.changed && page.byRows)} onClick={draft.save}>
+        <Act
+          right="map"
+          variant="solid"
+          disabled={draft.isSaving || (!draft.changed && page.byRows)}
+          onClick={draft.save}
+        >
           {page.byRows ? 'Save the grid' : draft.open.length === 0 ? 'Let the rows decide' : 'Save as a draft'}
-        </Button>
+        </Act>
         {draft.changed ? <Button onClick={draft.forget}>Discard</Button> : null}
         {chosen && cell ? (
           <TaxCellBar

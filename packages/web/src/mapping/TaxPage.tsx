@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { mappingQuery, sourcesQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
@@ -97,9 +98,9 @@ export const TaxPage = () => {
       head: '',
       cell: ({ code, leads }) =>
         leads ? (
-          <Button variant="ghost" aria-label={`Change ${code.code}`} onClick={() => setDraft(code)}>
+          <Act right="map" variant="ghost" aria-label={`Change ${code.code}`} onClick={() => setDraft(code)}>
             Change
-          </Button>
+          </Act>
         ) : null,
     },
   ]
@@ -114,9 +115,9 @@ export const TaxPage = () => {
           <Button asChild>
             <Link to={href('/mapping/tax/check')}>Check a month’s tax</Link>
           </Button>
-          <Button disabled={!data} onClick={() => setDraft(blankTaxCode(data?.accounts ?? []))}>
+          <Act right="map" disabled={!data} onClick={() => setDraft(blankTaxCode(data?.accounts ?? []))}>
             Add a tax code
-          </Button>
+          </Act>
         </>
       }
     >

@@ -1,9 +1,10 @@
-import { Button, Kbd, Span } from '@chakra-ui/react'
+import { Kbd, Span } from '@chakra-ui/react'
 import type { DecidedPayment } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
@@ -128,9 +129,9 @@ export const DecidedPage = () => {
         empty="What you decide of payments on the tie-out page stands here, and can be taken back."
       />
       <FootBar>
-        <Button variant="solid" disabled={chosen.length === 0 || acts.busy} onClick={ask}>
+        <Act right="post" variant="solid" disabled={chosen.length === 0 || acts.busy} onClick={ask}>
           Take back {chosen.length > 0 ? chosen.length : ''}
-        </Button>
+        </Act>
         <Kbd>b</Kbd>
         <Span color="muted">{chosen.length > 0 ? undoText(chosen) : 'Select what is to be taken back.'}</Span>
       </FootBar>

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -158,9 +159,9 @@ const useColumns = (onDecide: (row: DisputeRow) => void): readonly SheetColumn<D
       width: '110px',
       cell: row =>
         row.state === 'open' ? (
-          <Button variant="plain" onClick={() => onDecide(row)} aria-label={`Decide ${row.lineId}`}>
+          <Act right="post" variant="plain" onClick={() => onDecide(row)} aria-label={`Decide ${row.lineId}`}>
             Decide
-          </Button>
+          </Act>
         ) : row.decided ? (
           <Button
             variant="plain"

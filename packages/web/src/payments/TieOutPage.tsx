@@ -1,4 +1,4 @@
-import { Box, Button, Kbd, Span } from '@chakra-ui/react'
+import { Box, Kbd, Span } from '@chakra-ui/react'
 import type { TieOutPage as TieOutFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
@@ -6,6 +6,8 @@ import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
+import { useMay } from '../context/useMay.ts'
+import { Act, Whose } from '../ui/Act.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText } from '../ui/formats.ts'
@@ -28,6 +30,7 @@ const pathOf = ({ settlement, ...key }: Item['line']): string => settlementPath(
 /** Channels' tenders held against what the gateways collected: what only one side knows of. */
 export const TieOutPage = () => {
   const { clientId, locale } = useClient()
+  const may = useMay()
   const href = useHref()
   const { open } = useTrace()
   const query = useQuery(tieOutQuery(clientId))
@@ -89,14 +92,15 @@ export const TieOutPage = () => {
         </Box>
       ) : null}
       <FootBar>
-        <Button variant="solid" disabled={decisions.length === 0 || acts.busy} onClick={ask}>
+        <Act right="post" variant="solid" disabled={decisions.length === 0 || acts.busy} onClick={ask}>
           Decide {decisions.length > 0 ? `${decisions.length} as proposed` : ''}
-        </Button>
-        <Kbd>p</Kbd>
-        <Button disabled={chosen.length !== 1} onClick={() => only && setDeciding(only)}>
+        </Act>
+        <Whose right="post" />
+        {may('post') ? <Kbd>p</Kbd> : null}
+        <Act right="post" disabled={chosen.length !== 1} onClick={() => only && setDeciding(only)}>
           Decide otherwise
-        </Button>
-        <Kbd>o</Kbd>
+        </Act>
+        {may('post') ? <Kbd>o</Kbd> : null}
         <Span color="muted">
           {decisions.length > 0 ? batchText(decisions) : 'Nothing is proposed here: press a row to say what it is.'}
         </Span>

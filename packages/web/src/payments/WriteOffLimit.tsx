@@ -3,6 +3,7 @@ import { saveWriteOffBody, type TieOutPage } from '@culvert/contract'
 import { useState } from 'react'
 import { z } from 'zod'
 import { useClient } from '../context/ClientContext.tsx'
+import { Act } from '../ui/Act.tsx'
 import { AmountField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { amountText, currencySign } from '../ui/formats.ts'
@@ -24,9 +25,9 @@ export const WriteOffLimit = ({ page }: { readonly page: TieOutPage }) => {
           ? 'Differences are not written off.'
           : `Differences up to ${currencySign(page.base)} ${amountText(limit, page.base, locale)} may be written off.`}
       </Span>
-      <Button variant="ghost" textStyle="small" onClick={() => setOpen(true)}>
+      <Act right="map" variant="ghost" textStyle="small" onClick={() => setOpen(true)}>
         Change the limit
-      </Button>
+      </Act>
       {open ? <LimitDialog page={page} onClose={() => setOpen(false)} /> : null}
     </Flex>
   )

@@ -1,5 +1,6 @@
-import { Box, Button, Flex, Span } from '@chakra-ui/react'
+import { Box, Flex, Span } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
+import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
 import type { SheetColumn } from '../ui/sheet/column.ts'
@@ -36,9 +37,9 @@ export const Corrections = ({ page, busy, onBook }: CorrectionsProps) => {
           together <Amount minor={page.correctionAmount} currency={page.currency} />; booking it adds an entry of its
           own, dated the day it was pulled.
         </Span>
-        <Button disabled={busy} onClick={onBook}>
+        <Act right="post" disabled={busy} onClick={onBook}>
           Book the correction
-        </Button>
+        </Act>
       </Flex>
       <Box maxW="620px" maxH="270px" overflowY="auto">
         <SheetTable

@@ -1,7 +1,8 @@
-import { Button, Flex, Span } from '@chakra-ui/react'
+import { Flex, Span } from '@chakra-ui/react'
 import { rateRow } from '@culvert/contract'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMapActs } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { DateField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { dateText } from '../ui/formats.ts'
@@ -24,9 +25,9 @@ export const QuickRate = ({ currency, entryDate }: { readonly currency: string; 
     <Flex gap="10px" align="flex-end" mt="4px" wrap="wrap">
       <TextField control={control} name="rate" label={`Rate of ${currency} in ${base}`} inputMode="decimal" w="150px" />
       <DateField control={control} name="date" label="First day of the rate" />
-      <Button variant="solid" disabled={saveRates.isPending} onClick={() => void store()}>
+      <Act right="map" variant="solid" disabled={saveRates.isPending} onClick={() => void store()}>
         Use this rate
-      </Button>
+      </Act>
       <Span color="muted" textStyle="small" pb="8px">
         1 {currency} = so many {base}, until the next rate
       </Span>

@@ -1,10 +1,11 @@
-import { Button, Flex } from '@chakra-ui/react'
+import { Flex } from '@chakra-ui/react'
 import type { Kind } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { mappingQuery, useMapActs } from '../context/sharedQueries.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
+import { Act } from '../ui/Act.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { TaxChoice } from '../ui/TaxChoice.tsx'
@@ -54,9 +55,9 @@ export const QuickRoute = ({
         value={taxCode}
         onChange={setTaxCode}
       />
-      <Button variant="solid" disabled={account === null || save.isPending} onClick={store}>
+      <Act right="map" variant="solid" disabled={account === null || save.isPending} onClick={store}>
         Map it
-      </Button>
+      </Act>
     </Flex>
   )
 }

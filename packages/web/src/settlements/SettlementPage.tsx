@@ -8,7 +8,9 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useListed } from '../context/listed.ts'
 import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
+import { useMay } from '../context/useMay.ts'
 import { useOneAtATime } from '../context/useOneAtATime.ts'
+import { Act, Whose } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, dayText, rangeText } from '../ui/formats.ts'
@@ -43,6 +45,7 @@ type Pointed = { readonly item: number } | { readonly place: number } | null
 const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const href = useHref()
   const navigate = useNavigate()
+  const may = useMay()
   const client = useClient()
   const { open: openTrace } = useTrace()
   const notice = useNotice()
@@ -189,24 +192,28 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
       <FootBar>
         {page.state === 'posted' ? (
           <>
-            <Button disabled={busy} onClick={back}>
+            <Act right="post" disabled={busy} onClick={back}>
               Take back
-            </Button>
-            <Kbd>b</Kbd>
+            </Act>
+            {may('post') ? <Kbd>b</Kbd> : <Whose right="post" />}
           </>
         ) : (
           <>
-            <Button variant="solid" disabled={!canPost} onClick={post}>
+            <Act right="post" variant="solid" disabled={!canPost} onClick={post}>
               Post and next
-            </Button>
-            <Kbd>p</Kbd>
+            </Act>
+            {may('post') ? <Kbd>p</Kbd> : <Whose right="post" />}
           </>
         )}
         {page.state === 'blocked' || page.state === 'proposed' ? (
-          <Button onClick={() => setAsideOpen(true)}>Set aside</Button>
+          <Act right="settle" onClick={() => setAsideOpen(true)}>
+            Set aside
+          </Act>
         ) : null}
         {page.state === 'set_aside' ? (
-          <Button onClick={() => acts.takeUp.mutate([key], { onError: notice.refuse })}>Take up again</Button>
+          <Act right="settle" onClick={() => acts.takeUp.mutate([key], { onError: notice.refuse })}>
+            Take up again
+          </Act>
         ) : null}
         <Box color="muted" flex="1">
           {consequence(page, client.locale)}

@@ -5,8 +5,10 @@ import { Link, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
+import { useMay } from '../context/useMay.ts'
 import { useOneAtATime } from '../context/useOneAtATime.ts'
 import { usePages } from '../context/usePages.ts'
+import { Act, Whose } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
@@ -99,6 +101,7 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
 
 /** All settlements by state and source; posts and takes back many at once. */
 export const SettlementsPage = () => {
+  const may = useMay()
   const client = useClient()
   const href = useHref()
   const { from, to } = usePeriod()
@@ -213,17 +216,18 @@ export const SettlementsPage = () => {
         }
       />
       <FootBar>
-        <Button variant="solid" disabled={toPost.length === 0 || busy} onClick={askToPost}>
+        <Act right="post" variant="solid" disabled={toPost.length === 0 || busy} onClick={askToPost}>
           Post {countText(toPost.length, 'settlement')}
-        </Button>
-        <Kbd>p</Kbd>
-        <Button disabled={toTakeBack.length === 0 || busy} onClick={askToTakeBack}>
+        </Act>
+        <Whose right="post" />
+        {may('post') ? <Kbd>p</Kbd> : null}
+        <Act right="post" disabled={toTakeBack.length === 0 || busy} onClick={askToTakeBack}>
           Take back {toTakeBack.length > 0 ? toTakeBack.length : ''}
-        </Button>
-        <Kbd>b</Kbd>
-        <Button disabled={aside.length === 0} onClick={() => setAsideOpen(true)}>
+        </Act>
+        {may('post') ? <Kbd>b</Kbd> : null}
+        <Act right="settle" disabled={aside.length === 0} onClick={() => setAsideOpen(true)}>
           Set aside {aside.length > 0 ? aside.length : ''}
-        </Button>
+        </Act>
         {inState('set_aside').length > 0 ? (
           <Button
             onClick={() =>

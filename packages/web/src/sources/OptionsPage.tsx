@@ -7,6 +7,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -112,9 +113,9 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
         <OptionFields control={control} page={page} base={base} fixed={fixed} />
         <Unsaved changed={changed.length > 0} what={`how ${name} is booked`} />
         <Flex p="12px 16px" gap="12px" align="center">
-          <Button type="submit" variant="solid" disabled={changed.length === 0 || save.isPending}>
+          <Act right="map" type="submit" variant="solid" disabled={changed.length === 0 || save.isPending}>
             {changed.length > 0 ? `Save ${countText(changed.length, 'option')}` : 'Save'}
-          </Button>
+          </Act>
           {changed.length > 0 ? (
             <Button variant="plain" onClick={() => startAt(now)}>
               Discard

@@ -1,9 +1,10 @@
-import { Box, Button, Flex, Span } from '@chakra-ui/react'
+import { Box, Flex, Span } from '@chakra-ui/react'
 import type { PullRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -135,13 +136,14 @@ export const SourcePage = () => {
             onFiles={files => void takeFiles(files)}
           />
           {row.connected ? (
-            <Button
+            <Act
+              right="bring"
               variant="solid"
               disabled={isPulling(row.lastPull)}
               onClick={() => pull.mutate(source, { onError: notice.refuse })}
             >
               Pull new activity
-            </Button>
+            </Act>
           ) : null}
         </>
       }

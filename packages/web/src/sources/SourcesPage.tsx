@@ -1,8 +1,9 @@
-import { Button, Span } from '@chakra-ui/react'
+import { Span } from '@chakra-ui/react'
 import type { SourceRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
+import { Act } from '../ui/Act.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
@@ -91,7 +92,8 @@ export const SourcesPage = () => {
       width: '86px',
       cell: row =>
         row.connected ? (
-          <Button
+          <Act
+            right="bring"
             h="26px"
             disabled={isPulling(row.lastPull)}
             onClick={event => {
@@ -100,7 +102,7 @@ export const SourcesPage = () => {
             }}
           >
             Pull
-          </Button>
+          </Act>
         ) : (
           <Span color="muted" textStyle="small">
             by file

@@ -1,5 +1,5 @@
 import { ChakraProvider } from '@chakra-ui/react'
-import type { TraceStart } from '@culvert/contract'
+import { rightsOfRole, type TraceStart } from '@culvert/contract'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { render } from '@testing-library/react'
 import { type ReactElement, useMemo, useState } from 'react'
@@ -17,7 +17,8 @@ const client = {
   base: 'EUR',
   timeZone: 'Europe/Dublin',
   locale: 'en-IE',
-  role: 'bookkeeper',
+  role: 'bookkeeper' as const,
+  rights: [...rightsOfRole.bookkeeper],
   latest: '2026-06-21',
   earliest: '2025-12-29',
 }

@@ -25,7 +25,8 @@ export const TextField = <Values extends FieldValues>({
   hint,
   w = '100%',
   ...input
-}: BoundProps<Values> & Pick<InputProps, 'placeholder' | 'inputMode' | 'textAlign' | 'autoFocus' | 'disabled'>) => {
+}: BoundProps<Values> &
+  Pick<InputProps, 'placeholder' | 'inputMode' | 'textAlign' | 'autoFocus' | 'disabled' | 'type' | 'autoComplete'>) => {
   const { field, fieldState } = useController({ control, name })
   return (
     <FormField label={label} hint={hint} fault={fieldState.error?.message} w={w}>

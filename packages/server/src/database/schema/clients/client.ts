@@ -1,11 +1,15 @@
 import { sql } from 'drizzle-orm'
 import { check, integer, pgTable, text } from 'drizzle-orm/pg-core'
 import { currency, minor, moment } from '../columns.ts'
+import { practice } from './practice.ts'
 
 export const client = pgTable(
   'client',
   {
     clientId: integer('client_id').primaryKey().generatedByDefaultAsIdentity(),
+    practiceId: integer('practice_id')
+      .notNull()
+      .references(() => practice.practiceId),
     name: text('name').notNull(),
     base: currency('base').notNull(),
     timeZone: text('time_zone').notNull(),

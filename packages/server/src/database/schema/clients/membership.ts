@@ -15,7 +15,7 @@ export const membership = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.userId] }),
-    check('membership_role', sql`role IN ('bookkeeper')`),
+    check('membership_role', sql`role IN ('owner', 'bookkeeper', 'junior', 'accountant', 'guest')`),
     index('membership_user').on(table.userId),
   ],
 )

@@ -1,0 +1,148 @@
+import { endpoints } from '@culvert/contract'
+import { fromNodeHeaders } from 'better-auth/node'
+import { sql } from 'drizzle-orm'
+import { Router } from 'express'
+import { type Identity, passCookies } from '../access/identity.ts'
+import { Refused } from '../access/refused.ts'
+import { serve } from '../access/serve.ts'
+import { asPerson, type Database, oneRow } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
+import { addToken, endOtherSessions, endSession, loadAccount, withdrawToken } from './account.ts'
+import { isTriedFirst } from './commonPasswords.ts'
+import { demoPersons } from './demoPersons.ts'
+import { acceptInvitation, invite, lookAtInvitation, withdrawInvitation } from './invitations.ts'
+import { loadPeople } from './loadPeople.ts'
+import { removePerson, setPerson } from './setPerson.ts'
+import { isRefusedByAuth, passSecondFactor, signIn, signOut, withPassword } from './signIn.ts'
+
+const numberIn = (text: string, what: string): number => {
+  const number = Number(text)
+  if (!Number.isSafeInteger(number) || number < 1 || number >= 2 ** 31) throw new Refused('not_found', { what })
+  return number
+}
+
+/** Signing in and out, one’s own account, and who is of the practice. */
+export const peopleRoutes = (database: Database, identity: Identity, demo: boolean): Router => {
+  const router = Router()
+  openRoutes(router, { database, identity, demo })
+  accountRoutes(router, { database, identity })
+  serve(router, endpoints.people, ({ userId }) => asPerson(database, userId, tx => loadPeople(tx, userId)))
+  serve(router, endpoints.invite, ({ userId, body }) => invite(database, identity, { userId, body }))
+  serve(router, endpoints.withdrawInvitation, async ({ userId, params }) => {
+    await withdrawInvitation(database, userId, numberIn(params.invitation, 'invitation'))
+    return {}
+  })
+  serve(router, endpoints.setPerson, async ({ userId, params, body }) => {
+    await setPerson(database, { userId, person: numberIn(params.person, 'person'), body })
+    return {}
+  })
+  serve(router, endpoints.removePerson, async ({ userId, params }) => {
+    await removePerson(database, { userId, person: numberIn(params.person, 'person') })
+    return {}
+  })
+  return router
+}
+
+const openRoutes = (
+  router: Router,
+  { database, identity, demo }: { database: Database; identity: Identity; demo: boolean },
+): void => {
+  serve(router, endpoints.signInChoices, () => Promise.resolve({ demo: demo ? demoPersons : [] }))
+  serve(router, endpoints.signIn, asked => signIn(identity, asked))
+  serve(router, endpoints.secondFactor, async ({ request, response, body }) => {
+    await passSecondFactor(identity, { request, response, code: body.code })
+    return {}
+  })
+  serve(router, endpoints.forgotten, async ({ request, body }) => {
+    const from = { address: `forgotten ${body.email}`, place: request.ip ?? '', known: undefined }
+    await identity.tries.check(from)
+    await identity.tries.failed(from)
+    // Not waited for: how long it takes would tell whether the address is known.
+    void identity.auth.api.requestPasswordReset({ body: { email: body.email } }).catch(() => undefined)
+    return {}
+  })
+  serve(router, endpoints.resetPassword, async ({ body }) => {
+    if (isTriedFirst(body.password, '')) throw new Refused('password_known')
+    await identity.auth.api
+      .resetPassword({ body: { newPassword: body.password, token: body.token } })
+      .catch((error: unknown) => {
+        throw isRefusedByAuth(error) ? new Refused('link_spent') : error
+      })
+    return {}
+  })
+  serve(router, endpoints.lookAtInvitation, ({ body }) => lookAtInvitation(database, body.token))
+  serve(router, endpoints.acceptInvitation, async ({ request, response, body }) => {
+    const email = await acceptInvitation(database, body)
+    await signIn(identity, { request, response, body: { email, password: body.password } })
+    return {}
+  })
+}
+
+const accountRoutes = (router: Router, { database, identity }: { database: Database; identity: Identity }): void => {
+  const { api } = identity.auth
+  const addressOfPerson = (userId: number): Promise<string> =>
+    asPerson(database, userId, async tx => {
+      const found = await oneRow(tx, { email: is.text }, sql`SELECT email FROM app_user WHERE user_id = ${userId}`)
+      return found.email
+    })
+  serve(router, endpoints.signOut, async ({ request, response }) => {
+    await signOut(identity, request, response)
+    return {}
+  })
+  serve(router, endpoints.account, ({ userId, signed }) =>
+    asPerson(database, userId, tx => loadAccount(tx, userId, signed().session)),
+  )
+  serve(router, endpoints.endSession, async ({ userId, params }) => {
+    await endSession(database, userId, params.session)
+    return {}
+  })
+  serve(router, endpoints.changePassword, async ({ userId, signed, request, body }) => {
+    const address = await addressOfPerson(userId)
+    if (isTriedFirst(body.password, address)) throw new Refused('password_known')
+    await withPassword(identity, request, {
+      address,
+      run: () =>
+        api.changePassword({
+          body: { currentPassword: body.current, newPassword: body.password },
+          headers: fromNodeHeaders(request.headers),
+        }),
+    })
+    await endOtherSessions(database, userId, signed().session)
+    return {}
+  })
+  serve(router, endpoints.beginSecondFactor, async ({ userId, request, body }) => {
+    const begun = await withPassword(identity, request, {
+      address: await addressOfPerson(userId),
+      run: () => api.enableTwoFactor({ body, headers: fromNodeHeaders(request.headers) }),
+    })
+    if (begun.method !== 'totp') throw new Error('a second factor of another sort was begun')
+    const { totpURI, backupCodes } = begun
+    return { uri: totpURI, secret: new URL(totpURI).searchParams.get('secret') ?? '', recoveryCodes: backupCodes }
+  })
+  serve(router, endpoints.confirmSecondFactor, async ({ userId, request, response, body }) => {
+    const { headers } = await withPassword(identity, request, {
+      address: await addressOfPerson(userId),
+      run: () =>
+        api.verifyTOTP({
+          body: { code: body.code.replaceAll(' ', '') },
+          headers: fromNodeHeaders(request.headers),
+          returnHeaders: true,
+        }),
+    })
+    passCookies(headers, response)
+    return {}
+  })
+  serve(router, endpoints.endSecondFactor, async ({ userId, request, response, body }) => {
+    const { headers } = await withPassword(identity, request, {
+      address: await addressOfPerson(userId),
+      run: () => api.disableTwoFactor({ body, headers: fromNodeHeaders(request.headers), returnHeaders: true }),
+    })
+    passCookies(headers, response)
+    return {}
+  })
+  serve(router, endpoints.addToken, async ({ userId, body }) => ({ token: await addToken(database, userId, body) }))
+  serve(router, endpoints.withdrawToken, async ({ userId, params }) => {
+    await withdrawToken(database, userId, numberIn(params.token, 'token'))
+    return {}
+  })
+}

@@ -1,0 +1,107 @@
+import { fromNodeHeaders } from 'better-auth/node'
+import type { Request, Response } from 'express'
+import { cookiesOf, type Identity, passCookies } from '../access/identity.ts'
+import { Refused } from '../access/refused.ts'
+import type { TryFrom } from '../access/tries.ts'
+
+/** What a browser keeps of having signed in: it tells nothing but that. */
+const knownCookie = ({ origin }: Identity): string => `${cookiesOf(origin).prefix}.known`
+const knownFor = 400 * 24 * 60 * 60 * 1000
+
+const cookieOf = (request: Request, name: string): string | undefined =>
+  request.headers.cookie
+    ?.split('; ')
+    .find(one => one.startsWith(`${name}=`))
+    ?.slice(name.length + 1)
+
+const fromOf = (identity: Identity, request: Request, address: string): TryFrom => ({
+  address,
+  place: request.ip ?? '',
+  known: cookieOf(request, knownCookie(identity)),
+})
+
+const remember = (identity: Identity, response: Response, address: string): void => {
+  const { attributes } = cookiesOf(identity.origin)
+  response.cookie(knownCookie(identity), identity.tries.knownAs(address), { ...attributes, maxAge: knownFor })
+}
+
+/** Runs a try: too many that failed are refused before it, and what it throws is one more. */
+const tried = async <Done>(
+  { tries, reach }: Identity,
+  from: TryFrom,
+  attempt: {
+    readonly run: () => Promise<Done>
+    readonly refusal: 'sign_in_failed' | 'second_factor_failed' | 'password_wrong'
+  },
+): Promise<Done> => {
+  await tries.check(from)
+  try {
+    return await attempt.run()
+  } catch (error) {
+    if (!isRefusedByAuth(error)) {
+      await reach()
+      throw error
+    }
+    await tries.failed(from)
+    throw new Refused(attempt.refusal)
+  }
+}
+
+/** What the package refuses, and not what went wrong with it. */
+export const isRefusedByAuth = (error: unknown): boolean =>
+  error instanceof Error && error.name === 'APIError' && Number((error as { statusCode?: unknown }).statusCode) < 500
+
+/** Signs in by address and password; where there is a second factor it is asked for next. @throws Refused */
+export const signIn = async (
+  identity: Identity,
+  { request, response, body }: { request: Request; response: Response; body: { email: string; password: string } },
+): Promise<{ next: 'in' | 'second_factor' }> => {
+  const from = fromOf(identity, request, body.email)
+  const found = await tried(identity, from, {
+    run: () => identity.auth.api.signInEmail({ body, headers: fromNodeHeaders(request.headers), returnHeaders: true }),
+    refusal: 'sign_in_failed',
+  })
+  passCookies(found.headers, response)
+  await identity.tries.passed(from)
+  if ('twoFactorRedirect' in found.response) return { next: 'second_factor' }
+  remember(identity, response, body.email)
+  return { next: 'in' }
+}
+
+const isRecovery = (code: string): boolean => !/^\d{6}$/.test(code.replaceAll(' ', ''))
+
+/** Goes on signing in by a time code or a recovery code. @throws Refused */
+export const passSecondFactor = async (
+  identity: Identity,
+  { request, response, code }: { request: Request; response: Response; code: string },
+): Promise<void> => {
+  const headers = fromNodeHeaders(request.headers)
+  // Whose it is, the cookie of the first step says; tries are counted by it.
+  const from = fromOf(
+    identity,
+    request,
+    `second ${cookieOf(request, `${cookiesOf(identity.origin).prefix}.two_factor`) ?? ''}`,
+  )
+  const found = await tried(identity, from, {
+    run: () =>
+      isRecovery(code)
+        ? identity.auth.api.verifyBackupCode({ body: { code }, headers, returnHeaders: true })
+        : identity.auth.api.verifyTOTP({ body: { code: code.replaceAll(' ', '') }, headers, returnHeaders: true }),
+    refusal: 'second_factor_failed',
+  })
+  passCookies(found.headers, response)
+  remember(identity, response, found.response.user.email)
+}
+
+/** Signs out: the session ends on the server, and what the browser kept of it. */
+export const signOut = async ({ auth }: Identity, request: Request, response: Response): Promise<void> => {
+  const { headers } = await auth.api.signOut({ headers: fromNodeHeaders(request.headers), returnHeaders: true })
+  passCookies(headers, response)
+}
+
+/** Checks what somebody who is signed in says their password is, before something that asks for it. @throws Refused */
+export const withPassword = <Done>(
+  identity: Identity,
+  request: Request,
+  of: { readonly address: string; readonly run: () => Promise<Done> },
+): Promise<Done> => tried(identity, fromOf(identity, request, of.address), { run: of.run, refusal: 'password_wrong' })
