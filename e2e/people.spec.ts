@@ -79,7 +79,7 @@ test('somebody is invited by a letter, begins by its link, and sees what is thei
   await page.getByRole('button', { name: 'Invite somebody' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Address').fill('nell.brack@ternandtally.example')
-  await dialog.getByText('accountant', { exact: true }).first().click()
+  await dialog.getByRole('radio', { name: /^accountant/ }).click()
   await dialog.getByLabel('Of Kiln Lane Ceramics').selectOption('accountant')
   await dialog.getByRole('button', { name: 'Invite' }).click()
   await expect(dialog).toContainText('A letter with this link is on its way.')
