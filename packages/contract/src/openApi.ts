@@ -67,6 +67,9 @@ const operationOf = (stage: string, name: string, endpoint: Endpoint): Operation
   'x-right': endpoint.right,
   parameters: parametersOf(endpoint),
   ...bodyOf(endpoint),
+  // What is open to anyone asks for nothing; one's own account no program reaches.
+  security:
+    endpoint.right === 'anyone' ? [] : endpoint.right === 'own' ? [{ session: [] }] : [{ token: [] }, { session: [] }],
   responses: {
     ...answersOf(endpoint),
     default: { description: 'Refused, and why.', content: json({ $ref: '#/components/schemas/Problem' }) },
@@ -87,11 +90,17 @@ export const describeApi = (): ApiDescription => {
       title: 'Culvert',
       version: '1',
       description:
-        'Amounts are whole minor units of the currency beside them, plus is a debit where there are two sides; dates are local dates of the client. What changes things carries the header `x-culvert`.',
+        'Amounts are whole minor units of the currency beside them, plus is a debit where there are two sides; dates are local dates of the client. A program brings a token that a person made, as `Authorization: Bearer …`; a page, whose cookie says who it is, carries the header `x-culvert` with what changes things.',
     },
     servers: [{ url: '/api' }],
     tags: Object.keys(endpointsByStage).map(name => ({ name })),
     paths,
-    components: { schemas: { Problem: schemaOf(problem, 'output') } },
+    components: {
+      schemas: { Problem: schemaOf(problem, 'output') },
+      securitySchemes: {
+        token: { type: 'http', scheme: 'bearer' },
+        session: { type: 'apiKey', in: 'cookie', name: '__Host-culvert.session_token' },
+      },
+    },
   }
 }

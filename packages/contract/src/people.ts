@@ -71,6 +71,8 @@ export const personRow = z.object({
   role,
   clients: z.array(z.object({ clientId: z.number(), role })),
   secondFactor: z.boolean(),
+  /** Said to be lost: from then on it is asked for no more. */
+  factorEndsAt: z.string().nullable(),
   lastSeen: z.string().nullable(),
   /** Has left; their name stays on what they did. */
   endedAt: z.string().nullable(),
@@ -275,6 +277,18 @@ export const peopleEndpoints = {
     path: '/people/:person',
     does: 'Says what somebody may do, of the practice and of each client.',
     body: personBody,
+    answer: done,
+  }),
+  endFactorOf: endpoint({
+    ...people,
+    path: '/people/:person/second-factor/end',
+    does: 'Ends a second factor that somebody lost, in a day; they are told, and using it keeps it.',
+    answer: z.object({ at: z.string() }),
+  }),
+  keepFactorOf: endpoint({
+    ...people,
+    path: '/people/:person/second-factor/keep',
+    does: 'Takes it back that a second factor ends.',
     answer: done,
   }),
   removePerson: endpoint({

@@ -46,6 +46,9 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
       status: 422,
       body: { error: 'Amounts would add up to more than 9 × 10^15 minor units. Nothing was changed.' },
     }
+  // The database holds rights too: what slipped past the program is refused there, and whole.
+  if (sqlState(error) === '42501')
+    return { status: 403, body: { error: 'This is not for you to do. Nothing was changed.', code: 'may_not' } }
   if (sqlState(error) === '23505') return { status: 409, body: { error: 'This exists already.' } }
   if (sqlState(error) === '23503')
     return { status: 409, body: { error: 'It refers to something that does not exist.' } }

@@ -90,6 +90,7 @@ export type Auth = ReturnType<typeof makeAuth>
 
 /** Who signs in: the package that knows passwords, second factors and sessions, and what was tried. */
 export interface Identity {
+  readonly database: Database
   readonly auth: Auth
   readonly tries: Tries
   readonly who: Who
@@ -115,6 +116,7 @@ export const startIdentity = (parts: IdentityParts): Identity => {
     await pool.query('SELECT 1')
   }
   return {
+    database: parts.database,
     auth,
     tries: countTries(pool, secretFor(parts.secret, 'tries')),
     who: async (request, response) =>

@@ -14,7 +14,7 @@ const expected: Readonly<Record<string, string>> = {
   ...open('signInChoices signIn secondFactor forgotten resetPassword lookAtInvitation acceptInvitation'),
   ...to('objag', 'signOut account endSession changePassword beginSecondFactor confirmSecondFactor endSecondFactor'),
   ...to('objag', 'addToken withdrawToken session description'),
-  ...to('o', 'people invite withdrawInvitation setPerson removePerson'),
+  ...to('o', 'people invite withdrawInvitation setPerson removePerson endFactorOf keepFactorOf'),
   ...to('ob', 'addClient addSource grantBank setLocked'),
   ...to('ob', 'cancelPosting post takeBack correct decidePayments undoPayments decideDispute undoDispute'),
   ...to('ob', 'postOpening undoOpening'),
@@ -134,10 +134,11 @@ describe('the database itself', () => {
   it('lets nobody write what their role may not', async () => {
     const writes = {
       route: sql`INSERT INTO route (client_id, kind, "from") VALUES (${own}, 'sale', '2026-01-01')`,
+      source_options: sql`INSERT INTO source_options (client_id) VALUES (${own})`,
       posting: sql`INSERT INTO posting (client_id) VALUES (${own})`,
       tax_filing: sql`INSERT INTO tax_filing (client_id) VALUES (${own})`,
     }
-    const may = { route: 'obj', posting: 'ob', tax_filing: 'oba' }
+    const may = { route: 'obj', source_options: 'obj', posting: 'ob', tax_filing: 'oba' }
     for (const [table, statement] of Object.entries(writes))
       for (const role of roles) {
         const refused = await asClient(database, { userId: people.get(role) ?? 0, clientId: own }, tx =>

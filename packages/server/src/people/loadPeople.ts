@@ -19,10 +19,12 @@ export const loadPeople = async (tx: Transaction, userId: number): Promise<Peopl
       email: is.text,
       role: is.oneOf(...roles),
       secondFactor: is.yes,
+      factorEndsAt: is.maybe(is.text),
       lastSeen: is.maybe(is.text),
       endedAt: is.maybe(is.text),
     },
     sql`SELECT u.user_id AS id, u.name, u.email, m.role, coalesce(a."twoFactorEnabled", false) AS "secondFactor", m.ended_at::text AS "endedAt",
+      m.factor_ends_at::text AS "factorEndsAt",
       (SELECT max(s."updatedAt")::text FROM auth.session s WHERE s."userId" = a.id) AS "lastSeen"
       FROM practice_person m JOIN app_user u USING (user_id) LEFT JOIN auth."user" a ON a."personId" = u.user_id
       WHERE m.practice_id = ${practiceId} ORDER BY m.ended_at NULLS FIRST, u.name`,
@@ -65,6 +67,7 @@ export const loadPeople = async (tx: Transaction, userId: number): Promise<Peopl
     people: people.map(one => ({
       ...one,
       clients: memberships.get(one.id) ?? [],
+      factorEndsAt: isoOf(one.factorEndsAt),
       lastSeen: isoOf(one.lastSeen),
       endedAt: isoOf(one.endedAt),
     })),

@@ -194,6 +194,41 @@ it('a second factor is asked for, by a code or by one of the recovery codes, eac
   expect((await third.ask(endpoints.secondFactor, { body: { code: codeOf(begun.secret) } })).status).toBe(200)
 })
 
+it('a second factor that was lost ends a day after an owner said so, unless it is used', async () => {
+  const { at, email, password } = await letIn('loser', 'bookkeeper')
+  const { secret } = endpoints.beginSecondFactor.answer.parse(
+    (await at.ask(endpoints.beginSecondFactor, { body: { password } })).said,
+  )
+  await at.ask(endpoints.confirmSecondFactor, { body: { code: codeOf(secret) } })
+  const orla = await signedIn()
+  const params = { person: String(await personId(email)) }
+  const lost = () => orla.ask(endpoints.endFactorOf, { params })
+  expect((await lost()).status).toBe(200)
+  expect(server.letters.at(-1)).toMatchObject({ to: email, subject: 'Your second factor for Culvert ends in a day' })
+  const enter = async () => {
+    const browserOf = browser()
+    const { said } = await signIn(browserOf, { email, password })
+    return { next: said.next, at: browserOf }
+  }
+  const dayLater = () =>
+    asPerson(database, 0, tx =>
+      tx.execute(sql`UPDATE practice_person SET factor_ends_at = factor_ends_at - interval '25 hours'`),
+    )
+  // It is asked for as long as the day lasts; and whoever has it still keeps it.
+  const still = await enter()
+  expect(still.next).toBe('second_factor')
+  expect((await still.at.ask(endpoints.secondFactor, { body: { code: codeOf(secret) } })).status).toBe(200)
+  await dayLater()
+  expect((await enter()).next).toBe('second_factor')
+  await lost()
+  await orla.ask(endpoints.keepFactorOf, { params })
+  await dayLater()
+  expect((await enter()).next).toBe('second_factor')
+  await lost()
+  await dayLater()
+  expect((await enter()).next).toBe('in')
+})
+
 it('a forgotten password is changed by a link, once, and ends the sessions that there were', async () => {
   const { at, email, password } = await letIn('forgetful', 'junior')
   const sent = server.letters.length

@@ -12,6 +12,7 @@ import { isTriedFirst } from './commonPasswords.ts'
 import { demoPersons } from './demoPersons.ts'
 import { acceptInvitation, invite, lookAtInvitation, withdrawInvitation } from './invitations.ts'
 import { loadPeople } from './loadPeople.ts'
+import { endFactorOf, keepFactorOf } from './lostFactor.ts'
 import { removePerson, setPerson } from './setPerson.ts'
 import { isRefusedByAuth, passSecondFactor, signIn, signOut, withPassword } from './signIn.ts'
 
@@ -34,6 +35,13 @@ export const peopleRoutes = (database: Database, identity: Identity, demo: boole
   })
   serve(router, endpoints.setPerson, async ({ userId, params, body }) => {
     await setPerson(database, { userId, person: numberIn(params.person, 'person'), body })
+    return {}
+  })
+  serve(router, endpoints.endFactorOf, ({ userId, params }) =>
+    endFactorOf(database, identity.mail, { userId, person: numberIn(params.person, 'person') }),
+  )
+  serve(router, endpoints.keepFactorOf, async ({ userId, params }) => {
+    await keepFactorOf(database, { userId, person: numberIn(params.person, 'person') })
     return {}
   })
   serve(router, endpoints.removePerson, async ({ userId, params }) => {

@@ -6,7 +6,7 @@ import { asPerson, type Database, rowsOf, type Transaction } from '../database/c
 import { is } from '../database/rows.ts'
 
 /** Locks who is of a practice, and gives the one that is asked about. @throws Refused */
-const lockPerson = async (tx: Transaction, of: { readonly userId: number; readonly person: number }) => {
+export const lockPerson = async (tx: Transaction, of: { readonly userId: number; readonly person: number }) => {
   const { practiceId } = await practiceOf(tx, of.userId)
   const people = await rowsOf(
     tx,

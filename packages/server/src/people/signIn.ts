@@ -3,6 +3,7 @@ import type { Request, Response } from 'express'
 import { cookiesOf, type Identity, passCookies } from '../access/identity.ts'
 import { Refused } from '../access/refused.ts'
 import type { TryFrom } from '../access/tries.ts'
+import { endFactorDue, factorWasUsed } from './lostFactor.ts'
 
 /** What a browser keeps of having signed in: it tells nothing but that. */
 const knownCookie = ({ origin }: Identity): string => `${cookiesOf(origin).prefix}.known`
@@ -57,10 +58,11 @@ export const signIn = async (
   { request, response, body }: { request: Request; response: Response; body: { email: string; password: string } },
 ): Promise<{ next: 'in' | 'second_factor' }> => {
   const from = fromOf(identity, request, body.email)
-  const found = await tried(identity, from, {
-    run: () => identity.auth.api.signInEmail({ body, headers: fromNodeHeaders(request.headers), returnHeaders: true }),
-    refusal: 'sign_in_failed',
-  })
+  const enter = () =>
+    identity.auth.api.signInEmail({ body, headers: fromNodeHeaders(request.headers), returnHeaders: true })
+  let found = await tried(identity, from, { run: enter, refusal: 'sign_in_failed' })
+  if ('twoFactorRedirect' in found.response && (await endFactorDue(identity.database, body.email)))
+    found = await enter()
   passCookies(found.headers, response)
   await identity.tries.passed(from)
   if ('twoFactorRedirect' in found.response) return { next: 'second_factor' }
@@ -90,6 +92,7 @@ export const passSecondFactor = async (
     refusal: 'second_factor_failed',
   })
   passCookies(found.headers, response)
+  await factorWasUsed(identity.database, found.response.user.email)
   remember(identity, response, found.response.user.email)
 }
 

@@ -67,6 +67,10 @@ export const ApiPage = () => {
           <a href="/api/openapi.json" style={{ textDecoration: 'underline' }}>
             /api/openapi.json
           </a>
+          . A program brings a token, as <Span textStyle="mono">Authorization: Bearer …</Span>; one is made on{' '}
+          <Link to="/account" style={{ textDecoration: 'underline' }}>
+            your own page
+          </Link>
         </span>
       }
     >

@@ -1,8 +1,9 @@
-import { Box, Button } from '@chakra-ui/react'
+import { Box, Button, Flex } from '@chakra-ui/react'
 import { inviteBody, type PeoplePage, type PersonRow, personBody, type Role } from '@culvert/contract'
 import { useWatch } from 'react-hook-form'
 import { TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
+import { momentText, zoneText } from '../ui/formats.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { usePeopleActs } from './peopleQueries.ts'
@@ -111,7 +112,46 @@ export const PersonDialog = ({ page, person, onClose }: DialogProps & { readonly
           form.setValue('clients', to.clients, { shouldDirty: true })
         }}
       />
+      {person.secondFactor ? <LostFactor person={person} onDone={onClose} /> : null}
       <Refusal of={set.error} />
     </Modal>
   )
 }
+
+/** A second factor that was lost ends in a day, for which time its person can keep it. */
+const LostFactor = ({ person, onDone }: { readonly person: PersonRow; readonly onDone: () => void }) => {
+  const notice = useNotice()
+  const { endFactor, keepFactor } = usePeopleActs()
+  const ends = person.factorEndsAt
+  const done = (said: string) => ({
+    onError: notice.refuse,
+    onSuccess: () => {
+      notice.say(said)
+      onDone()
+    },
+  })
+  return (
+    <Flex mt="14px" gap="12px" align="center">
+      <Box color="muted" textStyle="small" flex="1">
+        {ends
+          ? `The second factor ends ${momentText(ends, zone)}, ${zoneText(zone)}, unless it is used before.`
+          : 'Lost the second factor? It can be ended: they are told at once, and it takes a day.'}
+      </Box>
+      <Button
+        disabled={endFactor.isPending || keepFactor.isPending}
+        onClick={() =>
+          ends
+            ? keepFactor.mutate(person.id, done(`${person.name}’s second factor stays.`))
+            : endFactor.mutate(
+                person.id,
+                done(`${person.name}’s second factor ends in a day. They are told by letter.`),
+              )
+        }
+      >
+        {ends ? 'Keep it' : 'End it'}
+      </Button>
+    </Flex>
+  )
+}
+
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone

@@ -105,6 +105,14 @@ export const usePeopleActs = () => {
         call(people.setPerson, { params: { person: String(person) }, body }),
       onSettled,
     }),
+    endFactor: useMutation({
+      mutationFn: (person: number) => call(people.endFactorOf, { params: { person: String(person) } }),
+      onSettled,
+    }),
+    keepFactor: useMutation({
+      mutationFn: (person: number) => call(people.keepFactorOf, { params: { person: String(person) } }),
+      onSettled,
+    }),
     remove: useMutation({
       mutationFn: (person: number) => call(people.removePerson, { params: { person: String(person) } }),
       onSettled,

@@ -59,7 +59,8 @@ export const stubServer = () => {
       return asked
     },
     /** What an endpoint refuses from now on. */
-    refuses: (endpoint: Endpoint, status: number, error: string): void => add(endpoint, () => json(status, { error })),
+    refuses: (endpoint: Endpoint, status: number, error: string, more: object = {}): void =>
+      add(endpoint, () => json(status, { error, ...more })),
     /** From now on nobody is there. */
     isGone: (endpoint: Endpoint): void => add(endpoint, () => Promise.reject(new TypeError('no connection'))),
   }

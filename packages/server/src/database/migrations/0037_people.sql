@@ -40,6 +40,7 @@ CREATE TABLE "practice_person" (
 	"user_id" integer NOT NULL,
 	"role" text NOT NULL,
 	"ended_at" timestamp with time zone,
+	"factor_ends_at" timestamp with time zone,
 	CONSTRAINT "practice_person_practice_id_user_id_pk" PRIMARY KEY("practice_id","user_id"),
 	CONSTRAINT "practice_person_role" CHECK (role IN ('owner', 'bookkeeper', 'junior', 'accountant', 'guest'))
 );

@@ -94,7 +94,7 @@ DECLARE
 BEGIN
   FOR name, needed IN SELECT * FROM (VALUES ('posting', 'post'), ('reversal', 'post'), ('correction', 'post'), ('period', 'pair'), ('tax_filing', 'file'),
     ('pairing', 'pair'), ('paired_bank_line', 'pair'), ('paired_transfer', 'pair'), ('entry', 'pair'), ('entry_line', 'pair'), ('map_version', 'map'),
-    ('route', 'map'), ('rule', 'map'), ('item', 'map'), ('tax_code', 'map'), ('tax_row', 'map'), ('product_class', 'map'), ('source_options', 'connect'),
+    ('route', 'map'), ('rule', 'map'), ('item', 'map'), ('tax_code', 'map'), ('tax_row', 'map'), ('product_class', 'map'), ('source_options', 'map'),
     ('bank_line', 'bring')) AS needs (name, needed)
   LOOP
     EXECUTE format('CREATE POLICY who_may_insert ON %I AS RESTRICTIVE FOR INSERT TO culvert_app WITH CHECK ((SELECT member_may(%L)))', name, needed);

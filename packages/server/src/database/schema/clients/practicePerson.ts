@@ -16,6 +16,8 @@ export const practicePerson = pgTable(
       .references(() => appUser.userId),
     role: text('role').notNull(),
     endedAt: moment('ended_at'),
+    /** From when on the second factor is asked for no more, as an owner said of one that was lost. */
+    factorEndsAt: moment('factor_ends_at'),
   },
   table => [
     primaryKey({ columns: [table.practiceId, table.userId] }),
