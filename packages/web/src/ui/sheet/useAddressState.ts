@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
 
 /** Sorting, filter and hidden columns of a table, as the address says them. */
@@ -23,12 +23,20 @@ export const useAddressState = (isTyping: () => boolean, scope = ''): AddressSta
   useEffect(() => {
     if (!isTyping()) setFilter(inAddress)
   }, [inAddress, isTyping])
+  // What was asked of the address and does not stand there yet: the router hands over the address as it was drawn last, so that of two changes that come
+  // faster than it is drawn the first would be lost.
+  const asked = useRef(new Map<string, string>())
+  useEffect(() => {
+    for (const [name, value] of asked.current) if ((search.get(name) ?? '') === value) asked.current.delete(name)
+  }, [search])
   const set = (name: string, value: string): void => {
+    asked.current.set(scope + name, value)
     setSearch(
       before => {
         const next = new URLSearchParams(before)
-        if (value === '') next.delete(scope + name)
-        else next.set(scope + name, value)
+        for (const [one, to] of asked.current)
+          if (to === '') next.delete(one)
+          else next.set(one, to)
         return next
       },
       { replace: true },
