@@ -119,11 +119,14 @@ export const startIdentity = (parts: IdentityParts): Identity => {
     database: parts.database,
     auth,
     tries: countTries(pool, secretFor(parts.secret, 'tries')),
+    // Whoever brings a token asks as that and as nothing else: no cookie that came along is looked at.
     who: async (request, response) =>
-      (await bySession(auth, cookiesOf(parts.origin).prefix, [request, response]).catch(async (error: unknown) => {
-        await reach()
-        throw error
-      })) ?? (await byToken(parts.database, request)),
+      request.headers.authorization === undefined
+        ? bySession(auth, cookiesOf(parts.origin).prefix, [request, response]).catch(async (error: unknown) => {
+            await reach()
+            throw error
+          })
+        : byToken(parts.database, request),
     reach,
     origin: parts.origin,
     mail: parts.mail,
