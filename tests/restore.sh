@@ -8,7 +8,7 @@ restored="${FRESH_URL%/*}/culvert"
 "$PGBIN/pg_dump" --format=custom --file="$dump" "$DATABASE_URL"
 "$PGBIN/psql" -q -v ON_ERROR_STOP=1 "$FRESH_URL" -c 'CREATE ROLE culvert_owner' -c 'CREATE ROLE culvert_app' -c 'CREATE DATABASE culvert'
 "$PGBIN/pg_restore" --exit-on-error --dbname="$restored" "$dump"
-app=$(DATABASE_URL=$restored node --import tsx packages/server/src/database/main.ts)
+app=$(DATABASE_URL=$restored node --import tsx packages/server/src/prepare.ts)
 held="SELECT json_build_object('entries', (SELECT count(*) FROM entry), 'debits', (SELECT sum(amount) FROM entry_line WHERE amount > 0),
   'lines', (SELECT count(*) FROM activity_line), 'clients', (SELECT json_agg(name ORDER BY client_id) FROM client),
   'policies', (SELECT count(*) FROM pg_policies), 'migrations', (SELECT count(*) FROM drizzle.__drizzle_migrations))"

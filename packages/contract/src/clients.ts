@@ -48,6 +48,8 @@ export const course = z.object({
   /** The first one; null without data. */
   earliest: localDate.nullable(),
   pulledTo: z.string().nullable(),
+  /** How much waits for whoever asks: questions put to them, answers to theirs, consents. */
+  asked: z.number(),
 })
 export type Course = z.infer<typeof course>
 

@@ -5,7 +5,8 @@ import { z } from 'zod'
  * with a token; `people`: invite people and say what
  * they may do; `take_on`: take a client on; `read`; `bring`: bring in activity and
  * statements; `connect`: sources and what outside services grant; `map`: what decides bookings; `settle`: set settlements aside and take them up; `pair`;
- * `post`: write into the ledger and take back; `close`: lock months; `file`: tax periods.
+ * `post`: write into the ledger and take back; `close`: lock months; `file`: tax periods; `comment`: note and ask;
+ * `asked`: answer what one is asked; `erase`: what is kept of customers.
  */
 export const rights = [
   'anyone',
@@ -22,6 +23,9 @@ export const rights = [
   'post',
   'close',
   'file',
+  'comment',
+  'asked',
+  'erase',
 ] as const
 export type Right = (typeof rights)[number]
 

@@ -1,12 +1,16 @@
+import { actEndpoints } from './acts.ts'
 import { bankEndpoints } from './bank.ts'
 import { bookEndpoints } from './books.ts'
 import { clearingEndpoints } from './clearing.ts'
 import { clientEndpoints } from './clients.ts'
 import { closeEndpoints } from './close.ts'
+import { consentEndpoints } from './consents.ts'
 import { jobEndpoints } from './jobs.ts'
 import { mappingEndpoints } from './mapping.ts'
+import { noteEndpoints } from './notes.ts'
 import { paymentEndpoints } from './payments.ts'
 import { peopleEndpoints } from './people.ts'
+import { personalDataEndpoints } from './personalData.ts'
 import { settlementEndpoints } from './settlements.ts'
 import { sourceEndpoints } from './sources.ts'
 import { taxEndpoints } from './tax.ts'
@@ -14,6 +18,10 @@ import { taxEndpoints } from './tax.ts'
 /** All that the server can be asked, by stage. */
 export const endpointsByStage = {
   people: peopleEndpoints,
+  acts: actEndpoints,
+  notes: noteEndpoints,
+  consents: consentEndpoints,
+  personalData: personalDataEndpoints,
   clients: clientEndpoints,
   jobs: jobEndpoints,
   sources: sourceEndpoints,
@@ -30,6 +38,10 @@ export const endpointsByStage = {
 /** The same by name: names are one of a kind. */
 export const endpoints = {
   ...peopleEndpoints,
+  ...actEndpoints,
+  ...noteEndpoints,
+  ...consentEndpoints,
+  ...personalDataEndpoints,
   ...clientEndpoints,
   ...jobEndpoints,
   ...sourceEndpoints,

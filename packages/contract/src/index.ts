@@ -1,4 +1,18 @@
 export {
+  type ActList,
+  type ActObjectRow,
+  type ActRow,
+  actEndpoints,
+  actsQuery,
+  type PracticeActRow,
+  partsOfKey,
+  type SealCheck,
+  type SealFault,
+  type Subject,
+  subjectKey,
+  subjects,
+} from './acts.ts'
+export {
   type BankItem,
   type BankPage,
   bankAsideBody,
@@ -104,6 +118,14 @@ export {
   type MonthState,
   monthState,
 } from './close.ts'
+export {
+  type AskConsentBody,
+  askConsentBody,
+  type ConsentRow,
+  consentEndpoints,
+  type WantedAct,
+  wantedAct,
+} from './consents.ts'
 export { type Asked, addressOf, type Endpoint, type ParamsOf, type Right, rights } from './endpoint.ts'
 export { endpoints, endpointsByStage } from './endpoints.ts'
 export {
@@ -156,6 +178,19 @@ export {
   taxCodeRow,
   touchedLines,
 } from './mapping.ts'
+export {
+  type AddNoteBody,
+  type AskedOf,
+  addNoteBody,
+  answerBody,
+  type EvidenceContent,
+  type EvidenceRow,
+  evidenceTypes,
+  type LinkedQuestion,
+  largestEvidence,
+  type NoteRow,
+  noteEndpoints,
+} from './notes.ts'
 export { describeApi } from './openApi.ts'
 export { type OpenItems, pairOpenItems } from './pairOpenItems.ts'
 export {
@@ -183,6 +218,7 @@ export {
   type AcceptBody,
   type AccountPage,
   acceptBody,
+  changeAddressBody,
   changePasswordBody,
   forgottenBody,
   type InvitationFacts,
@@ -205,6 +241,13 @@ export {
   secondFactorBody,
   signInBody,
 } from './people.ts'
+export {
+  type CustomerRow,
+  type PersonalOfSource,
+  type PersonalScope,
+  personalDataEndpoints,
+  personalScopes,
+} from './personalData.ts'
 export {
   type ActivityList,
   type ActivityRow,

@@ -14,10 +14,10 @@ export type Role = z.infer<typeof role>
 /** What each role may do, of a client and beside all of them. */
 export const rightsOfRole: Readonly<Record<Role, ReadonlySet<Right>>> = {
   owner: new Set(rights),
-  bookkeeper: new Set(rights.filter(right => right !== 'people')),
-  junior: new Set<Right>(['anyone', 'enter', 'own', 'read', 'bring', 'map', 'settle', 'pair']),
-  accountant: new Set<Right>(['anyone', 'enter', 'own', 'read', 'file']),
-  guest: new Set<Right>(['anyone', 'enter', 'own']),
+  bookkeeper: new Set(rights.filter(right => right !== 'people' && right !== 'erase')),
+  junior: new Set<Right>(['anyone', 'enter', 'own', 'read', 'bring', 'map', 'settle', 'pair', 'comment', 'asked']),
+  accountant: new Set<Right>(['anyone', 'enter', 'own', 'read', 'file', 'comment', 'asked']),
+  guest: new Set<Right>(['anyone', 'enter', 'own', 'asked']),
 }
 
 const email = z.string().trim().toLowerCase().max(254).pipe(z.email('an e-mail address, as name@firm.example'))
@@ -43,6 +43,7 @@ export const changePasswordBody = z.object({
   current: z.string().min(1, 'the password of now').max(128),
   password: newPassword,
 })
+export const changeAddressBody = z.object({ password: z.string().min(1, 'your password').max(128), email })
 export const acceptBody = z.object({
   token,
   name: z.string().trim().min(1, 'your name').max(200),
@@ -235,6 +236,23 @@ export const peopleEndpoints = {
     does: 'Ends the second factor.',
     body: passwordBody,
     answer: done,
+  }),
+  changeAddress: endpoint({
+    ...own,
+    path: '/account/address',
+    does: 'Begins to change the address: a link goes to the one of now and to the new one, and both must be opened.',
+    body: changeAddressBody,
+    answer: z.object({ mailed: z.boolean() }),
+  }),
+  confirmAddress: endpoint({
+    ...open,
+    path: '/address/confirm',
+    does: 'Confirms a change of address, at one of the two.',
+    body: z.object({ token }),
+    answer: z.object({
+      /** What is still to be confirmed; null: it is done. */
+      left: z.enum(['old', 'new']).nullable(),
+    }),
   }),
   addToken: endpoint({
     ...own,

@@ -12,21 +12,25 @@ import { allow, establishClient, establishPerson, establishPractice, hostsOf } f
 import type { Identity } from './access/identity.ts'
 import { startMetrics } from './access/metrics.ts'
 import { always, type Who } from './access/who.ts'
+import { actRoutes, practiceActRoutes } from './acts/routes.ts'
 import { bankRoutes } from './bank/routes.ts'
 import { bookRoutes } from './books/routes.ts'
 import { clearingRoutes } from './clearing/routes.ts'
 import { clientRoutes } from './clients/routes.ts'
 import { closeRoutes } from './close/routes.ts'
+import { consentRoutes } from './consents/routes.ts'
 import { courseRoutes } from './course/routes.ts'
 import type { Database } from './database/connect.ts'
 import type { Jobs } from './jobs/boss.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { mappingRoutes } from './mapping/routes.ts'
+import type { Letters } from './notes/askNotes.ts'
+import { noteRoutes, questionRoutes } from './notes/routes.ts'
 import { paymentRoutes } from './payments/routes.ts'
 import { peopleRoutes } from './people/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
 import { sourceRoutes } from './sources/routes.ts'
-import { counters, monthChecks } from './stages.ts'
+import { consentables, counters, monthChecks } from './stages.ts'
 
 const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url))
 
@@ -100,14 +104,19 @@ export const createApp = (parts: AppParts): Express => {
     noStore,
     person,
   )
+  const letters: Letters = { mail: identity?.mail ?? (() => Promise.resolve(false)), origin }
   const ofPractice = Router()
   ofPractice.use(establishPractice(database), clientRoutes(database, counters))
+  ofPractice.use(practiceActRoutes(database), questionRoutes(database, letters))
   if (identity) ofPractice.use(peopleRoutes(database, identity, demo))
   const ofClient = Router({ mergeParams: true })
   ofClient.use(
     establishClient(database),
     courseRoutes(database, counters),
     jobRoutes(database),
+    actRoutes(database),
+    noteRoutes(database, letters, consentables),
+    consentRoutes(database, consentables),
     sourceRoutes(database, jobs),
     mappingRoutes(database),
     settlementRoutes(database, jobs),

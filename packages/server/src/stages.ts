@@ -2,12 +2,15 @@ import { countWaiting as bank } from './bank/countToPair.ts'
 import { countWaiting as books } from './books/countWaiting.ts'
 import { countWaiting as clearing } from './clearing/countWaiting.ts'
 import { unprovedAt } from './clearing/loadProof.ts'
+import { consentedLock } from './close/consented.ts'
 import { countWaiting as close } from './close/countWaiting.ts'
 import type { MonthChecks } from './close/loadMonthState.ts'
+import type { Consentables } from './consents/consentable.ts'
 import { type Counters, reading } from './course/stages.ts'
 import { countWaiting as mapping } from './mapping/countWaiting.ts'
 import { taxOffIn } from './mapping/loadTaxCheck.ts'
 import { countWaiting as payments } from './payments/countWaiting.ts'
+import { consentedPosting, consentedTakingBack } from './settlements/consented.ts'
 import { countWaiting as settlements } from './settlements/countWaiting.ts'
 import { countWaiting as sources } from './sources/countWaiting.ts'
 
@@ -21,6 +24,13 @@ export const counters: Counters = {
   bank,
   books: reading(books),
   close: reading(close),
+}
+
+/** What can be done with another's consent, as the stages say that do it. */
+export const consentables: Consentables = {
+  post: consentedPosting,
+  take_back: consentedTakingBack,
+  lock: consentedLock({ unproved: unprovedAt, taxOff: taxOffIn }),
 }
 
 /** What other stages say of a month before it is closed. */

@@ -55,7 +55,7 @@ export const staleClients = async (tx: Transaction): Promise<number[]> =>
   ).map(row => row.id)
 
 /** The course of one client. */
-export const loadCourse = async (tx: Transaction, userId: number): Promise<Course> => {
+export const loadCourse = async (tx: Transaction, userId: number): Promise<Omit<Course, 'asked'>> => {
   const row = await oneRow(
     tx,
     {

@@ -27,6 +27,12 @@ const expected: Readonly<Record<string, string>> = {
   ...to('obja', 'ruleLines items products accounts taxCheck taxLines taxGrid gridLines taxFilings settlements'),
   ...to('obja', 'settlement settlementLines tieOut disputes clearing proof bankAccounts wordings bank proposals'),
   ...to('obja', 'rates chart opening entries entry register trace months month'),
+  ...to('obja', 'acts act checkSeals notes addNote members closeQuestion withdrawLink personalOfSource customers'),
+  ...to('objag', 'asked answer attach evidence changeAddress'),
+  ...open('lookAtQuestion openQuestion answerByLink attachByLink evidenceByLink confirmAddress'),
+  ...to('o', 'practiceActs eraseCustomers'),
+  ...to('ob', 'setPersonalScope exportCustomers giveConsent refuseConsent'),
+  ...to('obj', 'askConsent withdrawConsent'),
 }
 function to(who: string, names: string): Record<string, string> {
   return Object.fromEntries(names.split(' ').map(name => [name, who]))
@@ -136,9 +142,22 @@ describe('the database itself', () => {
       route: sql`INSERT INTO route (client_id, kind, "from") VALUES (${own}, 'sale', '2026-01-01')`,
       source_options: sql`INSERT INTO source_options (client_id) VALUES (${own})`,
       posting: sql`INSERT INTO posting (client_id) VALUES (${own})`,
-      tax_filing: sql`INSERT INTO tax_filing (client_id) VALUES (${own})`,
+      tax_filing: sql`INSERT INTO tax_filing (client_id, "by") VALUES (${own}, current_person())`,
+      note: sql`INSERT INTO note (client_id, "by") VALUES (${own}, current_person())`,
+      consent: sql`INSERT INTO consent (client_id, asked_by) VALUES (${own}, current_person())`,
+      bank_grant: sql`INSERT INTO bank_grant (client_id) VALUES (${own})`,
     }
-    const may = { route: 'obj', source_options: 'obj', posting: 'ob', tax_filing: 'oba' }
+    const may = {
+      ...{
+        route: 'obj',
+        source_options: 'obj',
+        posting: 'ob',
+        tax_filing: 'oba',
+        note: 'obja',
+        consent: 'obj',
+        bank_grant: 'ob',
+      },
+    }
     for (const [table, statement] of Object.entries(writes))
       for (const role of roles) {
         const refused = await asClient(database, { userId: people.get(role) ?? 0, clientId: own }, tx =>
@@ -153,5 +172,40 @@ describe('the database itself', () => {
           !may[table as keyof typeof may].includes(role.charAt(0)),
         ])
       }
+  })
+
+  it('lets nobody change or take away what their role may not', async () => {
+    await asClient(database, { userId: people.get('owner') ?? 0, clientId: own }, async tx => {
+      await tx.execute(sql`INSERT INTO period (client_id, month) VALUES (${own}, '2019-01') ON CONFLICT DO NOTHING`)
+      await tx.execute(
+        sql`INSERT INTO exchange_rate (client_id, date, "from", "to", rate) VALUES (${own}, '2019-01-01', 'USD', 'EUR', 0.9) ON CONFLICT DO NOTHING`,
+      )
+    })
+    const writes = {
+      period: [sql`UPDATE period SET reason = 'x' WHERE month = '2019-01'`, 'ob'],
+      account: [sql`UPDATE account SET name = name WHERE code = '4000'`, 'obj'],
+      exchange_rate: [sql`DELETE FROM exchange_rate WHERE date = '2019-01-01'`, 'obj'],
+    } as const
+    for (const [table, [statement, may]] of Object.entries(writes))
+      for (const role of roles) {
+        const rollback = new Error('done')
+        const changed = await asClient(database, { userId: people.get(role) ?? 0, clientId: own }, async tx => {
+          const { rowCount } = await tx.execute(statement)
+          throw Object.assign(rollback, { rowCount })
+        }).catch((error: Error & { rowCount?: number }) => (error === rollback ? (error.rowCount ?? 0) > 0 : false))
+        expect([table, role, changed]).toEqual([table, role, may.includes(role.charAt(0))])
+      }
+  })
+
+  it('lets nobody act as somebody else', async () => {
+    const owner = people.get('owner') ?? 0
+    for (const role of roles.filter(one => one !== 'owner')) {
+      const posing = asClient(database, { userId: people.get(role) ?? 0, clientId: own }, tx =>
+        tx.execute(
+          sql`INSERT INTO act (client_id, act_id, sort, "by") VALUES (${own}, ${`as ${role}`}, 'post', ${owner})`,
+        ),
+      )
+      await expect(posing, role).rejects.toMatchObject({ cause: { code: '42501' } })
+    }
   })
 })

@@ -64,6 +64,9 @@ const rightWords: Record<Right, string> = {
   post: 'posting and taking back',
   close: 'locking months',
   file: 'filing tax periods',
+  comment: 'noting and asking',
+  asked: 'answering what one is asked',
+  erase: 'erasing what is kept of customers',
 }
 /** Whose it is, where it is not one's own. */
 const mayNot = ({ right, role }: { right: Right; role: Role | null }): string => {
@@ -99,6 +102,35 @@ export const refusals = {
   address_taken: said(409, () => 'Somebody signs in with this address already.'),
   first_person_tells: said(422, () => 'The first person says their address, and what the practice is called.'),
   last_owner: said(409, () => 'A practice has an owner: make somebody else one first.'),
+  // Questions and consents
+  no_question: said(409, () => 'It is a note, and asks nothing.'),
+  question_closed: said(409, () => 'The question is closed.'),
+  question_unopened: said(403, () => 'Open the question first.'),
+  question_elsewhere: said(
+    403,
+    () => 'The question was opened in another browser, and opens in no other. Answer it there, or ask for a new link.',
+  ),
+  no_evidence: said(
+    415,
+    () =>
+      'Only whole pictures (PNG, JPEG, WebP, GIF) and PDFs are taken; this file is none, whatever its name. Nothing was kept.',
+  ),
+  too_much_evidence: said(
+    409,
+    (of: { most: number }) => `A question takes at most ${of.most} files. Nothing was kept.`,
+  ),
+  consent_moved: said(
+    409,
+    () =>
+      'What was asked for is not any more what it was: something of it, or of the setup, changed. Nothing was done; it is to be asked for again.',
+  ),
+  consent_decided: said(409, () => 'It is decided already.'),
+  own_consent: said(403, () => 'One does not consent to what one asked for oneself.'),
+  not_to_consent: said(
+    409,
+    (of: { count: number }) =>
+      `${of.count === 1 ? 'One of what you chose' : `${of.count} of what you chose`} cannot be done as it stands; leave it out, and ask again.`,
+  ),
   not_oneself: said(409, () => 'What one may do oneself another owner says.'),
   foreign_page: said(403, () => 'changes are made from Culvert’s own pages'),
   file_too_large: said(

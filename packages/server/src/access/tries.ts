@@ -15,7 +15,8 @@ export interface TryFrom {
 export interface Tries {
   /** @throws Refused where too many failed */
   check(from: TryFrom): Promise<void>
-  failed(from: TryFrom): Promise<void>
+  /** Counts one that failed; true: it was the last for a while. */
+  failed(from: TryFrom): Promise<boolean>
   passed(from: TryFrom): Promise<void>
   /** What a browser keeps after it signed in. */
   knownAs(address: string): string
@@ -71,10 +72,15 @@ export const countTries = (pool: Pool, secret: string): Tries => {
       }
     },
     failed: async from => {
-      for (const [limit, key] of limits(from))
-        await limit.consume(key).catch((spent: unknown) => {
+      let filled = false
+      for (const [limit, key] of limits(from)) {
+        const left = await limit.consume(key).catch((spent: unknown) => {
           if (!(spent instanceof RateLimiterRes)) throw spent
+          return spent
         })
+        if (left.consumedPoints === limit.points) filled = true
+      }
+      return filled
     },
     passed: async from => {
       const keys = keysOf(from)

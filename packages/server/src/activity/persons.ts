@@ -1,7 +1,9 @@
 import { hash } from 'node:crypto'
+import { type PersonalOfSource, type PersonalScope, personalScopes } from '@culvert/contract'
 import { type ActivityLine, compareText, namesGoods } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import type { Transaction } from '../database/connect.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { copyRecords, field, RecordBytes } from './copyRecords.ts'
 
 /** What a line tells of a person, or may: all that is kept apart from it, and can be erased. */
@@ -101,16 +103,65 @@ export class Persons {
   }
 }
 
-/** Stores persons that are not known yet. The source is held by then: no other writes those of it. */
-export const storePersons = async (tx: Transaction, records: RecordBytes): Promise<void> => {
+/** What of a row may be kept by scope `s.personal_data`; ids are made of all of it, so that the scope changes no line. */
+const withinScope = sql`CASE WHEN s.personal_data <> 'none' THEN customer END AS customer, CASE WHEN s.personal_data = 'all' THEN email END AS email,
+  CASE WHEN s.personal_data = 'all' THEN ship_to END AS ship_to, CASE WHEN s.personal_data = 'all' THEN note END AS note,
+  CASE WHEN s.personal_data = 'all' THEN rest END AS rest, s.personal_data AS told`
+
+/**
+ * Stores persons that are not known yet, as much of them as the source may tell; of those that less was kept of formerly, what it may tell now. The source is
+ * held by then: no other writes those of it.
+ */
+export const storePersons = async (tx: Transaction, source: string, records: RecordBytes): Promise<void> => {
   if (records.lines === 0) return
   await tx.execute(sql`CREATE TEMPORARY TABLE IF NOT EXISTS incoming_person ON COMMIT DROP AS
     SELECT person_id, customer, email, ship_to, note, rest FROM personal WHERE false`)
   await copyRecords(tx, 'incoming_person', records)
-  await tx.execute(sql`INSERT INTO personal (client_id, person_id, customer, email, ship_to, note, rest)
-    SELECT DISTINCT ON (person_id) current_client(), person_id, customer, email, ship_to, note, rest FROM incoming_person ORDER BY 2
+  const scope = sql`(SELECT personal_data FROM source WHERE client_id = current_client() AND source = ${source}) s`
+  await tx.execute(sql`INSERT INTO personal (client_id, person_id, customer, email, ship_to, note, rest, told)
+    SELECT DISTINCT ON (person_id) current_client(), person_id, ${withinScope} FROM incoming_person, ${scope} ORDER BY 2
     ON CONFLICT DO NOTHING`)
+  const [narrowed] = await rowsOf(
+    tx,
+    {},
+    sql`SELECT FROM personal WHERE client_id = current_client() AND told <> 'all' LIMIT 1`,
+  )
+  if (narrowed)
+    await tx.execute(sql`UPDATE personal p SET customer = i.customer, email = i.email, ship_to = i.ship_to, note = i.note, rest = i.rest, told = i.told
+      FROM (SELECT DISTINCT ON (person_id) person_id, ${withinScope} FROM incoming_person, ${scope} ORDER BY person_id) i
+      WHERE p.client_id = current_client() AND p.person_id = i.person_id AND p.erased_at IS NULL
+        AND (i.told = 'all' AND p.told <> 'all' OR i.told = 'name' AND p.told = 'none')`)
   await tx.execute(sql`TRUNCATE incoming_person`)
+}
+
+/** What a source may tell of customers, and what is kept of them. */
+export const loadPersonalOf = (tx: Transaction, source: string): Promise<PersonalOfSource> =>
+  oneRow(
+    tx,
+    {
+      scope: is.oneOf(...personalScopes),
+      persons: is.whole,
+      names: is.whole,
+      more: is.whole,
+      erased: is.whole,
+    },
+    sql`SELECT s.personal_data AS scope, count(p.person_id)::int AS persons, count(p.customer)::int AS names,
+      count(p.person_id) FILTER (WHERE num_nonnulls(p.email, p.ship_to, p.note, p.rest) > 0)::int AS more, count(p.erased_at)::int AS erased
+    FROM source s LEFT JOIN (SELECT DISTINCT person_id FROM activity_line WHERE client_id = current_client() AND source = ${source} AND person_id IS NOT NULL) l
+      ON true LEFT JOIN personal p ON p.client_id = s.client_id AND p.person_id = l.person_id
+    WHERE s.client_id = current_client() AND s.source = ${source} GROUP BY s.personal_data`,
+  )
+
+/** Lets a source, which is held, tell no more than `scope`: what is kept beyond that is erased. Returns of how many. */
+export const narrowPersons = async (tx: Transaction, source: string, scope: PersonalScope): Promise<number> => {
+  if (scope === 'all') return 0
+  const { rowCount } =
+    await tx.execute(sql`UPDATE personal p SET customer = CASE WHEN ${scope} = 'name' THEN p.customer END, email = NULL, ship_to = NULL, note = NULL, rest = NULL,
+      told = ${scope}
+    FROM (SELECT DISTINCT person_id FROM activity_line WHERE client_id = current_client() AND source = ${source} AND person_id IS NOT NULL) l
+    WHERE p.client_id = current_client() AND p.person_id = l.person_id AND p.erased_at IS NULL
+      AND (p.told = 'all' OR p.told = 'name' AND ${scope} = 'none')`)
+  return rowCount ?? 0
 }
 
 /** Erases what is kept of persons: their ids stay, so that neither what was booked nor what was hashed changes, and no pull brings them back. */

@@ -1,3 +1,4 @@
+import { subjectKey } from '@culvert/contract'
 import { compareText } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
@@ -25,6 +26,10 @@ export const settlementName = ({ source, key }: { source: string; key: string })
   const day = dayOfKey(key)
   return day === null ? key : `${source}:${day}`
 }
+
+/** The key by which acts and notes name it. */
+export const subjectOfSettlement = ({ source, key, currency }: SettlementKey): string =>
+  subjectKey(source, key, currency)
 
 export const textOfKey = (key: SettlementKey): string => JSON.stringify([key.source, key.key, key.currency])
 

@@ -1,9 +1,9 @@
 import { composeCoded } from '@culvert/core'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadMembers, type OpenLineRow, refusedMembers, storeDecisions } from './storePairings.ts'
 
@@ -55,7 +55,7 @@ export const codeLine = (
             },
           ],
         },
-        () => recordAct(tx, actor, { sort: 'code_line', note: `${wanted.bankLine} to ${wanted.to}` }),
+        touched => recordAct(tx, actor, { sort: 'code_line', note: `${wanted.bankLine} to ${wanted.to}`, touched }),
       )
       await markStages(tx, ['bank', 'clearing', 'books'])
       return pairings

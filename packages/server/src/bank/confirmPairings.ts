@@ -1,9 +1,9 @@
 import type { ConfirmOutcome, PairingRow } from '@culvert/contract'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import type { Steps } from '../jobs/runJob.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { decide, keyOf, type WantedGroup } from './decidePairing.ts'
 import { type Proposed, propose, refuseMoved } from './proposals.ts'
@@ -95,9 +95,9 @@ const tie = async (
     outcome.pairings = await storeDecisions(
       tx,
       { account: wanted.account, decisions, fiscalStart: client.fiscalStart },
-      async () => {
+      async touched => {
         await refuseMoved(tx, wanted.account, wanted.proposed)
-        return recordAct(tx, actor, { sort: 'confirm_pairings', note })
+        return recordAct(tx, actor, { sort: 'confirm_pairings', note, touched })
       },
     )
     await wanted.steps?.note(tx, wanted.groups.length, outcome)

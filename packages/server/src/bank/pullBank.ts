@@ -56,7 +56,7 @@ const pull = async (
         (clock_now() AT TIME ZONE c.time_zone)::date::text AS today
       FROM account a JOIN client c ON c.client_id = a.client_id WHERE a.client_id = current_client() AND a.code = ${job.account}`,
     ),
-    grant: await loadGrant(tx, job.account),
+    grant: await loadGrant(tx, actor, job.account),
   }))
   if (grant === null)
     throw new ServiceUnreachable(

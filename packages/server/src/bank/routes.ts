@@ -1,8 +1,9 @@
-import { endpoints } from '@culvert/contract'
+import { endpoints, subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
@@ -54,6 +55,11 @@ const startPull = (database: Database, jobs: Jobs, actor: Actor, account: string
     )
     found(row, 'bank account')
     await endDeadJobs(tx)
+    await recordAct(tx, actor, {
+      sort: 'bring',
+      note: 'pull',
+      touched: [{ subject: 'account', key: subjectKey(account) }],
+    })
     return startJob(tx, jobs, actor, { sort: 'bank_pull', subject: account })
   })
 

@@ -1,8 +1,8 @@
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { type Group, loadMembers, refusedMembers, storeDecisions } from './storePairings.ts'
 
@@ -40,7 +40,8 @@ export const setAsideItems = (
             entry: null,
           })),
         },
-        () => recordAct(tx, actor, { sort: 'set_aside_bank', note: `${groups.length}: ${wanted.reason}` }),
+        touched =>
+          recordAct(tx, actor, { sort: 'set_aside_bank', note: `${groups.length}: ${wanted.reason}`, touched }),
       )
       await markStages(tx, ['bank', 'clearing'])
       return pairings

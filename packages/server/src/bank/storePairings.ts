@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
-import type { DecidedRow, MemberRefusal } from '@culvert/contract'
+import { type DecidedRow, type MemberRefusal, subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import type { Touched } from '../acts/recordAct.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
 import { Stale } from '../database/retry.ts'
@@ -25,6 +26,7 @@ export interface Group {
 export interface OpenTransferRow {
   readonly source: string
   readonly payout_line: string
+  readonly settlement: string
   readonly generation: number
   readonly amount: number
   readonly base_amount: number
@@ -58,6 +60,7 @@ export const loadMembers = async (
     {
       source: is.text,
       payout_line: is.text,
+      settlement: is.text,
       generation: is.whole,
       amount: is.minor,
       base_amount: is.minor,
@@ -65,7 +68,7 @@ export const loadMembers = async (
       currency: is.text,
     },
     sql`
-    SELECT t.source, t.payout_line, t.generation, t.amount, t.date::text, t.currency,
+    SELECT t.source, t.payout_line, t.key AS settlement, t.generation, t.amount, t.date::text, t.currency,
       (SELECT sum(l.base_amount)::bigint FROM entry_line l WHERE l.client_id = t.client_id AND l.fiscal_year = t.fiscal_year
         AND l.number = t.number AND l.account = t.bank_account) AS base_amount
     FROM unnest(${sql.param(ids.map(id => id.source))}::text[], ${sql.param(ids.map(id => id.payoutLine))}::text[],
@@ -122,7 +125,7 @@ export interface Decision {
 export const storeDecisions = async (
   tx: Transaction,
   wanted: { account: string; decisions: readonly Decision[]; fiscalStart: number },
-  record: () => Promise<string>,
+  record: (touched: readonly Touched[]) => Promise<string>,
 ): Promise<string[]> => {
   const { account, decisions } = wanted
   const entries: NewEntry[] = []
@@ -137,10 +140,68 @@ export const storeDecisions = async (
   const held = await loadMembers(tx, { account, groups: decisions.map(decision => decision.group) }, true)
   for (const { group } of decisions)
     if (refusedMembers(group, held, new Set())) throw new Stale('somebody else was quicker')
-  const actId = await record()
+  const ids = decisions.map(() => randomUUID())
+  const actId = await record(touchedBy(account, decisions, { ids, held }))
   const numbered = numberEntries(entries, firsts, wanted.fiscalStart)
   await writeEntries(tx, numbered, actId)
-  return insertPairings(tx, { account, decisions, actId, numbered })
+  return insertPairings(tx, { account, decisions, ids, actId, numbered })
+}
+
+// A pairing is found by its bank lines, and by the settlements whose payouts it tells of.
+const touchedBy = (
+  account: string,
+  decisions: readonly Decision[],
+  { ids, held }: { readonly ids: readonly string[]; readonly held: OpenMembers },
+): Touched[] =>
+  decisions.flatMap(({ group, sort, sureness, difference, note }, place) => [
+    {
+      subject: 'pairing' as const,
+      key: ids[place] as string,
+      after: {
+        ...{ sort, sureness, difference },
+        ...(note ? { note } : {}),
+        lines: group.bankLines.length,
+        payouts: group.transfers.length,
+      },
+    },
+    ...group.bankLines.map(line => ({
+      subject: 'bank_line' as const,
+      key: subjectKey(account, line),
+      after: { decided: sort, ...(note ? { note } : {}) },
+    })),
+    ...group.transfers.flatMap(id => {
+      const transfer = held.transfers.get(id)
+      return transfer
+        ? [
+            {
+              subject: 'settlement' as const,
+              key: subjectKey(transfer.source, transfer.settlement, transfer.currency),
+              after: { payout: sort },
+            },
+          ]
+        : []
+    }),
+  ])
+
+/** What pairings touch, to be told when they are taken apart. */
+export const touchedByPairings = async (tx: Transaction, ids: readonly string[]): Promise<Touched[]> => {
+  const rows = await rowsOf(
+    tx,
+    { subject: is.oneOf('bank_line', 'settlement'), first: is.text, second: is.text, third: is.maybe(is.text) },
+    sql`SELECT 'bank_line' AS subject, bank_account AS first, line_id AS second, NULL AS third FROM paired_bank_line
+        WHERE client_id = current_client() AND pairing_id = ANY(${sql.param([...ids])}::text[])
+      UNION ALL
+      SELECT 'settlement', t.source, t.key, t.currency::text FROM paired_transfer m JOIN transfer t USING (client_id, source, payout_line, generation)
+        WHERE m.client_id = current_client() AND m.pairing_id = ANY(${sql.param([...ids])}::text[])`,
+  )
+  return [
+    ...ids.map(key => ({ subject: 'pairing' as const, key, after: { undone: true } })),
+    ...rows.map(({ subject, first, second, third }) => ({
+      subject,
+      key: third === null ? subjectKey(first, second) : subjectKey(first, second, third),
+      after: { [subject === 'settlement' ? 'payout' : 'decided']: null },
+    })),
+  ]
 }
 
 const bankEntry = {
@@ -154,15 +215,21 @@ const bankEntry = {
 
 const insertPairings = async (
   tx: Transaction,
-  stored: { account: string; decisions: readonly Decision[]; actId: string; numbered: readonly NumberedEntry[] },
+  stored: {
+    account: string
+    decisions: readonly Decision[]
+    ids: readonly string[]
+    actId: string
+    numbered: readonly NumberedEntry[]
+  },
 ): Promise<string[]> => {
   const { account, actId } = stored
   let next = 0
-  const pairings = stored.decisions.map(decision => {
+  const pairings = stored.decisions.map((decision, place) => {
     const entry = decision.entry ? stored.numbered[next++] : undefined
     return {
       ...decision,
-      id: randomUUID(),
+      id: stored.ids[place] as string,
       evidence: decision.evidence ?? {},
       fiscal_year: entry?.fiscalYear ?? null,
       number: entry?.number ?? null,

@@ -1,15 +1,16 @@
 import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
+import { touchedByPairings } from './storePairings.ts'
 
 interface Standing {
   readonly pairing_id: string
@@ -77,7 +78,14 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
       SELECT m.source, m.payout_line, m.generation FROM paired_transfer m WHERE m.client_id = current_client() AND m.active
         AND m.pairing_id = ANY(${ids}::text[]))
     ORDER BY ${inTransferOrder} FOR NO KEY UPDATE OF t`)
-  const actId = await recordAct(tx, actor, { sort: 'undo_pairing', note: `${standing.length}` })
+  const actId = await recordAct(tx, actor, {
+    sort: 'undo_pairing',
+    note: `${standing.length}`,
+    touched: await touchedByPairings(
+      tx,
+      standing.map(row => row.pairing_id),
+    ),
+  })
   const undone = await rowsOf(
     tx,
     {},

@@ -1,10 +1,11 @@
+import { subjectKey } from '@culvert/contract'
 import { containsWords } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 
 export interface SourceWordings {
   readonly source: string
@@ -50,6 +51,17 @@ export const saveWording = (
       const wordings = known ? [...rest, wording] : rest
       await tx.execute(sql`UPDATE source SET bank_texts = ${JSON.stringify(wordings)}::jsonb
       WHERE client_id = current_client() AND source = ${source}`)
-      await recordAct(tx, actor, { sort: 'save_wording', note: `${known ? '' : 'not '}${wording}: ${mine.name}` })
+      await recordAct(tx, actor, {
+        sort: 'save_wording',
+        note: `${known ? '' : 'not '}${wording}: ${mine.name}`,
+        touched: [
+          {
+            subject: 'source',
+            key: subjectKey(source),
+            before: { wordings: mine.wordings.join(' | ') },
+            after: { wordings: wordings.join(' | ') },
+          },
+        ],
+      })
     }),
   )

@@ -3,6 +3,7 @@ import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
@@ -10,7 +11,6 @@ import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
@@ -121,7 +121,18 @@ export const postOpening = (database: Database, actor: Actor, wanted: z.output<t
       await refuseLocked(tx, wanted.date)
       const [numbered] = numberEntries([entry], firsts, client.fiscalStart)
       if (!numbered) throw new Error('an entry was made and none was numbered')
-      await writeEntries(tx, [numbered], await recordAct(tx, actor, { sort: 'post_opening', note: wanted.date }))
+      const actId = await recordAct(tx, actor, {
+        sort: 'post_opening',
+        note: wanted.date,
+        touched: [
+          {
+            subject: 'entry',
+            key: `${numbered.fiscalYear}-${numbered.number}`,
+            after: { date: wanted.date, accounts: wanted.lines.length },
+          },
+        ],
+      })
+      await writeEntries(tx, [numbered], actId)
       await markStages(tx, ['clearing', 'books', 'close'])
       return `${numbered.fiscalYear}-${numbered.number}`
     }),
@@ -145,7 +156,13 @@ export const undoOpening = (database: Database, actor: Actor): Promise<void> =>
         reverses: { fiscalYear: standing.fiscalYear, number: standing.number },
         lines: mirrorLines(standing.lines),
       }
-      const actId = await recordAct(tx, actor, { sort: 'undo_opening', note: standing.date })
+      const actId = await recordAct(tx, actor, {
+        sort: 'undo_opening',
+        note: standing.date,
+        touched: [
+          { subject: 'entry', key: `${standing.fiscalYear}-${standing.number}`, after: { reversed: standing.date } },
+        ],
+      })
       await writeEntries(tx, numberEntries([mirror], firsts, client.fiscalStart), actId)
       await markStages(tx, ['clearing', 'books', 'close'])
     }),

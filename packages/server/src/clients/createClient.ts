@@ -3,6 +3,7 @@ import { isCurrency, isZone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { joinNewClient, practiceOf } from '../access/practice.ts'
 import { Refused } from '../access/refused.ts'
+import { recordPracticeAct } from '../acts/practiceActs.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
 import { asPerson, type Database, oneRow } from '../database/connect.ts'
@@ -34,6 +35,14 @@ export const createClient = (
         ${facts.exchangeDifference}, ${taxBy})`)
     await joinNewClient(tx, { clientId: id, userId })
     await markStages(tx, stages)
+    await recordPracticeAct(tx, {
+      sort: 'take_on',
+      by: userId,
+      subject: 'client',
+      key: String(id),
+      note: facts.name,
+      after: { base: facts.base, timeZone: facts.timeZone },
+    })
     return id
   })
 }

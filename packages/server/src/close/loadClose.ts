@@ -1,11 +1,11 @@
 import type { CloseMonth } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { settlementMonths } from '../ledger/settlementMonths.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadMonthState, type MonthChecks, outOfOrder } from './loadMonthState.ts'
@@ -64,12 +64,12 @@ const waitingByMonth = async (tx: Transaction): Promise<Map<string, number>> => 
   return sums
 }
 
-/** Locks or opens a month. Waits for whoever is posting into it; nothing is posted into a locked month. @throws Refused */
+/** Locks or opens a month; `held` looks once more when nobody can post into it. Waits for whoever is posting into it; nothing is posted into a locked month. @throws Refused */
 export const setLocked = async (
   database: Database,
   actor: Actor,
   { reason = '', ...asked }: { month: string; locked: boolean; reason?: string },
-  checks: MonthChecks,
+  checks: MonthChecks & { readonly held?: (tx: Transaction) => Promise<void> },
 ): Promise<void> => {
   const change = { ...asked, reason }
   // The proofs of a month's end are looked at before anything is held.
@@ -85,6 +85,7 @@ export const setLocked = async (
       await tx.execute(
         sql`SELECT FROM period WHERE client_id = current_client() AND (month = ${change.month} OR locked) ORDER BY month FOR UPDATE`,
       )
+      await checks.held?.(tx)
       const out = await outOfOrder(tx, change)
       if (out !== null) throw new Refused(change.locked ? 'earlier_open' : 'later_locked', { month: out })
       const [moved] = await rowsOf(
@@ -97,6 +98,14 @@ export const setLocked = async (
       await recordAct(tx, actor, {
         sort: change.locked ? 'lock_period' : 'unlock_period',
         note: [change.month, change.reason].filter(Boolean).join(': '),
+        touched: [
+          {
+            subject: 'month',
+            key: change.month,
+            before: { locked: !change.locked },
+            after: { locked: change.locked, ...(change.reason ? { reason: change.reason } : {}) },
+          },
+        ],
       })
       await markStages(tx, ['close'])
     }),

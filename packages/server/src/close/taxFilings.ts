@@ -2,11 +2,11 @@ import type { TaxFilingBody, TaxFilingList } from '@culvert/contract'
 import { addDays, monthOf } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 
 /** Tax periods that were filed, the latest first; those withdrawn too. */
 export const loadTaxFilings = (tx: Transaction): Promise<TaxFilingList['filings']> =>
@@ -65,7 +65,11 @@ export const fileTax = (database: Database, actor: Actor, filing: TaxFilingBody)
             ${filing.filedOn}::date, ${actor.userId}, clock_now()
           FROM tax_filing WHERE client_id = current_client() RETURNING filing_id AS id`,
       )
-      await recordAct(tx, actor, { sort: 'file_tax', note: `${filing.agency}, ${filing.from} to ${filing.to}` })
+      await recordAct(tx, actor, {
+        sort: 'file_tax',
+        note: `${filing.agency}, ${filing.from} to ${filing.to}`,
+        touched: [{ subject: 'tax_filing', key: String(id), after: { ...filing } }],
+      })
       return id
     }),
   )
@@ -81,6 +85,10 @@ export const withdrawTaxFiling = (database: Database, actor: Actor, id: number, 
           WHERE client_id = current_client() AND filing_id = ${id} AND withdrawn_at IS NULL RETURNING filing_id`,
       )
       if (!row) throw new Refused('not_filed')
-      await recordAct(tx, actor, { sort: 'withdraw_tax_filing', note: `${id}: ${reason}` })
+      await recordAct(tx, actor, {
+        sort: 'withdraw_tax_filing',
+        note: `${id}: ${reason}`,
+        touched: [{ subject: 'tax_filing', key: String(id), after: { withdrawn: true, reason } }],
+      })
     }),
   )

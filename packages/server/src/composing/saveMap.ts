@@ -1,8 +1,9 @@
 import { Conflict } from '../access/refused.ts'
+import { changesBetween, type Touchable } from '../acts/changes.ts'
+import { type ActSort, recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
-import { type ActSort, recordAct } from '../ledger/recordAct.ts'
 import { loadConflict, saveMapVersion } from '../setup/versions.ts'
 import { composeLater } from './composeAnew.ts'
 import { follow } from './follow.ts'
@@ -14,6 +15,8 @@ interface MapSave<Result> {
   readonly act: ActSort
   readonly note: string
   readonly madeFrom: MadeFrom
+  /** What it is a part of, as it stands by the key of each row: what differs afterwards is what was changed. */
+  readonly part: (tx: Transaction) => Promise<readonly Touchable[]>
   /** Writes what is saved, in the transaction that holds the client's setup. */
   readonly change: (tx: Transaction) => Promise<Result>
   /** What else must be so once it is saved, after the new version is there. */
@@ -34,10 +37,12 @@ export const saveMap = async <Result>(
       const { mapVersion } = await holdSetup(tx)
       if (save.madeFrom !== undefined && save.madeFrom !== mapVersion)
         throw new Conflict('saved_meanwhile', await loadConflict(tx, save.madeFrom))
+      const before = await save.part(tx)
       const result = await save.change(tx)
       const version = await saveMapVersion(tx, actor)
       await save.after?.(tx, version, result)
-      await recordAct(tx, actor, { sort: save.act, note: save.note })
+      const touched = changesBetween(before, await save.part(tx))
+      await recordAct(tx, actor, { sort: save.act, note: save.note, touched })
       return { version, result, later: await composeLater(tx, database, actor) }
     }),
   )

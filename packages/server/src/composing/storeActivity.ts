@@ -51,7 +51,7 @@ export const openStore = (
       await makeStage(tx)
       pull = await beginMerge(tx, source, basis)
     }
-    await storePersons(tx, met)
+    await storePersons(tx, source, met)
     await copyToStage(tx, chunk)
     const merged = await mergeStaged(tx, pull)
     total.added += merged.added

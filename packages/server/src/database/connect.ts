@@ -69,9 +69,23 @@ export interface Actor {
   readonly clientId: number
 }
 
+const lastSteps = new WeakMap<pg.PoolClient, Map<string, () => Promise<void>>>()
+
+/**
+ * Has `step` run last in a transaction, before it is committed: where it waits for others, nobody waits for what it holds for long. Of steps of one name the
+ * first stands. Tells whether it is the first.
+ */
+export const beforeCommit = (tx: Transaction, name: string, step: () => Promise<void>): boolean => {
+  const steps = lastSteps.get(tx.$client)
+  if (!steps) throw new Error('a step was put at the end of what is no transaction')
+  const isFirst = !steps.has(name)
+  if (isFirst) steps.set(name, step)
+  return isFirst
+}
+
 const inTransaction = async <Result>(
   database: Database,
-  settings: { user: number; client: number | null },
+  settings: { user: number; client: number | null; link?: string },
   work: (tx: Transaction) => Promise<Result>,
 ): Promise<Result> => {
   const connection = await database.$client.connect()
@@ -86,12 +100,18 @@ const inTransaction = async <Result>(
     const [user, client] = [settings.user, settings.client ?? ''].map(value =>
       String(value === '' ? '' : Math.trunc(Number(value))),
     )
+    const link =
+      settings.link === undefined
+        ? ''
+        : `, set_config('app.link', '${settings.link.replaceAll(/[^0-9a-f]/g, '')}', true)`
     await connection.query(
-      `BEGIN; SELECT set_config('app.user', '${user}', true), set_config('app.client', '${client}', true)${clock}`,
+      `BEGIN; SELECT set_config('app.user', '${user}', true), set_config('app.client', '${client}', true)${clock}${link}`,
     )
-    const result = await work(
-      drizzle({ client: settings.client === null ? connection : naming(connection, settings.client) }),
-    )
+    const named = settings.client === null ? connection : naming(connection, settings.client)
+    const steps = new Map<string, () => Promise<void>>()
+    lastSteps.set(named, steps)
+    const result = await work(drizzle({ client: named }))
+    for (const step of steps.values()) await step()
     await connection.query('COMMIT')
     return result
   } catch (error) {
@@ -116,6 +136,13 @@ export const asPerson = <Result>(
   userId: number,
   work: (tx: Transaction) => Promise<Result>,
 ): Promise<Result> => inTransaction(database, { user: userId, client: null }, work)
+
+/** Runs `work` in one transaction as whoever has the link of a question, of which `link` is the hash in hex: it shows that question and nothing else. */
+export const byLink = <Result>(
+  database: Database,
+  of: { readonly link: string; readonly clientId: number | null },
+  work: (tx: Transaction) => Promise<Result>,
+): Promise<Result> => inTransaction(database, { user: 0, client: of.clientId, link: of.link }, work)
 
 /** The rows of a statement, each read by `shape`: the readers of its columns by name. @throws Unread */
 export const rowsOf = async <S extends Shape>(

@@ -1,8 +1,9 @@
 import { addAbortSignal, Readable } from 'node:stream'
-import type { JobSort } from '@culvert/contract'
+import { type JobSort, subjectKey } from '@culvert/contract'
 import type { Request } from 'express'
 import { refusalOf } from '../access/fileRefused.ts'
 import { inTurn, receiveFile } from '../access/receiveFile.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import type { Jobs } from './boss.ts'
@@ -48,6 +49,22 @@ export const fileOrJob = async <Outcome>(
   }
 }
 
+/** Writes down who brought a file in: to its source, or where statements tell themselves of which accounts they are, to the client. */
+const recordBrought = (
+  tx: Transaction,
+  actor: Actor,
+  { sort, subject, name }: { readonly sort: JobSort; readonly subject: string; readonly name: string },
+): Promise<string> =>
+  recordAct(tx, actor, {
+    sort: 'bring',
+    note: name,
+    touched: [
+      sort === 'upload'
+        ? { subject: 'source', key: subjectKey(subject), after: { file: name } }
+        : { subject: 'client', key: String(actor.clientId), after: { statement: name } },
+    ],
+  })
+
 /** Reads a file at once: its entry stands in the log before anything is read, so that what is killed in the midst of it can be told from what still runs. */
 export const readAtOnce = async <Outcome>(
   database: Database,
@@ -61,6 +78,7 @@ export const readAtOnce = async <Outcome>(
       await holdJob(tx, jobId)
       const outcome = await work(tx, jobId)
       await endJob(tx, jobId, { state: 'done', outcome })
+      await recordBrought(tx, actor, { sort, subject, name })
       await markStages(tx, ['sources'])
       return outcome
     })
@@ -92,6 +110,7 @@ export const readAsJob = async <Outcome>(
     return await asClient(database, actor, async tx => {
       const outcome = await of.work(tx, body)
       await noteProgress(tx, job.jobId, { done: progress.done, total: progress.done, outcome })
+      await recordBrought(tx, actor, { sort: job.sort, subject: job.subject, name: job.message })
       await markStages(tx, ['sources'])
       return outcome
     })

@@ -72,6 +72,8 @@ export interface Steps<Outcome> {
   readonly outcome: Outcome | null
   /** @throws JobCancelled, which undoes the step */
   note(tx: Transaction, done: number, outcome: Outcome): Promise<void>
+  /** What each must come to still, as a digest by its key: where somebody consented to just that. */
+  readonly bound?: ReadonlyMap<string, string>
 }
 
 /** The steps of a job, of which `read` knows the outcome as it was kept. */

@@ -1,9 +1,11 @@
-import { endpoints } from '@culvert/contract'
+import { endpoints, subjectKey } from '@culvert/contract'
 import { isCurrency } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { found, Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
+import { factsOf } from '../acts/changes.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { currentVersion, loadItems, loadTaxCodes } from '../setup/loadMap.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
@@ -89,12 +91,21 @@ export const mappingRoutes = (database: Database): Router => {
     const accounts = [body].flat()
     const unknown = accounts.find(account => !isCurrency(account.currency))
     if (unknown) throw new Refused('currency_unknown', { currency: unknown.currency })
-    await asClient(database, actor, tx =>
-      tx.execute(sql`
+    await asClient(database, actor, async tx => {
+      await tx.execute(sql`
       INSERT INTO account (client_id, code, name, type, currency, bank_number)
       SELECT current_client(), a.code, a.name, a.type, a.currency, a."bankNumber"
-      FROM jsonb_to_recordset(${JSON.stringify(accounts)}::jsonb) AS a(code text, name text, type text, currency char(3), "bankNumber" text)`),
-    )
+      FROM jsonb_to_recordset(${JSON.stringify(accounts)}::jsonb) AS a(code text, name text, type text, currency char(3), "bankNumber" text)`)
+      await recordAct(tx, actor, {
+        sort: 'add_accounts',
+        note: `${accounts.length}`,
+        touched: accounts.map(({ code, ...account }) => ({
+          subject: 'account',
+          key: subjectKey(code),
+          after: factsOf(account),
+        })),
+      })
+    })
     return {}
   })
   return router

@@ -1,8 +1,10 @@
 import type { ItemRow } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import type { Actor, Database, Transaction } from '../database/connect.ts'
+import { loadItems } from '../setup/loadMap.ts'
 import { clearingOwners } from './saveRoutes.ts'
 
 /** Adds items, or replaces those of the same SKU; what is not posted is composed anew. Returns the map's version. @throws Refused, Conflict */
@@ -16,6 +18,7 @@ export const saveItems = async (
     act: 'save_items',
     note: `${items.length} items`,
     madeFrom,
+    part: async tx => touchables('item', await loadItems(tx), row => row.code),
     change: async tx => {
       await refuseClearing(tx, items)
       await tx.execute(sql`

@@ -3,6 +3,7 @@ import { type ClearingOwner, checkRoutes, isChargeTo, type Route, type RouteWarn
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
 import { Question, Refused } from '../access/refused.ts'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -26,6 +27,7 @@ export const saveRoutes = async (database: Database, actor: Actor, change: Route
     act: 'save_routes',
     note: `${change.changed.length} routes`,
     madeFrom: change.madeFrom,
+    part: async tx => touchables('route', await loadRoutes(tx), row => row.id),
     change: tx => applyRoutes(tx, change),
   })
   const after = await asClient(database, actor, countBlocked)

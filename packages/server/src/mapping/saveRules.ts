@@ -1,9 +1,11 @@
 import { checkRules, type Rule } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { loadRules } from '../setup/loadMap.ts'
 import { clearingOwners } from './saveRoutes.ts'
 
 /** @throws MapRefused naming every fault, an archived account among them. */
@@ -29,6 +31,12 @@ export const saveRules = async (
     act: 'save_rules',
     note: `${rules.length} rules`,
     madeFrom,
+    part: async tx =>
+      touchables(
+        'rule',
+        (await loadRules(tx)).map((rule, place) => ({ place: place + 1, ...rule })),
+        row => row.id,
+      ),
     change: async tx => {
       await refuseBadRules(tx, rules)
       const rows = rules.map((rule, position) => ({ ...rule, position }))

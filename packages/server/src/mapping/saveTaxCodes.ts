@@ -2,9 +2,11 @@ import type { TaxCodeRow } from '@culvert/contract'
 import { checkTaxCodes } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { loadTaxCodes } from '../setup/loadMap.ts'
 
 /** Adds tax codes, or replaces those of the same code; what is not posted is composed anew. Returns the map's version.
  * @throws MapRefused naming every fault. */
@@ -21,6 +23,7 @@ export const saveTaxCodes = async (
       .join(', ')
       .slice(0, 200),
     madeFrom,
+    part: async tx => touchables('tax_code', await loadTaxCodes(tx), row => row.code),
     change: tx => storeTaxCodes(tx, codes),
   })
   return version

@@ -1,12 +1,13 @@
-import type { ClassBody, TaxRowBody } from '@culvert/contract'
+import { type ClassBody, subjectKey, type TaxRowBody } from '@culvert/contract'
 import { checkClasses, checkTaxRows } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
 import { Refused } from '../access/refused.ts'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { loadTaxBy, loadTaxRows } from '../setup/loadMap.ts'
+import { loadClasses, loadTaxBy, loadTaxRows } from '../setup/loadMap.ts'
 import { countBlocked } from './saveRoutes.ts'
 
 /** The whole of what decides the tax of supplies. */
@@ -29,6 +30,11 @@ export const saveTaxRows = async (
     act: 'save_tax_rows',
     note: `${grid.rows.length} rows, ${grid.classes.length} classes${grid.byRows ? '' : ', not in force yet'}`,
     madeFrom,
+    part: async tx => [
+      ...touchables('tax_row', await loadTaxRows(tx), row => row.id),
+      ...touchables('product_class', await loadClasses(tx), row => subjectKey(row.sku ?? '', row.category ?? '')),
+      ...touchables('client', [{ taxBy: await loadTaxBy(tx) }], () => actor.clientId),
+    ],
     change: tx => storeTaxRows(tx, grid),
   })
   const after = await asClient(database, actor, countBlocked)

@@ -1,17 +1,18 @@
 import type { decideDisputeBody } from '@culvert/contract'
+import { subjectKey } from '@culvert/contract'
 import { composeDispute, mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 import { holdSettlements } from '../activity/settlementKey.ts'
 import { loadSupplies } from '../activity/supplies.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -81,7 +82,18 @@ const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof dec
     again.row.account !== row.account
   )
     throw new Stale('something of it changed meanwhile')
-  const actId = await recordAct(tx, actor, { sort: 'decide_dispute', note: `${row.lineId}: ${wanted.decision.as}` })
+  const actId = await recordAct(tx, actor, {
+    sort: 'decide_dispute',
+    note: `${row.lineId}: ${wanted.decision.as}`,
+    touched: [
+      {
+        subject: 'payment',
+        key: subjectKey(row.source, row.lineId),
+        before: { dispute: row.state },
+        after: { dispute: wanted.decision.as, ...(wanted.note ? { note: wanted.note } : {}) },
+      },
+    ],
+  })
   const [entry] = numberEntries(entries, firsts, client.fiscalStart)
   if (!entry) throw new Error('an entry was composed and none was numbered')
   await writeEntries(tx, [entry], actId)
@@ -129,7 +141,11 @@ export const undoDispute = (
       }
       const firsts = await takeNumbers(tx, countByFiscalYear([reversal], client.fiscalStart))
       if ((await holdMonths(tx, [reversal.date])).size > 0) throw new Stale('a period was locked')
-      const actId = await recordAct(tx, actor, { sort: 'undo_dispute', note: of.lineId })
+      const actId = await recordAct(tx, actor, {
+        sort: 'undo_dispute',
+        note: of.lineId,
+        touched: [{ subject: 'payment', key: subjectKey(of.source, of.lineId), after: { dispute: null } }],
+      })
       const undone = await rowsOf(
         tx,
         {},

@@ -1,9 +1,11 @@
 import type { decidePaymentsBody, PaymentDecision } from '@culvert/contract'
+import { subjectKey } from '@culvert/contract'
 import { decidedLine, decisionsOn, isTender, type OneSidedItem } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 import { compareKeys, holdSettlements, textOfKey } from '../activity/settlementKey.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { tie } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
@@ -11,7 +13,6 @@ import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import {
   countByFiscalYear,
   type NewEntry,
@@ -73,7 +74,15 @@ const decide = async (tx: Transaction, actor: Actor, wanted: readonly Wanted[]):
   // Looked at again under the locks.
   const again = await prepare(tx, client, wanted)
   if (!ready.every((one, place) => isSame(one, again[place]))) throw new Stale('something of it changed meanwhile')
-  const actId = await recordAct(tx, actor, { sort: 'decide_payments', note: `${ready.length}` })
+  const actId = await recordAct(tx, actor, {
+    sort: 'decide_payments',
+    note: `${ready.length}`,
+    touched: ready.map(({ of, decision, note }) => ({
+      subject: 'payment',
+      key: subjectKey(of.source, of.lineId),
+      after: { decided: decision.as, ...(note ? { note } : {}) },
+    })),
+  })
   const numbered = numberEntries(drafts, firsts, client.fiscalStart)
   if (attaches) {
     await writeDecisions(

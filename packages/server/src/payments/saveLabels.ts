@@ -1,7 +1,10 @@
+import { subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { tieOut } from '../composing/tieOut.ts'
-import type { Actor, Database } from '../database/connect.ts'
+import { type Actor, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 
 /**
  * Says which source a label of a means of payment stands for: all of them, those not named stand for the source whose key they are. It is
@@ -17,6 +20,7 @@ export const saveLabels = async (
     act: 'save_labels',
     note: `${labels.length}`,
     madeFrom,
+    part: async tx => touchables('label', await loadLabels(tx), row => subjectKey(row.label)),
     change: async tx => {
       await tx.execute(sql`DELETE FROM gateway_label WHERE client_id = current_client()`)
       await tx.execute(sql`INSERT INTO gateway_label (client_id, label, source)
@@ -28,3 +32,10 @@ export const saveLabels = async (
   })
   return version
 }
+
+const loadLabels = (tx: Transaction) =>
+  rowsOf(
+    tx,
+    { label: is.text, source: is.text },
+    sql`SELECT label, source FROM gateway_label WHERE client_id = current_client() ORDER BY label`,
+  )

@@ -1,11 +1,11 @@
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { holdSetup } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 
 /** Says up to how much of one payment may be written off, in minor units of base; null: nothing. What was decided stays. @throws Refused where somebody else changed it */
 export const saveWriteOff = (
@@ -23,7 +23,18 @@ export const saveWriteOff = (
       )
       if (limit !== from) throw new Refused('limit_changed')
       await tx.execute(sql`UPDATE client SET write_off_up_to = ${upTo}::bigint WHERE client_id = current_client()`)
-      await recordAct(tx, actor, { sort: 'save_write_off', note: `${from ?? ''} ${upTo ?? ''}` })
+      await recordAct(tx, actor, {
+        sort: 'save_write_off',
+        note: `${from ?? ''} ${upTo ?? ''}`,
+        touched: [
+          {
+            subject: 'client',
+            key: String(actor.clientId),
+            before: { writeOffUpTo: from },
+            after: { writeOffUpTo: upTo },
+          },
+        ],
+      })
       await markStages(tx, ['payments'])
     }),
   )

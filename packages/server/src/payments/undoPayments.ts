@@ -1,6 +1,8 @@
+import { subjectKey } from '@culvert/contract'
 import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { tie } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
@@ -8,7 +10,6 @@ import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -90,7 +91,11 @@ const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[])
     ).size > 0
   )
     throw new Stale('a period was locked')
-  const actId = await recordAct(tx, actor, { sort: 'undo_payments', note: `${of.length}` })
+  const actId = await recordAct(tx, actor, {
+    sort: 'undo_payments',
+    note: `${of.length}`,
+    touched: of.map(one => ({ subject: 'payment', key: subjectKey(one.source, one.lineId), after: { decided: null } })),
+  })
   const undone = await rowsOf(
     tx,
     {},

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 import { hashOf, randomToken } from '../access/secrets.ts'
+import { recordPracticeAct } from '../acts/practiceActs.ts'
 import { asPerson, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 
@@ -61,6 +62,7 @@ export const endSession = (database: Database, userId: number, session: string):
     const { rowCount } = await tx.execute(sql`DELETE FROM auth.session s USING auth."user" a
       WHERE s.id = ${session} AND a.id = s."userId" AND a."personId" = ${userId}`)
     if (rowCount === 0) throw new Refused('not_found', { what: 'session' })
+    await recordPracticeAct(tx, { sort: 'end_session', by: userId })
   })
 
 /** Ends all sessions of one’s own but one. */
@@ -85,14 +87,23 @@ export const addToken = (database: Database, userId: number, body: NewTokenBody)
     await tx.execute(sql`INSERT INTO access_token (user_id, name, token_hash, begins, rights, clients, created_at, expires_at)
       VALUES (${userId}, ${body.name}, ${hashOf(token)}, ${token.slice(0, 14)}, ${JSON.stringify(given)}::jsonb,
         ${body.clients === null ? null : JSON.stringify(body.clients)}::jsonb, now(), now() + ${body.days} * interval '1 day')`)
+    await recordPracticeAct(tx, {
+      sort: 'add_token',
+      by: userId,
+      note: body.name,
+      after: { rights: given.join(' '), clients: body.clients?.join(' ') ?? 'all', days: body.days },
+    })
     return token
   })
 
 /** Withdraws a token of one’s own. @throws Refused */
 export const withdrawToken = (database: Database, userId: number, token: number): Promise<void> =>
   asPerson(database, userId, async tx => {
-    const { rowCount } = await tx.execute(
-      sql`UPDATE access_token SET withdrawn_at = now() WHERE token_id = ${token} AND user_id = ${userId} AND withdrawn_at IS NULL`,
+    const [gone] = await rowsOf(
+      tx,
+      { name: is.text },
+      sql`UPDATE access_token SET withdrawn_at = now() WHERE token_id = ${token} AND user_id = ${userId} AND withdrawn_at IS NULL RETURNING name`,
     )
-    if (rowCount === 0) throw new Refused('not_found', { what: 'token' })
+    if (!gone) throw new Refused('not_found', { what: 'token' })
+    await recordPracticeAct(tx, { sort: 'withdraw_token', by: userId, note: gone.name })
   })

@@ -5,6 +5,7 @@ import { hashPassword, type Identity } from '../access/identity.ts'
 import { ensurePractice, practiceOf, setRole } from '../access/practice.ts'
 import { Refused } from '../access/refused.ts'
 import { hashOf, randomToken } from '../access/secrets.ts'
+import { recordPracticeAct } from '../acts/practiceActs.ts'
 import { asPerson, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { isTriedFirst } from './commonPasswords.ts'
@@ -43,6 +44,7 @@ export const invite = async (
       VALUES (${found.practiceId}, ${hashOf(token)}, ${body.email}, ${body.role}, ${JSON.stringify(body.clients)}::jsonb, ${userId}, now(),
         now() + ${goodFor} * interval '1 day')`)
     const { name } = await oneRow(tx, { name: is.text }, sql`SELECT name FROM app_user WHERE user_id = ${userId}`)
+    await recordPracticeAct(tx, { sort: 'invite', by: userId, note: body.email, after: { role: body.role } })
     return { practice: found.name, by: name }
   })
   const link = linkOf(identity.origin, token)
@@ -137,6 +139,7 @@ export const acceptInvitation = async (database: Database, body: AcceptBody): Pr
     await setRole(tx, { practiceId, userId, role: found.role, clients: found.clients, by: found.inviter ?? userId })
     await keepPassword(tx, { userId, email, name: body.name, kept })
     await tx.execute(sql`UPDATE invitation SET used_at = now() WHERE invitation_id = ${found.id}`)
+    await recordPracticeAct(tx, { sort: 'join', by: userId, note: body.name, after: { role: found.role, email } })
     return email
   })
 }
@@ -175,8 +178,12 @@ export const keepPassword = async (
 export const withdrawInvitation = (database: Database, userId: number, invitationId: number): Promise<void> =>
   asPerson(database, userId, async tx => {
     const { practiceId } = await practiceOf(tx, userId)
-    const { rowCount } =
-      await tx.execute(sql`UPDATE invitation SET withdrawn_at = now() WHERE invitation_id = ${invitationId}
-      AND practice_id = ${practiceId} AND used_at IS NULL AND withdrawn_at IS NULL`)
-    if (rowCount === 0) throw new Refused('not_found', { what: 'invitation' })
+    const [gone] = await rowsOf(
+      tx,
+      { email: is.maybe(is.text) },
+      sql`UPDATE invitation SET withdrawn_at = now() WHERE invitation_id = ${invitationId}
+        AND practice_id = ${practiceId} AND used_at IS NULL AND withdrawn_at IS NULL RETURNING email`,
+    )
+    if (!gone) throw new Refused('not_found', { what: 'invitation' })
+    await recordPracticeAct(tx, { sort: 'withdraw_invitation', by: userId, note: gone.email ?? '' })
   })

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm'
 import type { Mail } from '../access/mail.ts'
+import { recordPracticeAct } from '../acts/practiceActs.ts'
 import { asPerson, type Database, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { lockPerson } from './setPerson.ts'
+import { aboutPerson, lockPerson, nameOf } from './setPerson.ts'
 
 /** How long it takes: whoever was not asked has so long to notice. */
 const hours = 24
@@ -15,13 +16,15 @@ export const endFactorOf = async (
 ): Promise<{ at: string }> => {
   const { at, email, by } = await asPerson(database, of.userId, async tx => {
     const { practiceId } = await lockPerson(tx, of)
-    return oneRow(
+    const told = await oneRow(
       tx,
       { at: is.text, email: is.text, by: is.text },
       sql`UPDATE practice_person m SET factor_ends_at = now() + ${hours} * interval '1 hour'
         FROM app_user u WHERE m.practice_id = ${practiceId} AND m.user_id = ${of.person} AND u.user_id = m.user_id
         RETURNING m.factor_ends_at::text AS at, u.email, (SELECT name FROM app_user WHERE user_id = ${of.userId}) AS by`,
     )
+    await recordPracticeAct(tx, { sort: 'end_factor', by: of.userId, ...aboutPerson(of.person), note: told.email })
+    return told
   })
   await mail({
     to: email,
@@ -39,6 +42,12 @@ export const keepFactorOf = (
   asPerson(database, of.userId, async tx => {
     await lockPerson(tx, of)
     await keepFactor(tx, of.person)
+    await recordPracticeAct(tx, {
+      sort: 'keep_factor',
+      by: of.userId,
+      ...aboutPerson(of.person),
+      note: await nameOf(tx, of.person),
+    })
   })
 
 type Executing = Pick<Parameters<typeof rowsOf>[0], 'execute'>

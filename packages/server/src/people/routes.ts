@@ -5,9 +5,11 @@ import { Router } from 'express'
 import { type Identity, passCookies } from '../access/identity.ts'
 import { Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
-import { asPerson, type Database, oneRow } from '../database/connect.ts'
+import { notePracticeAct } from '../acts/practiceActs.ts'
+import { asPerson, type Database, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { addToken, endOtherSessions, endSession, loadAccount, withdrawToken } from './account.ts'
+import { changeAddress, confirmAddress } from './changeAddress.ts'
 import { isTriedFirst } from './commonPasswords.ts'
 import { demoPersons } from './demoPersons.ts'
 import { acceptInvitation, invite, lookAtInvitation, withdrawInvitation } from './invitations.ts'
@@ -51,6 +53,17 @@ export const peopleRoutes = (database: Database, identity: Identity, demo: boole
   return router
 }
 
+/** Whose new password a link is for. */
+const personOfReset = (database: Database, token: string): Promise<number | null> =>
+  asPerson(database, 0, async tx => {
+    const [row] = await rowsOf(
+      tx,
+      { id: is.whole },
+      sql`SELECT u."personId" AS id FROM auth.verification v JOIN auth."user" u ON u.id = v.value WHERE v.identifier = ${`reset-password:${token}`}`,
+    )
+    return row?.id ?? null
+  })
+
 const openRoutes = (
   router: Router,
   { database, identity, demo }: { database: Database; identity: Identity; demo: boolean },
@@ -71,13 +84,16 @@ const openRoutes = (
   })
   serve(router, endpoints.resetPassword, async ({ body }) => {
     if (isTriedFirst(body.password, '')) throw new Refused('password_known')
+    const by = await personOfReset(database, body.token)
     await identity.auth.api
       .resetPassword({ body: { newPassword: body.password, token: body.token } })
       .catch((error: unknown) => {
         throw isRefusedByAuth(error) ? new Refused('link_spent') : error
       })
+    await notePracticeAct(database, { sort: 'password_reset', by })
     return {}
   })
+  serve(router, endpoints.confirmAddress, ({ body }) => confirmAddress(database, body.token))
   serve(router, endpoints.lookAtInvitation, ({ body }) => lookAtInvitation(database, body.token))
   serve(router, endpoints.acceptInvitation, async ({ request, response, body }) => {
     const email = await acceptInvitation(database, body)
@@ -93,8 +109,9 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
       const found = await oneRow(tx, { email: is.text }, sql`SELECT email FROM app_user WHERE user_id = ${userId}`)
       return found.email
     })
-  serve(router, endpoints.signOut, async ({ request, response }) => {
+  serve(router, endpoints.signOut, async ({ userId, request, response }) => {
     await signOut(identity, request, response)
+    await notePracticeAct(database, { sort: 'sign_out', by: userId })
     return {}
   })
   serve(router, endpoints.account, ({ userId, signed }) =>
@@ -116,6 +133,7 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
         }),
     })
     await endOtherSessions(database, userId, signed().session)
+    await notePracticeAct(database, { sort: 'password_changed', by: userId })
     return {}
   })
   serve(router, endpoints.beginSecondFactor, async ({ userId, request, body }) => {
@@ -137,6 +155,7 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
           returnHeaders: true,
         }),
     })
+    await notePracticeAct(database, { sort: 'second_factor_on', by: userId })
     passCookies(headers, response)
     return {}
   })
@@ -145,8 +164,16 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
       address: await addressOfPerson(userId),
       run: () => api.disableTwoFactor({ body, headers: fromNodeHeaders(request.headers), returnHeaders: true }),
     })
+    await notePracticeAct(database, { sort: 'second_factor_off', by: userId })
     passCookies(headers, response)
     return {}
+  })
+  serve(router, endpoints.changeAddress, async ({ userId, request, body }) => {
+    await withPassword(identity, request, {
+      address: await addressOfPerson(userId),
+      run: () => api.verifyPassword({ body: { password: body.password }, headers: fromNodeHeaders(request.headers) }),
+    })
+    return changeAddress(database, identity, { userId, email: body.email })
   })
   serve(router, endpoints.addToken, async ({ userId, body }) => ({ token: await addToken(database, userId, body) }))
   serve(router, endpoints.withdrawToken, async ({ userId, params }) => {

@@ -2,7 +2,8 @@ import type { PersonBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { practiceOf, setRole } from '../access/practice.ts'
 import { Refused } from '../access/refused.ts'
-import { asPerson, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { recordPracticeAct } from '../acts/practiceActs.ts'
+import { asPerson, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 
 /** Locks who is of a practice, and gives the one that is asked about. @throws Refused */
@@ -23,14 +24,29 @@ export const lockPerson = async (tx: Transaction, of: { readonly userId: number;
   return { practiceId, found }
 }
 
+/** A person as what an act is about. */
+export const aboutPerson = (person: number) => ({ subject: 'person', key: String(person) }) as const
+
+/** The name of a person, as it is now. */
+export const nameOf = async (tx: Transaction, person: number): Promise<string> =>
+  (await oneRow(tx, { name: is.text }, sql`SELECT name FROM app_user WHERE user_id = ${person}`)).name
+
 /** Says what somebody may do, of the practice and of each of its clients. @throws Refused */
 export const setPerson = (
   database: Database,
   of: { readonly userId: number; readonly person: number; readonly body: PersonBody },
 ): Promise<void> =>
   asPerson(database, of.userId, async tx => {
-    const { practiceId } = await lockPerson(tx, of)
+    const { practiceId, found } = await lockPerson(tx, of)
     await setRole(tx, { practiceId, userId: of.person, role: of.body.role, clients: of.body.clients, by: of.userId })
+    await recordPracticeAct(tx, {
+      sort: 'set_person',
+      by: of.userId,
+      ...aboutPerson(of.person),
+      note: await nameOf(tx, of.person),
+      before: { role: found.role },
+      after: { role: of.body.role, clients: of.body.clients.map(one => `${one.clientId} ${one.role}`).join(', ') },
+    })
   })
 
 /** Lets somebody go: they are of no client any more, signed out everywhere, and their tokens and invitations end. @throws Refused */
@@ -39,7 +55,7 @@ export const removePerson = (
   of: { readonly userId: number; readonly person: number },
 ): Promise<void> =>
   asPerson(database, of.userId, async tx => {
-    const { practiceId } = await lockPerson(tx, of)
+    const { practiceId, found } = await lockPerson(tx, of)
     await setRole(tx, { practiceId, userId: of.person, role: 'guest', clients: [], by: of.userId })
     await tx.execute(
       sql`UPDATE practice_person SET ended_at = now() WHERE practice_id = ${practiceId} AND user_id = ${of.person}`,
@@ -52,4 +68,11 @@ export const removePerson = (
     )
     // Their address may be invited anew; what they signed in by is gone, sessions and second factor with it.
     await tx.execute(sql`DELETE FROM auth."user" WHERE "personId" = ${of.person}`)
+    await recordPracticeAct(tx, {
+      sort: 'remove_person',
+      by: of.userId,
+      ...aboutPerson(of.person),
+      note: await nameOf(tx, of.person),
+      before: { role: found.role },
+    })
   })

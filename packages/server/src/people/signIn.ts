@@ -1,8 +1,12 @@
 import { fromNodeHeaders } from 'better-auth/node'
+import { sql } from 'drizzle-orm'
 import type { Request, Response } from 'express'
 import { cookiesOf, type Identity, passCookies } from '../access/identity.ts'
 import { Refused } from '../access/refused.ts'
 import type { TryFrom } from '../access/tries.ts'
+import { notePracticeAct, recordPracticeAct } from '../acts/practiceActs.ts'
+import { asPerson, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { endFactorDue, factorWasUsed } from './lostFactor.ts'
 
 /** What a browser keeps of having signed in: it tells nothing but that. */
@@ -28,7 +32,7 @@ const remember = (identity: Identity, response: Response, address: string): void
 
 /** Runs a try: too many that failed are refused before it, and what it throws is one more. */
 const tried = async <Done>(
-  { tries, reach }: Identity,
+  { database, tries, reach }: Identity,
   from: TryFrom,
   attempt: {
     readonly run: () => Promise<Done>
@@ -43,7 +47,13 @@ const tried = async <Done>(
       await reach()
       throw error
     }
-    await tries.failed(from)
+    // The one that fills the measure is written down: whoever guesses is seen, and fills no book.
+    if (await tries.failed(from))
+      await notePracticeAct(database, {
+        sort: 'sign_in_held',
+        by: null,
+        note: from.address.startsWith('second ') ? 'a second factor' : from.address,
+      }).catch(() => undefined)
     throw new Refused(attempt.refusal)
   }
 }
@@ -66,9 +76,17 @@ export const signIn = async (
   passCookies(found.headers, response)
   await identity.tries.passed(from)
   if ('twoFactorRedirect' in found.response) return { next: 'second_factor' }
+  await noteEntered(identity, body.email, 'by password')
   remember(identity, response, body.email)
   return { next: 'in' }
 }
+
+/** Writes down that somebody is in. */
+const noteEntered = (identity: Identity, email: string, note: string): Promise<void> =>
+  asPerson(identity.database, 0, async tx => {
+    const [person] = await rowsOf(tx, { id: is.whole }, sql`SELECT user_id AS id FROM app_user WHERE email = ${email}`)
+    if (person) await recordPracticeAct(tx, { sort: 'sign_in', by: person.id, note })
+  })
 
 const isRecovery = (code: string): boolean => !/^\d{6}$/.test(code.replaceAll(' ', ''))
 
@@ -93,6 +111,11 @@ export const passSecondFactor = async (
   })
   passCookies(found.headers, response)
   await factorWasUsed(identity.database, found.response.user.email)
+  await noteEntered(
+    identity,
+    found.response.user.email,
+    isRecovery(code) ? 'by password and a recovery code' : 'by password and a time code',
+  )
   remember(identity, response, found.response.user.email)
 }
 

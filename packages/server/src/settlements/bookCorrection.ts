@@ -1,6 +1,7 @@
 import { composeCorrection, composeSettlement } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { keyRows, type SettlementKey, settlementName } from '../activity/settlementKey.ts'
+import { keyRows, type SettlementKey, settlementName, subjectOfSettlement } from '../activity/settlementKey.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
@@ -10,7 +11,6 @@ import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 import { firstUnfiledDay } from '../ledger/filedPeriods.ts'
 import { holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 
@@ -89,7 +89,17 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
     generation: posted.generation,
     dates: entries.map(one => one.date),
   })
-  const actId = await recordAct(tx, actor, { sort: 'book_correction', note: settlementName(key) })
+  const actId = await recordAct(tx, actor, {
+    sort: 'book_correction',
+    note: settlementName(key),
+    touched: [
+      {
+        subject: 'settlement',
+        key: subjectOfSettlement(key),
+        after: { correction: loaded.pullNo, entries: entries.length, date },
+      },
+    ],
+  })
   await tx.execute(sql`INSERT INTO correction (client_id, source, key, currency, generation, pull_no, act_id)
     VALUES (current_client(), ${key.source}, ${key.key}, ${key.currency}, ${posted.generation}, ${loaded.pullNo}, ${actId})`)
   await writeEntries(tx, numberEntries(entries, firsts, client.fiscalStart), actId)

@@ -1,6 +1,15 @@
 import { sumMinor } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { inKeyOrder, keyRows, type SettlementKey, settlementName, textOfKey } from '../activity/settlementKey.ts'
+import { Refused } from '../access/refused.ts'
+import {
+  inKeyOrder,
+  keyRows,
+  type SettlementKey,
+  settlementName,
+  subjectOfSettlement,
+  textOfKey,
+} from '../activity/settlementKey.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { blockDoubles } from '../composing/likelyDoubles.ts'
 import { recomposeProposed } from '../composing/recompose.ts'
 import { markStages } from '../course/markStages.ts'
@@ -10,12 +19,11 @@ import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import type { Steps } from '../jobs/runJob.ts'
 import { holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { carryTransfers } from './carryTransfers.ts'
 import { insertTransfers, transferRows } from './postTransfers.ts'
-import { type NotPosted, type Prepared, prepareBatch } from './preparePosting.ts'
+import { digestOfReady, type NotPosted, type Prepared, prepareBatch } from './preparePosting.ts'
 
 /** What posting came to. */
 export interface PostOutcome {
@@ -56,10 +64,14 @@ export const postSettlements = async (
     const batch = unique.slice(start, start + batchSize)
     try {
       outcome = await retrying(() =>
-        postBatch(database, actor, batch, async (tx, posted) => {
-          const now = together(outcome, posted)
-          await steps?.note(tx, start + batch.length, now)
-          return now
+        postBatch(database, actor, {
+          keys: batch,
+          bound: steps?.bound,
+          tell: async (tx, posted) => {
+            const now = together(outcome, posted)
+            await steps?.note(tx, start + batch.length, now)
+            return now
+          },
         }),
       )
     } catch (error) {
@@ -88,14 +100,17 @@ const together = (before: PostOutcome, batch: BatchOutcome): PostOutcome => ({
 // Composing happens before any lock is taken; the writing transaction then checks that nothing it rests on has changed.
 type BatchOutcome = Omit<PostOutcome, 'brokenOff'>
 
-const postBatch = async <Told>(
-  database: Database,
-  actor: Actor,
-  keys: readonly SettlementKey[],
-  tell: (tx: Transaction, outcome: BatchOutcome) => Promise<Told>,
-): Promise<Told> => {
+interface Batch<Told> {
+  readonly keys: readonly SettlementKey[]
+  readonly bound: Steps<unknown>['bound'] | undefined
+  readonly tell: (tx: Transaction, outcome: BatchOutcome) => Promise<Told>
+}
+
+const postBatch = async <Told>(database: Database, actor: Actor, { keys, bound, tell }: Batch<Told>): Promise<Told> => {
   const prepared = await asClient(database, actor, tx => prepareBatch(tx, keys))
   const { notPosted, ready } = prepared
+  if (bound && !ready.every(one => bound.get(textOfKey(one.loaded.key)) === digestOfReady(one)))
+    throw new Refused('consent_moved')
   return asClient(database, actor, tx =>
     ready.length === 0
       ? tell(tx, { posted: [], entries: 0, notPosted })
@@ -140,7 +155,16 @@ const writeBatch = async <Told>(
   const entries = await carryTransfers(tx, composed, client)
   const held = await holdUnchanged(tx, prepared, entries)
   await refuseNewDoubles(tx, prepared)
-  const actId = await recordAct(tx, actor, { sort: 'post', note: `${ready.length} settlements` })
+  const actId = await recordAct(tx, actor, {
+    sort: 'post',
+    note: `${ready.length} settlements`,
+    touched: ready.map(({ loaded }) => ({
+      subject: 'settlement',
+      key: subjectOfSettlement(loaded.key),
+      before: { state: 'proposed' },
+      after: { state: 'posted', generation: loaded.generation + 1 },
+    })),
+  })
   await insertPostings(tx, prepared, actId)
   const numbered = numberEntries(entries, firsts, client.fiscalStart)
   await writeEntries(tx, numbered, actId)

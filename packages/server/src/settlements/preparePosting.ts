@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import type { BlockRow } from '@culvert/contract'
 import { type Composed, composeSettlement, monthOf } from '@culvert/core'
 import type { Readonlike } from '../access/serve.ts'
@@ -21,6 +22,12 @@ export interface Prepared {
   readonly ready: readonly { readonly loaded: LoadedActivity; readonly composed: Composed }[]
   readonly notPosted: readonly NotPosted[]
 }
+
+/** What is to be posted of one settlement, digested: its lines, its entries to the cent, and which posting of it this is. SHA-256, in hex. */
+export const digestOfReady = ({ loaded, composed }: Prepared['ready'][number]): string =>
+  createHash('sha256')
+    .update(JSON.stringify([loaded.key, loaded.generation, loaded.inputHash, composed.entries]))
+    .digest('hex')
 
 /** Composes settlements from what is stored now, before any lock is taken. */
 export const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<Prepared> => {

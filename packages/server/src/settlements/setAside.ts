@@ -1,16 +1,19 @@
 import { sql } from 'drizzle-orm'
-import { holdSettlements, keyRows, type SettlementKey } from '../activity/settlementKey.ts'
+import { holdSettlements, keyRows, type SettlementKey, subjectOfSettlement } from '../activity/settlementKey.ts'
+import type { Facts } from '../acts/actText.ts'
+import { type ActSort, recordAct } from '../acts/recordAct.ts'
 import { recompose } from '../composing/recompose.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
-import { type ActSort, recordAct } from '../ledger/recordAct.ts'
 
 interface StateChange {
   readonly act: ActSort
   readonly note?: string
   /** States of those that are changed; others of the keys are left as they are. */
   readonly of: readonly string[]
+  /** What they are then. */
+  readonly after: Facts
   readonly change: (tx: Transaction, keys: readonly SettlementKey[]) => Promise<void>
 }
 
@@ -19,7 +22,7 @@ const changeState = (
   database: Database,
   actor: Actor,
   keys: readonly SettlementKey[],
-  { act, note, of, change }: StateChange,
+  { act, note, of, after, change }: StateChange,
 ): Promise<number> =>
   retrying(() =>
     asClient(database, actor, async tx => {
@@ -27,7 +30,16 @@ const changeState = (
       const changed = held.filter(row => of.includes(row.state))
       if (changed.length === 0) return 0
       await change(tx, changed)
-      await recordAct(tx, actor, { sort: act, ...(note !== undefined && { note }) })
+      await recordAct(tx, actor, {
+        sort: act,
+        ...(note !== undefined && { note }),
+        touched: changed.map(row => ({
+          subject: 'settlement',
+          key: subjectOfSettlement(row),
+          before: { state: row.state },
+          after,
+        })),
+      })
       await markStages(tx, ['settlements', 'mapping', 'clearing'])
       return changed.length
     }),
@@ -48,6 +60,7 @@ export const setAside = (
     act: 'set_aside',
     note: reason,
     of: ['blocked', 'proposed'],
+    after: { state: 'set_aside', reason },
     change: async (tx, held) => {
       await tx.execute(sql`UPDATE settlement s SET state = 'set_aside', set_aside_reason = ${reason} ${ofKeys(held)}`)
     },
@@ -58,6 +71,7 @@ export const sayNoDouble = (database: Database, actor: Actor, keys: readonly Set
   changeState(database, actor, keys, {
     act: 'no_double',
     of: ['blocked', 'proposed'],
+    after: { double: false },
     change: async (tx, held) => {
       await tx.execute(sql`UPDATE settlement s SET not_double = true ${ofKeys(held)}`)
       await recompose(tx, held)
@@ -69,6 +83,7 @@ export const takeUp = (database: Database, actor: Actor, keys: readonly Settleme
   changeState(database, actor, keys, {
     act: 'take_up',
     of: ['set_aside'],
+    after: { state: 'taken up' },
     change: async (tx, held) => {
       await tx.execute(sql`UPDATE settlement s SET state = 'blocked', set_aside_reason = NULL ${ofKeys(held)}`)
       await recompose(tx, held)

@@ -1,5 +1,13 @@
 import { sql } from 'drizzle-orm'
-import { holdSettlements, keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
+import { Refused } from '../access/refused.ts'
+import {
+  holdSettlements,
+  keyRows,
+  type SettlementKey,
+  subjectOfSettlement,
+  textOfKey,
+} from '../activity/settlementKey.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { recompose, recomposeHeldBy } from '../composing/recompose.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
@@ -8,7 +16,6 @@ import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import type { Steps } from '../jobs/runJob.ts'
 import { holdMonths } from '../ledger/periods.ts'
-import { recordAct } from '../ledger/recordAct.ts'
 import { countByFiscalYear, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { type Prepared, prepare, type TakeBackOutcome } from './prepareReversal.ts'
 
@@ -34,10 +41,14 @@ export const takeBack = async (
     const batch = unique.slice(start, start + batchSize)
     try {
       outcome = await retrying(() =>
-        takeBackBatch(database, actor, batch, async (tx, done) => {
-          const now = together(outcome, done)
-          await steps?.note(tx, start + batch.length, now)
-          return now
+        takeBackBatch(database, actor, {
+          keys: batch,
+          bound: steps?.bound,
+          tell: async (tx, done) => {
+            const now = together(outcome, done)
+            await steps?.note(tx, start + batch.length, now)
+            return now
+          },
         }),
       )
     } catch (error) {
@@ -58,13 +69,20 @@ const together = (before: TakeBackOutcome, batch: BatchOutcome): TakeBackOutcome
   brokenOff: null,
 })
 
+interface Batch<Told> {
+  readonly keys: readonly SettlementKey[]
+  readonly bound: Steps<unknown>['bound'] | undefined
+  readonly tell: (tx: Transaction, outcome: BatchOutcome) => Promise<Told>
+}
+
 const takeBackBatch = async <Told>(
   database: Database,
   actor: Actor,
-  keys: readonly SettlementKey[],
-  tell: (tx: Transaction, outcome: BatchOutcome) => Promise<Told>,
+  { keys, bound, tell }: Batch<Told>,
 ): Promise<Told> => {
   const prepared = await asClient(database, actor, tx => prepare(tx, keys))
+  if (bound && !prepared.ready.every(one => bound.get(textOfKey(one)) === String(one.generation)))
+    throw new Refused('consent_moved')
   const outcome = { takenBack: prepared.ready, entries: prepared.reversals.length, refused: prepared.refused }
   return asClient(database, actor, tx =>
     prepared.ready.length === 0 ? tell(tx, outcome) : reverse(tx, actor, prepared, () => tell(tx, outcome)),
@@ -89,7 +107,16 @@ const reverse = async <Told>(
   )
   if (locked.size > 0) throw new Stale('a period was locked')
   await holdPosted(tx, ready)
-  const actId = await recordAct(tx, actor, { sort: 'take_back', note: `${ready.length} settlements` })
+  const actId = await recordAct(tx, actor, {
+    sort: 'take_back',
+    note: `${ready.length} settlements`,
+    touched: ready.map(key => ({
+      subject: 'settlement',
+      key: subjectOfSettlement(key),
+      before: { state: 'posted', generation: key.generation },
+      after: { state: 'proposed' },
+    })),
+  })
   const rows = JSON.stringify(ready)
   await tx.execute(sql`
     INSERT INTO reversal (client_id, source, key, currency, generation, act_id)

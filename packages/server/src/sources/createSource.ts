@@ -1,6 +1,9 @@
-import type { newSource } from '@culvert/contract'
+import { type newSource, subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
+import { sealGrant } from '../activity/grants.ts'
+import { factsOf } from '../acts/changes.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
@@ -9,9 +12,12 @@ import { retrying } from '../database/retry.ts'
 export const createSource = (database: Database, actor: Actor, source: z.output<typeof newSource>): Promise<void> =>
   retrying(() =>
     asClient(database, actor, async tx => {
+      const sealed =
+        source.credentials &&
+        sealGrant(source.credentials, { of: 'source', clientId: actor.clientId, key: source.source })
       await tx.execute(sql`INSERT INTO source (client_id, source, name, shape, options, bank_texts, address, credentials)
       VALUES (current_client(), ${source.source}, ${source.name}, ${source.shape}, ${JSON.stringify(source.options)}::jsonb,
-        ${JSON.stringify(source.bankTexts)}::jsonb, ${source.address}, ${source.credentials === null ? null : JSON.stringify(source.credentials)}::jsonb)`)
+        ${JSON.stringify(source.bankTexts)}::jsonb, ${source.address}, ${sealed}::jsonb)`)
       await tx.execute(sql`INSERT INTO source_options (client_id, source, version, options)
       VALUES (current_client(), ${source.source}, 0, ${JSON.stringify(source.options)}::jsonb)`)
       for (const { currency, account } of source.clearing)
@@ -20,6 +26,12 @@ export const createSource = (database: Database, actor: Actor, source: z.output<
       for (const bank of source.banks)
         await tx.execute(sql`INSERT INTO source_bank (client_id, source, direction, currency, region, account)
         VALUES (current_client(), ${source.source}, ${bank.direction}, ${bank.currency}, ${bank.region}, ${bank.account})`)
+      const { credentials: _, ...told } = source
+      await recordAct(tx, actor, {
+        sort: 'add_source',
+        note: source.name,
+        touched: [{ subject: 'source', key: subjectKey(source.source), after: factsOf(told) }],
+      })
       await markStages(tx, ['sources', 'clearing'])
     }),
   )

@@ -1,9 +1,10 @@
 import { type DateBasis, dateBases, expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { FileRefused } from '../access/fileRefused.ts'
+import { openGrant } from '../activity/grants.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
-import { credentialsSchema, ServiceUnreachable } from '../activity/outsideService.ts'
+import { ServiceUnreachable } from '../activity/outsideService.ts'
 import { follow } from '../composing/follow.ts'
 import { recomposeHeldBy } from '../composing/recompose.ts'
 import { settleMarked } from '../composing/settleMarked.ts'
@@ -109,7 +110,11 @@ const connectTo = (database: Database, actor: Actor, { source, signal }: Pull) =
     )
     if (row.address === null) throw new Error(`${source} is not connected; its activity comes as files`)
     const dateBasis = dateBases.find(one => one === row.basis) ?? 'order'
-    const access = { address: row.address, credentials: credentialsSchema.parse(row.credentials), dateBasis }
+    const access = {
+      address: row.address,
+      credentials: openGrant(row.credentials, { of: 'source', clientId: actor.clientId, key: source }),
+      dateBasis,
+    }
     return { client: httpSourceClient(source, access, signal), cursor: row.cursor, now: row.now, dateBasis }
   })
 

@@ -1,8 +1,10 @@
-import { endpoints } from '@culvert/contract'
+import { endpoints, subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { found, Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
+import { loadPersonalOf } from '../activity/persons.ts'
+import { recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
@@ -12,6 +14,7 @@ import { startJob } from '../jobs/startJob.ts'
 import { saveOrCount } from './countMany.ts'
 import { createSource } from './createSource.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
+import { eraseCustomers, exportCustomers, findCustomers, setPersonalScope } from './personalData.ts'
 import { askBasis, loadOptions } from './sourceOptions.ts'
 import { uploadFile } from './uploadFile.ts'
 
@@ -36,6 +39,11 @@ const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string)
     )
     // A second press joins the pull that is under way.
     if (running) return running.id
+    await recordAct(tx, actor, {
+      sort: 'bring',
+      note: 'pull',
+      touched: [{ subject: 'source', key: subjectKey(source) }],
+    })
     return startJob(tx, jobs, actor, { sort: 'pull', subject: source })
   })
 
@@ -84,5 +92,24 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
       uploadFile(database, actor, { source, name, body }),
     )
   })
+  serve(router, endpoints.personalOfSource, ({ actor, params }) =>
+    asClient(database, actor, async tx => {
+      const [known] = await rowsOf(
+        tx,
+        {},
+        sql`SELECT FROM source WHERE client_id = current_client() AND source = ${params.source}`,
+      )
+      found(known ?? null, 'source')
+      return loadPersonalOf(tx, params.source)
+    }),
+  )
+  serve(router, endpoints.setPersonalScope, ({ actor, params, body }) =>
+    setPersonalScope(database, actor, { source: params.source, scope: body.scope }),
+  )
+  serve(router, endpoints.customers, ({ actor, query }) => asClient(database, actor, tx => findCustomers(tx, query.q)))
+  serve(router, endpoints.exportCustomers, ({ actor, body }) => exportCustomers(database, actor, body.ids))
+  serve(router, endpoints.eraseCustomers, async ({ actor, body }) => ({
+    erased: await eraseCustomers(database, actor, body.ids),
+  }))
   return router
 }

@@ -2,6 +2,7 @@ import type { BasisEffect, SavedOptions, SourceOptionsBody, SourceOptionsPage } 
 import { type DateBasis, defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { found, Refused } from '../access/refused.ts'
+import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { markPulledTo, openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
@@ -87,6 +88,7 @@ export const saveOptions = async (
     act: 'save_options',
     note: source,
     madeFrom: save.madeFrom,
+    part: async tx => touchables('source', [await optionsOf(tx, source)], () => source),
     change: async tx => {
       const before = await optionsOf(tx, source)
       await holdSources(tx, [source], 'store')

@@ -14,7 +14,10 @@ export const source = pgTable(
     bankTexts: jsonb('bank_texts').notNull().default([]),
     /** Where it is pulled from: null for sources that come as files only. */
     address: text('address'),
+    /** Sealed; see `unseal`. */
     credentials: jsonb('credentials'),
+    /** What it may tell of customers: nothing, their name, or all. */
+    personalData: text('personal_data').notNull().default('all'),
     cursor: text('cursor'),
     pulledTo: moment('pulled_to'),
     /** Up to when the source was asked, however quiet it was; null where it comes as files: then its last line says so. */
@@ -25,5 +28,6 @@ export const source = pgTable(
   table => [
     primaryKey({ columns: [table.clientId, table.source] }),
     check('source_shape', sql`shape IN ('combined', 'channel', 'gateway')`),
+    check('source_personal_data', sql`personal_data IN ('none', 'name', 'all')`),
   ],
 )

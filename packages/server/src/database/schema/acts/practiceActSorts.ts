@@ -1,0 +1,22 @@
+/** What is done beside all clients, and written down. */
+export const practiceActSorts = [
+  'sign_in',
+  'sign_in_held',
+  'sign_out',
+  'password_changed',
+  'password_reset',
+  'address_changed',
+  'second_factor_on',
+  'second_factor_off',
+  'end_factor',
+  'keep_factor',
+  'invite',
+  'withdraw_invitation',
+  'join',
+  'set_person',
+  'remove_person',
+  'add_token',
+  'withdraw_token',
+  'end_session',
+  'take_on',
+] as const
