@@ -104,7 +104,10 @@ export const createApp = (parts: AppParts): Express => {
     noStore,
     person,
   )
-  const letters: Letters = { mail: identity?.mail ?? (() => Promise.resolve(false)), origin }
+  const letters: Letters = {
+    mail: identity?.mail ?? (() => Promise.resolve(false)),
+    origin: identity?.origin ?? origin,
+  }
   const ofPractice = Router()
   ofPractice.use(establishPractice(database), clientRoutes(database, counters))
   ofPractice.use(practiceActRoutes(database), questionRoutes(database, letters))

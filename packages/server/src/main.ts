@@ -2,6 +2,7 @@ import { pino } from 'pino'
 import { z } from 'zod'
 import { briefly } from './access/briefly.ts'
 import { startIdentity } from './access/identity.ts'
+import { keyring } from './access/keyring.ts'
 import { startMail } from './access/mail.ts'
 import { createApp } from './app.ts'
 import { startPairing } from './bank/pairBeside.ts'
@@ -22,8 +23,6 @@ const environment = z
     CULVERT_CLOCK_SINCE: z.coerce.number().int().positive().optional(),
     /** Where people reach the application, without a path: also what names its host. Absent: this machine. */
     CULVERT_ORIGIN: z.url().optional(),
-    /** What secrets are made of; absent: the application’s own password of the database. */
-    CULVERT_SECRET: z.string().min(32).optional(),
     /** Where letters go, as smtp://host:port; absent: none are sent. */
     SMTP_URL: z.string().optional(),
     MAIL_FROM: z.string().default('Culvert <culvert@localhost>'),
@@ -48,8 +47,7 @@ const origin = environment.CULVERT_ORIGIN ?? `http://127.0.0.1:${environment.POR
 const identity = startIdentity({
   ...{ database, origin, report },
   url: environment.APP_DATABASE_URL,
-  // Every process that knows the database’s password comes to the same, without any of it being stored.
-  secret: environment.CULVERT_SECRET ?? new URL(environment.APP_DATABASE_URL).password,
+  secret: keyring()[0].secret,
   mail: startMail(environment.SMTP_URL, environment.MAIL_FROM),
 })
 if (demo) await ensureDemoPersons(database)

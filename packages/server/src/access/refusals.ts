@@ -148,6 +148,7 @@ export const refusals = {
   zone_unknown: said(400, (of: { zone: string }) => `timeZone: ${of.zone} is no time zone`),
   job_over: said(409, () => 'It is over already.'),
   // Sources
+  address_not_asked: said(422, (of: { why: string }) => `This address is not asked: ${of.why}. Nothing was changed.`),
   not_connected: said(409, () => 'This source is not connected; bring its activity in as files.'),
   basis_moved: said(
     409,

@@ -1,5 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises'
+import type { Response } from 'undici'
 import { z } from 'zod'
+import { AddressNotAsked, guardedFetch } from '../access/guardedFetch.ts'
 
 /** What went wrong on the way to an outside service, for the pull log. */
 export class ServiceUnreachable extends Error {
@@ -33,14 +35,13 @@ interface Service {
 export const outsideService = ({ name, address, credentials, signal }: Service) => {
   let token: string | null = null
 
-  const send = async (path: string, init: RequestInit): Promise<Response> => {
-    const response = await fetch(`${address}${path}`, {
+  const send = async (path: string, init: Parameters<typeof guardedFetch>[1]): Promise<Response> => {
+    // A redirect could lead anywhere, to an address inside this network among others: none is followed.
+    const response = await guardedFetch(`${address}${path}`, {
       ...init,
-      // A redirect could lead anywhere, to an address inside this network among others.
-      redirect: 'manual',
       signal: AbortSignal.any([signal, AbortSignal.timeout(answerWithinMs)]),
     })
-    if (response.type === 'opaqueredirect' || (response.status >= 300 && response.status < 400)) {
+    if (response.status >= 300 && response.status < 400) {
       await response.body?.cancel()
       throw new ServiceUnreachable(`${name} answered with a redirect, which is not followed`)
     }
@@ -80,6 +81,8 @@ export const outsideService = ({ name, address, credentials, signal }: Service) 
       const outcome = await tryOnce(path).catch((error: unknown) => {
         if (signal.aborted) throw signal.reason
         if (error instanceof ServiceUnreachable) throw error
+        if (error instanceof AddressNotAsked)
+          throw new ServiceUnreachable(`${name} is not asked at its address: ${error.message}`)
         return { said: error instanceof Error ? error.message : 'no answer', waitMs: null }
       })
       if ('body' in outcome) return outcome.body

@@ -3,6 +3,7 @@ import { subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
+import { refuseUnasked } from '../access/refuseUnasked.ts'
 import { openGrant, sealGrant } from '../activity/grants.ts'
 import type { Credentials } from '../activity/outsideService.ts'
 import { recordAct } from '../acts/recordAct.ts'
@@ -37,6 +38,7 @@ export const saveGrant = (
 ): Promise<void> =>
   retrying(() =>
     asClient(database, actor, async tx => {
+      refuseUnasked(grant.address)
       const [known] = await rowsOf(
         tx,
         {},

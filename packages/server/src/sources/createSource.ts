@@ -1,6 +1,7 @@
 import { type newSource, subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
+import { refuseUnasked } from '../access/refuseUnasked.ts'
 import { sealGrant } from '../activity/grants.ts'
 import { factsOf } from '../acts/changes.ts'
 import { recordAct } from '../acts/recordAct.ts'
@@ -8,10 +9,11 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 
-/** Adds a source to a client, with its clearing accounts and the bank accounts it pays into and draws from. */
+/** Adds a source to a client, with its clearing accounts and the bank accounts it pays into and draws from. @throws Refused */
 export const createSource = (database: Database, actor: Actor, source: z.output<typeof newSource>): Promise<void> =>
   retrying(() =>
     asClient(database, actor, async tx => {
+      if (source.address !== null) refuseUnasked(source.address)
       const sealed =
         source.credentials &&
         sealGrant(source.credentials, { of: 'source', clientId: actor.clientId, key: source.source })

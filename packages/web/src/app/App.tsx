@@ -14,6 +14,11 @@ const InvitationPage = lazy(() =>
   import('../people/InvitationPage.tsx').then(file => ({ default: file.InvitationPage })),
 )
 const PasswordPage = lazy(() => import('../people/PasswordPage.tsx').then(file => ({ default: file.PasswordPage })))
+const AddressPage = lazy(() => import('../people/AddressPage.tsx').then(file => ({ default: file.AddressPage })))
+const QuestionPage = lazy(() => import('../notes/QuestionPage.tsx').then(file => ({ default: file.QuestionPage })))
+const AskedPage = lazy(() => import('../notes/AskedPage.tsx').then(file => ({ default: file.AskedPage })))
+const ActsPage = lazy(() => import('../acts/ActsPage.tsx').then(file => ({ default: file.ActsPage })))
+const CustomersPage = lazy(() => import('../sources/CustomersPage.tsx').then(file => ({ default: file.CustomersPage })))
 const AccountPage = lazy(() => import('../people/AccountPage.tsx').then(file => ({ default: file.AccountPage })))
 const PeoplePage = lazy(() => import('../people/PeoplePage.tsx').then(file => ({ default: file.PeoplePage })))
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
@@ -58,6 +63,8 @@ const router = createBrowserRouter([
     children: [
       { path: '/invitation', element: <InvitationPage /> },
       { path: '/password', element: <PasswordPage /> },
+      { path: '/address', element: <AddressPage /> },
+      { path: '/question', element: <QuestionPage /> },
     ],
   },
   {
@@ -77,6 +84,7 @@ const router = createBrowserRouter([
             children: [
               { index: true, element: <Navigate to="settlements" replace /> },
               { path: 'sources', element: <SourcesPage /> },
+              { path: 'sources/customers', element: <CustomersPage /> },
               { path: 'sources/:source/options', element: <OptionsPage /> },
               { path: 'sources/:source', element: <SourcePage /> },
               { path: 'mapping', element: <MappingPage /> },
@@ -105,6 +113,8 @@ const router = createBrowserRouter([
               { path: 'books/rates', element: <RatesPage /> },
               { path: 'jobs', element: <JobsPage /> },
               { path: 'close', element: <ClosePage /> },
+              { path: 'acts', element: <ActsPage /> },
+              { path: 'asked', element: <AskedPage /> },
               { path: '*', element: <NothingHere /> },
             ],
           },

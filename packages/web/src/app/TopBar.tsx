@@ -3,10 +3,11 @@ import { monthOf, nextMonth } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { useClient } from '../context/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { momentText, monthText, zoneText } from '../ui/formats.ts'
+import { PageLink } from '../ui/PageLink.tsx'
 import { Select } from '../ui/Select.tsx'
 import { FindBox } from './FindBox.tsx'
 import { JobsUnderWay } from './JobsUnderWay.tsx'
@@ -20,9 +21,19 @@ const monthsBetween = (earliest: string | null, latest: string | null): string[]
 }
 
 /** The slim bar above the course: client, month, find box, theme, keys, who is signed in. */
-export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null; readonly onKeys: () => void }) => {
+export const TopBar = ({
+  pulledTo,
+  asked,
+  onKeys,
+}: {
+  readonly pulledTo: string | null
+  /** How much waits for the person. */
+  readonly asked: number
+  readonly onKeys: () => void
+}) => {
   const { data: session } = useQuery(sessionQuery)
   const client = useClient()
+  const href = useHref()
   const navigate = useNavigate()
   const { start } = useTrace()
   const [search, setSearch] = useSearchParams()
@@ -91,6 +102,17 @@ export const TopBar = ({ pulledTo, onKeys }: { readonly pulledTo: string | null;
             : ''}
         </Span>
       </JobsUnderWay>
+      <PageLink
+        to={href('/asked')}
+        whiteSpace="nowrap"
+        color={asked > 0 ? 'ochre' : 'muted'}
+        fontWeight={asked > 0 ? '600' : undefined}
+      >
+        {asked > 0 ? `${asked} asked of you` : 'Asked'}
+      </PageLink>
+      <PageLink to={href('/acts')} whiteSpace="nowrap" color="muted" hideBelow="md">
+        Who did what
+      </PageLink>
       <Button
         variant="plain"
         color="muted"

@@ -1,4 +1,4 @@
-import { Box, Button, Drawer, Flex, Kbd, Portal, Span, Table, useBreakpointValue } from '@chakra-ui/react'
+import { Box, Button, Flex, Span, Table } from '@chakra-ui/react'
 import type { TraceStep } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -7,8 +7,8 @@ import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { readableDates } from '../ui/formats.ts'
 import { Instead } from '../ui/Instead.tsx'
-import { useKey } from '../ui/keys.ts'
 import { PageLink } from '../ui/PageLink.tsx'
+import { SidePanel } from '../ui/SidePanel.tsx'
 import { traceQuery } from './appQueries.ts'
 
 const sorts: Record<TraceStep['sort'], string> = {
@@ -27,63 +27,33 @@ export const TracePanel = () => {
   const { clientId } = useClient()
   const query = useQuery(traceQuery(clientId, start))
   const { data } = query
-  const beside = useBreakpointValue({ base: false, xl: true }, { ssr: false }) ?? false
-  // Escape closes it from wherever one is on the page beside it.
-  useKey('escape', 'close the trace', close, start !== null && beside)
   return (
-    <Drawer.Root
-      open={start !== null}
-      onOpenChange={details => (details.open ? undefined : close())}
-      placement="end"
-      modal={!beside}
-      trapFocus={!beside}
-      preventScroll={!beside}
-      closeOnInteractOutside={!beside}
-      closeOnEscape={!beside}
-      initialFocusEl={() => (beside ? (document.activeElement as HTMLElement | null) : null)}
-      lazyMount
-      unmountOnExit
-    >
-      <Portal>
-        {beside ? null : <Drawer.Backdrop />}
-        <Drawer.Positioner>
-          <Drawer.Content>
-            <Drawer.Header>
-              <Drawer.Title>Trace</Drawer.Title>
-              <Button variant="ghost" onClick={close}>
-                Close <Kbd>Esc</Kbd>
-              </Button>
-            </Drawer.Header>
-            <Drawer.Body>
-              {data ? (
-                <>
-                  <Flex align="baseline" gap="12px" mb="12px">
-                    <Box as="h3" flex="1" fontWeight="600" fontSize="16px">
-                      {data.title}
-                    </Box>
-                    <Box fontWeight="600" fontSize="16px">
-                      <Amount minor={data.amount} currency={data.currency} signed />
-                    </Box>
-                  </Flex>
-                  <Box as="ol" listStyleType="none" m="0" p="0">
-                    {data.steps.map((step, index) => (
-                      <Step
-                        key={`${step.sort} ${step.title} ${step.link}`}
-                        step={step}
-                        last={index === data.steps.length - 1}
-                        onMore={start && start.named === undefined ? () => open({ ...start, named: mostNamed }) : null}
-                      />
-                    ))}
-                  </Box>
-                </>
-              ) : (
-                <Instead of={query} />
-              )}
-            </Drawer.Body>
-          </Drawer.Content>
-        </Drawer.Positioner>
-      </Portal>
-    </Drawer.Root>
+    <SidePanel open={start !== null} title="Trace" onClose={close}>
+      {data ? (
+        <>
+          <Flex align="baseline" gap="12px" mb="12px">
+            <Box as="h3" flex="1" fontWeight="600" fontSize="16px">
+              {data.title}
+            </Box>
+            <Box fontWeight="600" fontSize="16px">
+              <Amount minor={data.amount} currency={data.currency} signed />
+            </Box>
+          </Flex>
+          <Box as="ol" listStyleType="none" m="0" p="0">
+            {data.steps.map((step, index) => (
+              <Step
+                key={`${step.sort} ${step.title} ${step.link}`}
+                step={step}
+                last={index === data.steps.length - 1}
+                onMore={start && start.named === undefined ? () => open({ ...start, named: mostNamed }) : null}
+              />
+            ))}
+          </Box>
+        </>
+      ) : (
+        <Instead of={query} />
+      )}
+    </SidePanel>
   )
 }
 

@@ -1,5 +1,5 @@
 import { Box, Span } from '@chakra-ui/react'
-import { bankEndpoints as at, type PullRow, type StatementList, type WordingList } from '@culvert/contract'
+import { bankEndpoints as at, type PullRow, type StatementList, subjectKey, type WordingList } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
@@ -128,6 +128,12 @@ export const BankAccountsPage = () => {
     >
       <SheetTable
         label="Bank accounts"
+        aboutOf={row => ({
+          subject: 'account',
+          key: subjectKey(row.code),
+          title: `${row.code} ${row.name}`,
+          link: `/bank/${row.code}`,
+        })}
         columns={accountColumns}
         rows={data?.accounts ?? []}
         rowKey={account => account.code}

@@ -1,12 +1,13 @@
 import { Box, Button, Kbd, Span } from '@chakra-ui/react'
-import type { BankPage, PairingRow, ProposalList } from '@culvert/contract'
+import { type BankItem, type BankPage, type PairingRow, type ProposalList, subjectKey } from '@culvert/contract'
 import { proposeWording } from '@culvert/core'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { useTrace } from '../context/TraceContext.tsx'
+import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
-import { amountText } from '../ui/formats.ts'
+import { amountText, dateText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { StateMark } from '../ui/StateMark.tsx'
 import type { TideGroup, TideMark } from './arrangeTide.ts'
@@ -106,6 +107,7 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
               {decided.sort === 'set_aside' ? 'Take up again' : 'Take apart'} <Kbd aria-hidden="true">b</Kbd>
             </Act>
           ) : null}
+          {line ? <LineAbout line={line} account={page.account.code} /> : null}
           <TraceButton group={group} account={page.account.code} />
         </Box>
       </Box>
@@ -159,6 +161,18 @@ const ProposalActs = ({
     </>
   )
 }
+
+const LineAbout = ({ line, account }: { readonly line: BankItem; readonly account: string }) => (
+  <AboutButton
+    plain
+    of={{
+      subject: 'bank_line',
+      key: subjectKey(account, line.id),
+      title: `bank line of ${dateText(line.date)}, ${line.description || line.id}`,
+      link: `/bank/${account}`,
+    }}
+  />
+)
 
 const TraceButton = ({ group, account }: { readonly group: TideGroup; readonly account: string }) => {
   const { open } = useTrace()

@@ -1,5 +1,5 @@
 import { Span } from '@chakra-ui/react'
-import type { AccountBalance, TraceStart } from '@culvert/contract'
+import { type AccountBalance, subjectKey, type TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
@@ -91,6 +91,12 @@ export const ChartPage = () => {
     >
       <SheetTable
         label="Chart of accounts"
+        aboutOf={row => ({
+          subject: 'account',
+          key: subjectKey(row.code),
+          title: `${row.code} ${row.name}`,
+          link: `/books/register/${encodeURIComponent(row.code)}`,
+        })}
         columns={columns}
         rows={data?.accounts ?? []}
         rowKey={row => row.code}

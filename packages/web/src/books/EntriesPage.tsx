@@ -91,6 +91,12 @@ export const EntriesPage = () => {
     >
       <SheetTable
         label="Entries"
+        aboutOf={row => ({
+          subject: 'entry',
+          key: row.number,
+          title: `entry ${row.number}`,
+          link: `/books/entries/${row.number}`,
+        })}
         columns={columns}
         rows={list.rows}
         more={list.more}

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { settlementPath } from '../context/settlementPath.ts'
+import { AboutButton } from '../ui/AboutButton.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText, momentText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
@@ -108,6 +109,16 @@ export const EntryPage = () => {
             posted by {data.by}, {momentText(entry.postedAt, timeZone)}
           </span>
         </>
+      }
+      actions={
+        <AboutButton
+          of={{
+            subject: 'entry',
+            key: entry.number,
+            title: `entry ${entry.number}`,
+            link: `/books/entries/${entry.number}`,
+          }}
+        />
       }
     >
       <SheetTable

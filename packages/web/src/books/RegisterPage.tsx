@@ -141,6 +141,12 @@ export const RegisterPage = () => {
         label={`Register of ${data.account.code}`}
         columns={columns}
         rows={list.rows}
+        aboutOf={row => ({
+          subject: 'entry',
+          key: row.entry,
+          title: `entry ${row.entry}`,
+          link: `/books/entries/${row.entry}`,
+        })}
         rowKey={keyOf}
         more={list.more}
         arranged={list.arranged}

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { AskConsent } from '../ui/AskConsent.tsx'
 import { monthText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
@@ -84,14 +85,24 @@ export const ClosePage = () => {
       head: '',
       width: '110px',
       cell: row => (
-        <Act
-          right="close"
-          h="26px"
-          aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
-          onClick={() => setAsked(row)}
-        >
-          {row.locked ? 'Open again' : 'Lock'}
-        </Act>
+        <>
+          <AskConsent
+            right="close"
+            h="26px"
+            label="Ask"
+            aria-label={`Ask to ${row.locked ? 'open' : 'lock'} ${monthText(row.month)}`}
+            what={`${row.locked ? 'open again' : 'lock'} ${monthText(row.month)}`}
+            wanted={reason => ({ sort: 'lock', month: row.month, locked: !row.locked, reason })}
+          />
+          <Act
+            right="close"
+            h="26px"
+            aria-label={`${row.locked ? 'Open' : 'Lock'} ${monthText(row.month)}`}
+            onClick={() => setAsked(row)}
+          >
+            {row.locked ? 'Open again' : 'Lock'}
+          </Act>
+        </>
       ),
     },
   ]
@@ -103,6 +114,7 @@ export const ClosePage = () => {
     >
       <SheetTable
         label="Months"
+        aboutOf={row => ({ subject: 'month', key: row.month, title: monthText(row.month), link: '/close' })}
         columns={columns}
         rows={data?.months ?? []}
         rowKey={row => row.month}

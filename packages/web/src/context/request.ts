@@ -22,6 +22,8 @@ export interface Asked<Path extends string, Body extends z.ZodType> {
   readonly query?: Query
   readonly body?: z.input<Body>
   readonly file?: File
+  /** What is told beside the body, and stands in no address. */
+  readonly headers?: Readonly<Record<string, string>>
 }
 
 const listeners = new Set<() => void>()
@@ -50,6 +52,7 @@ export const call = async <
     method,
     headers: {
       'x-culvert': 'web',
+      ...asked.headers,
       ...(sent === null ? {} : { 'content-type': asked.file ? 'text/csv' : 'application/json' }),
     },
     body: sent,

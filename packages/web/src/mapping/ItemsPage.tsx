@@ -93,6 +93,7 @@ export const ItemsPage = () => {
     >
       <SheetTable
         label="Items"
+        aboutOf={row => ({ subject: 'item', key: row.code, title: `item ${row.code}`, link: '/mapping/items' })}
         columns={columns}
         rows={data?.items ?? []}
         rowKey={item => item.code}

@@ -4,6 +4,7 @@ import { type Kind, kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
+import type { About } from '../context/AboutContext.tsx'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { RequestRefused } from '../context/request.ts'
 import { mappingQuery, sourcesQuery, useMapActs } from '../context/sharedQueries.ts'
@@ -17,6 +18,7 @@ import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { Unsaved } from '../ui/Unsaved.tsx'
+import { kindText } from '../ui/words.ts'
 import { MappingLinks } from './MappingLinks.tsx'
 import { routeColumns } from './routeColumns.tsx'
 import { editOf, isWhole, keyOf, type RouteEdit, routeOf, targetText } from './routeEdit.ts'
@@ -110,6 +112,7 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         columns={columns}
         rows={page.rows}
         rowKey={keyOf}
+        aboutOf={aboutRoute}
         tone={row => (edits.has(keyOf(row)) ? 'selected' : row.unmapped ? 'waiting' : toneIfMarked(row, marked))}
       />
       <Unseen page={page} />
@@ -152,6 +155,17 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
     </Page>
   )
 }
+
+// What has no route has nothing that acts could touch.
+const aboutRoute = ({ kind, category, route }: SeenRow): About | null =>
+  route?.routeId
+    ? {
+        subject: 'route',
+        key: String(route.routeId),
+        title: `route of ${kindText(kind, category)}`,
+        link: '/mapping',
+      }
+    : null
 
 const toneIfMarked = (row: SeenRow, marked: number) => (row.route?.routeId === marked ? 'active' : undefined)
 

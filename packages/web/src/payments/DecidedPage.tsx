@@ -1,5 +1,5 @@
 import { Kbd, Span } from '@chakra-ui/react'
-import type { DecidedPayment } from '@culvert/contract'
+import { type DecidedPayment, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -118,6 +118,12 @@ export const DecidedPage = () => {
     >
       <SheetTable
         label="Decided payments"
+        aboutOf={row => ({
+          subject: 'payment',
+          key: subjectKey(row.line.source, row.line.lineId),
+          title: `payment ${row.line.lineId}`,
+          link: '/payments/decided',
+        })}
         columns={columns}
         rows={rows}
         rowKey={keyOf}

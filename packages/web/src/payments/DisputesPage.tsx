@@ -1,5 +1,5 @@
 import { Button, Span } from '@chakra-ui/react'
-import type { DisputeRow } from '@culvert/contract'
+import { type DisputeRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -48,6 +48,12 @@ export const DisputesPage = () => {
     >
       <SheetTable
         label="Disputed payments"
+        aboutOf={row => ({
+          subject: 'payment',
+          key: subjectKey(row.source, row.lineId),
+          title: `payment ${row.lineId}`,
+          link: '/payments/disputes',
+        })}
         columns={useColumns(setDecided)}
         rows={data?.disputes ?? []}
         rowKey={row => `${row.source} ${row.lineId}`}

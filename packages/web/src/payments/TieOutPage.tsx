@@ -1,5 +1,5 @@
 import { Box, Kbd, Span } from '@chakra-ui/react'
-import type { TieOutPage as TieOutFacts } from '@culvert/contract'
+import { subjectKey, type TieOutPage as TieOutFacts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -70,6 +70,12 @@ export const TieOutPage = () => {
     >
       <SheetTable
         label="On one side only"
+        aboutOf={row => ({
+          subject: 'payment',
+          key: subjectKey(row.line.source, row.line.lineId),
+          title: `payment ${row.line.lineId}`,
+          link: '/payments',
+        })}
         columns={columns}
         rows={data?.items ?? []}
         rowKey={keyOf}

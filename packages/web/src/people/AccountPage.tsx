@@ -1,5 +1,11 @@
 import { Box, Button, Flex, QrCode, Span } from '@chakra-ui/react'
-import { type AccountPage as AccountFacts, changePasswordBody, passwordBody, secondFactorBody } from '@culvert/contract'
+import {
+  type AccountPage as AccountFacts,
+  changeAddressBody,
+  changePasswordBody,
+  passwordBody,
+  secondFactorBody,
+} from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
@@ -41,6 +47,9 @@ export const AccountPage = () => {
           <Flex gap="40px" wrap="wrap">
             <Part title="Password">
               <Password />
+            </Part>
+            <Part title="Address">
+              <Address />
             </Part>
             <Part title="Second factor">
               <SecondFactor on={data.secondFactor} />
@@ -107,6 +116,56 @@ const Password = () => {
         />
         <Button type="submit" mt="24px" disabled={changePassword.isPending}>
           Change it
+        </Button>
+      </Flex>
+    </form>
+  )
+}
+
+const Address = () => {
+  const notice = useNotice()
+  const { changeAddress } = useAccountActs()
+  const form = useSchemaForm(changeAddressBody, { password: '', email: '' })
+  const change = form.handleSubmit(body =>
+    changeAddress.mutate(body, {
+      onError: notice.refuse,
+      onSuccess: ({ mailed }) => {
+        form.reset({ password: '', email: '' })
+        notice.say(
+          mailed
+            ? 'A letter went to both addresses. It changes once both are confirmed, within a day.'
+            : 'No letter could be sent, and the address stays: this Culvert sends no letters.',
+        )
+      },
+    }),
+  )
+  return (
+    <form
+      noValidate
+      onSubmit={event => {
+        event.preventDefault()
+        if (!changeAddress.isPending) void change()
+      }}
+    >
+      <Flex gap="12px" align="flex-start" wrap="wrap">
+        <TextField
+          control={form.control}
+          name="email"
+          label="New address"
+          type="email"
+          autoComplete="email"
+          w="220px"
+        />
+        <TextField
+          control={form.control}
+          name="password"
+          label="Your password"
+          type="password"
+          autoComplete="current-password"
+          w="190px"
+        />
+        <Button type="submit" mt="24px" disabled={changeAddress.isPending}>
+          Change the address
         </Button>
       </Flex>
     </form>

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
-import { Plain } from './Plain.tsx'
+import { Plain } from '../ui/Plain.tsx'
 import { useSignInActs } from './peopleQueries.ts'
 import { onSubmit, Refusal } from './SignInForm.tsx'
 

@@ -11,6 +11,7 @@ import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { InviteDialog, PersonDialog } from './PersonDialogs.tsx'
+import { PracticeActs } from './PracticeActs.tsx'
 import { peopleQuery, usePeopleActs } from './peopleQueries.ts'
 import { roleWords } from './roleWords.ts'
 
@@ -51,6 +52,7 @@ export const PeoplePage = () => {
             rowKey={one => String(one.id)}
           />
           {data.invitations.length > 0 ? <Invitations page={data} /> : null}
+          <PracticeActs />
           {inviting ? <InviteDialog page={data} onClose={() => setInviting(false)} /> : null}
           {changing ? <PersonDialog page={data} person={changing} onClose={() => setChanging(null)} /> : null}
           <AskDialog

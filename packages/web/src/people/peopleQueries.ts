@@ -1,5 +1,6 @@
 import {
   type AcceptBody,
+  actEndpoints as acts,
   type InviteBody,
   type NewTokenBody,
   type PersonBody,
@@ -23,6 +24,10 @@ export const invitationQuery = (token: string) =>
   })
 
 export const accountQuery = queryOptions({ queryKey: ['account'], queryFn: () => call(people.account) })
+export const practiceActsQuery = queryOptions({
+  queryKey: ['people', 'acts'],
+  queryFn: () => call(acts.practiceActs),
+})
 export const peopleQuery = queryOptions({ queryKey: ['people'], queryFn: () => call(people.people) })
 
 /** Signing in and out, and the ways in; after each, everything is asked for again as whoever it is now. */
@@ -48,6 +53,9 @@ export const useSignInActs = (onIn?: () => void) => {
     forgotten: useMutation({ mutationFn: (body: { email: string }) => call(people.forgotten, { body }) }),
     reset: useMutation({
       mutationFn: (body: { token: string; password: string }) => call(people.resetPassword, { body }),
+    }),
+    confirmAddress: useMutation({
+      mutationFn: (token: string) => call(people.confirmAddress, { body: { token } }),
     }),
     signOut: useMutation({
       mutationFn: () => call(people.signOut),
@@ -79,6 +87,10 @@ export const useAccountActs = () => {
     }),
     endSecondFactor: useMutation({
       mutationFn: (body: { password: string }) => call(people.endSecondFactor, { body }),
+      onSettled,
+    }),
+    changeAddress: useMutation({
+      mutationFn: (body: { password: string; email: string }) => call(people.changeAddress, { body }),
       onSettled,
     }),
     addToken: useMutation({ mutationFn: (body: NewTokenBody) => call(people.addToken, { body }), onSettled }),

@@ -1,7 +1,8 @@
 import { Box, Button, Flex, Span } from '@chakra-ui/react'
-import type { SettlementPage, StatementRow } from '@culvert/contract'
+import { type SettlementPage, type StatementRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
+import { settlementPath } from '../context/settlementPath.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
 import { lineColumns } from '../ui/lineColumns.tsx'
@@ -40,6 +41,12 @@ export const LinesTable = ({
         columns={lineColumns(settlement.currency, timeZone)}
         rows={data?.lines ?? []}
         rowKey={line => line.lineId}
+        aboutOf={line => ({
+          subject: 'line',
+          key: subjectKey(line.source, line.lineId),
+          title: `line ${line.lineId}`,
+          link: settlementPath(settlement),
+        })}
         traceOf={line => ({ at: 'line', source: line.source, lineId: line.lineId })}
       />
     </Box>

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Kbd, Span } from '@chakra-ui/react'
-import type { SettlementPage as SettlementFacts } from '@culvert/contract'
+import { type SettlementPage as SettlementFacts, subjectKey } from '@culvert/contract'
 import { footingDifference } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
@@ -10,8 +10,10 @@ import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { useMay } from '../context/useMay.ts'
 import { useOneAtATime } from '../context/useOneAtATime.ts'
+import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act, Whose } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { AskConsent } from '../ui/AskConsent.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, dayText, rangeText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
@@ -195,14 +197,25 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
             <Act right="post" disabled={busy} onClick={back}>
               Take back
             </Act>
-            {may('post') ? <Kbd>b</Kbd> : <Whose right="post" />}
+            <AskConsent
+              right="post"
+              what={`take back ${page.name}`}
+              wanted={() => ({ sort: 'take_back', keys: [key] })}
+            />
+            {may('post') ? <Kbd>b</Kbd> : null}
           </>
         ) : (
           <>
             <Act right="post" variant="solid" disabled={!canPost} onClick={post}>
               Post and next
             </Act>
-            {may('post') ? <Kbd>p</Kbd> : <Whose right="post" />}
+            <AskConsent
+              right="post"
+              disabled={page.state !== 'proposed'}
+              what={`post ${page.name}`}
+              wanted={() => ({ sort: 'post', keys: [key] })}
+            />
+            {may('post') ? <Kbd>p</Kbd> : may('settle') ? null : <Whose right="post" />}
           </>
         )}
         {page.state === 'blocked' || page.state === 'proposed' ? (
@@ -218,6 +231,14 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         <Box color="muted" flex="1">
           {consequence(page, client.locale)}
         </Box>
+        <AboutButton
+          of={{
+            subject: 'settlement',
+            key: subjectKey(page.source, page.key, page.currency),
+            title: `settlement ${page.name}`,
+            link: settlementPath(key),
+          }}
+        />
         <Button onClick={() => openTrace({ at: 'settlement', ...key })}>Trace</Button>
         <Kbd>t</Kbd>
       </FootBar>

@@ -1,5 +1,5 @@
 import { Button, Kbd, Span } from '@chakra-ui/react'
-import type { SettlementRow, SettlementState } from '@culvert/contract'
+import { type SettlementRow, type SettlementState, subjectKey } from '@culvert/contract'
 import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
@@ -10,6 +10,7 @@ import { useOneAtATime } from '../context/useOneAtATime.ts'
 import { usePages } from '../context/usePages.ts'
 import { Act, Whose } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { AskConsent } from '../ui/AskConsent.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText, currencySign, dateText, rangeText } from '../ui/formats.ts'
@@ -197,6 +198,12 @@ export const SettlementsPage = () => {
     >
       <SheetTable
         label="Settlements"
+        aboutOf={row => ({
+          subject: 'settlement',
+          key: subjectKey(row.source, row.key, row.currency),
+          title: `settlement ${row.name}`,
+          link: settlementPath(row),
+        })}
         columns={columns}
         rows={rows}
         rowKey={keyOf}
@@ -219,11 +226,26 @@ export const SettlementsPage = () => {
         <Act right="post" variant="solid" disabled={toPost.length === 0 || busy} onClick={askToPost}>
           Post {countText(toPost.length, 'settlement')}
         </Act>
-        <Whose right="post" />
+        <AskConsent
+          right="post"
+          disabled={toPost.length === 0}
+          label={`Ask for consent to post ${countText(toPost.length, 'settlement')}`}
+          what={`post ${countText(toPost.length, 'settlement')}`}
+          wanted={() => ({ sort: 'post', keys: toPost.map(bodyOf) })}
+        />
+        {may('settle') ? null : <Whose right="post" />}
         {may('post') ? <Kbd>p</Kbd> : null}
         <Act right="post" disabled={toTakeBack.length === 0 || busy} onClick={askToTakeBack}>
           Take back {toTakeBack.length > 0 ? toTakeBack.length : ''}
         </Act>
+        {toTakeBack.length > 0 ? (
+          <AskConsent
+            right="post"
+            label={`Ask for consent to take back ${toTakeBack.length}`}
+            what={`take back ${countText(toTakeBack.length, 'settlement')}`}
+            wanted={() => ({ sort: 'take_back', keys: toTakeBack.map(bodyOf) })}
+          />
+        ) : null}
         {may('post') ? <Kbd>b</Kbd> : null}
         <Act right="settle" disabled={aside.length === 0} onClick={() => setAsideOpen(true)}>
           Set aside {aside.length > 0 ? aside.length : ''}

@@ -18,6 +18,7 @@ import { basisText } from './basisText.ts'
 import { AmountOption, ChosenOption, DetailOption, YesOrNoOption } from './optionFields.tsx'
 import { changedOptions } from './optionsDraft.ts'
 import { savedOptionsText } from './outcomeText.ts'
+import { PersonalData } from './PersonalData.tsx'
 import { optionsQuery, useSaveOptions } from './sourceQueries.ts'
 
 /** What a source's lines are booked by, besides the map: saved as a version of it. */
@@ -50,6 +51,7 @@ export const OptionsPage = () => {
       ) : data ? (
         <OptionsForm page={data} source={source} name={name} />
       ) : null}
+      <PersonalData source={source} name={name} />
     </Page>
   )
 }

@@ -1,9 +1,10 @@
 import { Box, Flex, Span } from '@chakra-ui/react'
-import type { PullRow } from '@culvert/contract'
+import { type PullRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
+import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { countText, dateText, momentText } from '../ui/formats.ts'
@@ -128,6 +129,9 @@ export const SourcePage = () => {
       }
       actions={
         <>
+          <AboutButton
+            of={{ subject: 'source', key: subjectKey(source), title: row.name, link: `/sources/${source}` }}
+          />
           <FileButton
             label="Bring in files"
             accept=".csv,text/csv"

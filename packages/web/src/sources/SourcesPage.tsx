@@ -1,6 +1,7 @@
 import { Span } from '@chakra-ui/react'
-import type { SourceRow } from '@culvert/contract'
+import { type SourceRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
 import { Act } from '../ui/Act.tsx'
@@ -111,9 +112,27 @@ export const SourcesPage = () => {
     },
   ]
   return (
-    <Page of={query} title="Sources" facts={<span>what is pulled, from where, and how far it is known</span>}>
+    <Page
+      of={query}
+      links={
+        <>
+          <Link to={href('/sources')} aria-current="page">
+            Sources
+          </Link>
+          <Link to={href('/sources/customers')}>Customers</Link>
+        </>
+      }
+      title="Sources"
+      facts={<span>what is pulled, from where, and how far it is known</span>}
+    >
       <SheetTable
         label="Sources"
+        aboutOf={row => ({
+          subject: 'source',
+          key: subjectKey(row.source),
+          title: row.name,
+          link: `/sources/${row.source}`,
+        })}
         columns={columns}
         rows={data?.sources ?? []}
         rowKey={row => row.source}

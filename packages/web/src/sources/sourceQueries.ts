@@ -1,4 +1,9 @@
-import { sourceEndpoints as at, type SourceOptionsBody } from '@culvert/contract'
+import {
+  sourceEndpoints as at,
+  type PersonalScope,
+  personalDataEndpoints as personal,
+  type SourceOptionsBody,
+} from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useContext } from 'react'
 import { JobsContext, stopJob, useJobs } from '../context/JobsContext.tsx'
@@ -62,4 +67,41 @@ export const useSaveOptions = (clientId: number, source: string) => {
       void queries.invalidateQueries({ queryKey: ['client', clientId] })
     },
   })
+}
+
+export const personalQuery = (clientId: number, source: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'sources', source, 'personal-data'],
+    queryFn: () => call(personal.personalOfSource, { client: clientId, params: { source } }),
+  })
+
+export const useSetPersonal = (clientId: number, source: string) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (scope: PersonalScope) =>
+      call(personal.setPersonalScope, { client: clientId, params: { source }, body: { scope } }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['client', clientId] }),
+  })
+}
+
+export const customersQuery = (clientId: number, text: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'customers', text.trim()],
+    queryFn: () => call(personal.customers, { client: clientId, query: { q: text.trim() } }),
+    enabled: text.trim().length > 1,
+  })
+
+/** What can be done to what is kept of customers. */
+export const useCustomerActs = (clientId: number) => {
+  const queries = useQueryClient()
+  const onSettled = () => void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  return {
+    take: useMutation({
+      mutationFn: (ids: string[]) => call(personal.exportCustomers, { client: clientId, body: { ids } }),
+    }),
+    erase: useMutation({
+      mutationFn: (ids: string[]) => call(personal.eraseCustomers, { client: clientId, body: { ids } }),
+      onSettled,
+    }),
+  }
 }

@@ -16,6 +16,8 @@ GRANT SELECT, INSERT, UPDATE ON act_head, note, question_link, consent TO culver
 --> statement-breakpoint
 GRANT SELECT, INSERT, UPDATE, DELETE ON address_change TO culvert_app;
 --> statement-breakpoint
+GRANT UPDATE (told) ON personal TO culvert_app;
+--> statement-breakpoint
 -- An act that comes to stand has its seal. Those of before are sealed with the next one.
 ALTER TABLE act ADD CONSTRAINT act_is_sealed FOREIGN KEY (client_id, act_id) REFERENCES act_seal (client_id, act_id) DEFERRABLE INITIALLY DEFERRED NOT VALID;
 --> statement-breakpoint
@@ -94,3 +96,49 @@ BEGIN
     WHERE l.token_hash = (SELECT current_link()))) WITH CHECK (client_id = (SELECT l.client_id FROM question_link l
     WHERE l.token_hash = (SELECT current_link())))';
 END $$;
+--> statement-breakpoint
+-- The books are seen by whoever may read them: a client's own person, who may not, sees what is put to them and writes down that they answered.
+CREATE OR REPLACE FUNCTION member_client() RETURNS integer LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+  IF session_user <> 'culvert_app' THEN
+    RETURN current_client();
+  END IF;
+  RETURN (SELECT m.client_id FROM membership m WHERE m.client_id = current_client() AND m.user_id = current_person() AND role_may(m.role, 'read'));
+END $$;
+--> statement-breakpoint
+-- The client of a transaction, where its person is of it in any way.
+CREATE FUNCTION any_member_client() RETURNS integer LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+  IF session_user <> 'culvert_app' THEN
+    RETURN current_client();
+  END IF;
+  RETURN (SELECT m.client_id FROM membership m WHERE m.client_id = current_client() AND m.user_id = current_person());
+END $$;
+--> statement-breakpoint
+CREATE POLICY put_to_one ON note FOR SELECT TO culvert_app USING (client_id = (SELECT any_member_client()) AND to_user = (SELECT current_person()));
+--> statement-breakpoint
+CREATE POLICY held_by_one ON note FOR UPDATE TO culvert_app USING (client_id = (SELECT any_member_client()) AND to_user = (SELECT current_person()))
+  WITH CHECK (false);
+--> statement-breakpoint
+DO $$
+DECLARE
+  name text;
+  put text := 'client_id = (SELECT any_member_client()) AND note_id IN (SELECT n.note_id FROM note n WHERE n.client_id = (SELECT any_member_client())
+    AND n.to_user = (SELECT current_person()))';
+BEGIN
+  FOREACH name IN ARRAY ARRAY['note_answer', 'evidence'] LOOP
+    EXECUTE format('CREATE POLICY put_to_one ON %I FOR SELECT TO culvert_app USING (%s)', name, put);
+    EXECUTE format('CREATE POLICY added_by_one ON %I FOR INSERT TO culvert_app WITH CHECK (%s)', name, put);
+  END LOOP;
+  FOREACH name IN ARRAY ARRAY['act', 'act_object', 'act_seal'] LOOP
+    EXECUTE format('CREATE POLICY added_by_member ON %I FOR INSERT TO culvert_app WITH CHECK (client_id = (SELECT any_member_client()))', name);
+  END LOOP;
+  EXECUTE 'CREATE POLICY own_acts ON act FOR SELECT TO culvert_app USING (client_id = (SELECT any_member_client()) AND "by" = (SELECT current_person()))';
+  EXECUTE 'CREATE POLICY kept_by_member ON act_head TO culvert_app USING (client_id = (SELECT any_member_client()))
+    WITH CHECK (client_id = (SELECT any_member_client()))';
+END $$;
+--> statement-breakpoint
+DROP POLICY members_summary ON client_summary;
+--> statement-breakpoint
+CREATE POLICY members_summary ON client_summary FOR SELECT USING (EXISTS (SELECT FROM membership m WHERE m.client_id = client_summary.client_id
+  AND m.user_id = current_person() AND role_may(m.role, 'read')));

@@ -14,6 +14,7 @@ interface ChoicesProps<Value extends string> {
   readonly choices: readonly ChoiceOf<Value>[]
   readonly value: Value | null
   readonly onChange: (value: Value) => void
+  readonly disabled?: boolean
 }
 
 // The input lies over its line: what points at it meets the control itself.
@@ -30,9 +31,16 @@ const over = {
 } as const
 
 /** One of a few, each said in a line. */
-export const Choices = <Value extends string>({ label, choices, value, onChange }: ChoicesProps<Value>) => (
+export const Choices = <Value extends string>({
+  label,
+  choices,
+  value,
+  onChange,
+  disabled = false,
+}: ChoicesProps<Value>) => (
   <RadioGroup.Root
     aria-label={label}
+    disabled={disabled}
     value={value}
     onValueChange={details => {
       const chosen = choices.find(one => one.value === details.value)

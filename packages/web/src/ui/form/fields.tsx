@@ -1,4 +1,4 @@
-import { Input, type InputProps, Span } from '@chakra-ui/react'
+import { Input, type InputProps, Span, Textarea, type TextareaProps } from '@chakra-ui/react'
 import { printAmount, typedAmount } from '@culvert/core'
 import { type ChangeEvent, type ReactNode, useState } from 'react'
 import { type Control, type FieldPath, type FieldValues, useController } from 'react-hook-form'
@@ -31,6 +31,23 @@ export const TextField = <Values extends FieldValues>({
   return (
     <FormField label={label} hint={hint} fault={fieldState.error?.message} w={w}>
       <Input w="100%" {...input} {...field} value={field.value ?? ''} />
+    </FormField>
+  )
+}
+
+/** A field of a form in which a few sentences are written. */
+export const WordsField = <Values extends FieldValues>({
+  control,
+  name,
+  label,
+  hint,
+  w = '100%',
+  ...area
+}: BoundProps<Values> & Pick<TextareaProps, 'placeholder' | 'rows' | 'autoFocus'>) => {
+  const { field, fieldState } = useController({ control, name })
+  return (
+    <FormField label={label} hint={hint} fault={fieldState.error?.message} w={w}>
+      <Textarea rows={3} {...area} {...field} value={field.value ?? ''} />
     </FormField>
   )
 }

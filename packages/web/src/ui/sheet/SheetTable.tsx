@@ -1,4 +1,4 @@
-import { Box, Flex, Input, Table } from '@chakra-ui/react'
+import { Box, Flex, Input, Table, VisuallyHidden } from '@chakra-ui/react'
 import type { TraceStart } from '@culvert/contract'
 import { holds } from '@culvert/core'
 import {
@@ -22,9 +22,11 @@ import {
 } from 'react'
 import { createPortal } from 'react-dom'
 import { useNavigate } from 'react-router'
+import { type About, useAbout } from '../../context/AboutContext.tsx'
 import { useClient } from '../../context/ClientContext.tsx'
 import { carriedFrom } from '../../context/listed.ts'
 import { useTrace } from '../../context/TraceContext.tsx'
+import { AboutButton } from '../AboutButton.tsx'
 import { useKey } from '../keys.ts'
 import { HeadRoom } from '../pageRoom.ts'
 import { ColumnsButton } from './ColumnsButton.tsx'
@@ -45,6 +47,8 @@ interface SheetTableProps<Row> {
   /** What pressing a row does instead of going where it leads. */
   readonly onOpen?: (row: Row) => void
   readonly traceOf?: (row: Row) => TraceStart | null
+  /** What notes and acts of a row are about: a sign at its end opens them. */
+  readonly aboutOf?: (row: Row) => About | null
   readonly selected?: ReadonlySet<string>
   readonly onSelect?: (keys: ReadonlySet<string>) => void
   readonly selectable?: (row: Row) => boolean
@@ -92,7 +96,8 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
   const filterBox = useRef<HTMLInputElement>(null)
   const isTyping = useCallback(() => document.activeElement === filterBox.current, [])
   const state = useAddressState(isTyping, props.scope)
-  const columns = props.columns.filter(column => !state.hidden.has(column.id))
+  const shownColumns = props.columns.filter(column => !state.hidden.has(column.id))
+  const columns = props.aboutOf ? [...shownColumns, aboutColumn(props.aboutOf)] : shownColumns
   const [active, setActive] = useState<string | null>(null)
   const body = useRef<HTMLTableSectionElement>(null)
   const { open: openTrace } = useTrace()
@@ -194,6 +199,16 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
       if (start) openTrace(start)
     },
     first && props.traceOf !== undefined,
+  )
+  const { open: openAbout } = useAbout()
+  useKey(
+    'n',
+    'notes and history of the row',
+    () => {
+      const about = activeRow && props.aboutOf?.(activeRow)
+      if (about) openAbout(about)
+    },
+    first && props.aboutOf !== undefined,
   )
   useKey(
     props.rowKeyed?.key ?? 'enter',
@@ -299,6 +314,17 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
     </Box>
   )
 }
+
+const aboutColumn = <Row,>(aboutOf: (row: Row) => About | null): SheetColumn<Row> => ({
+  id: 'about',
+  head: <VisuallyHidden>Notes and history</VisuallyHidden>,
+  width: '34px',
+  right: true,
+  cell: row => {
+    const about = aboutOf(row)
+    return about ? <AboutButton plain of={about} /> : null
+  },
+})
 
 interface TableToolsProps<Row> {
   readonly label: string

@@ -19,6 +19,12 @@ const field = {
 /** What one line is typed into. */
 export const input = defineRecipe({ className: 'chakra-input', base: field })
 
+/** What some lines are written into. */
+export const textarea = defineRecipe({
+  className: 'chakra-textarea',
+  base: { ...field, h: 'auto', minH: '68px', w: '100%', py: '6px', lineHeight: '1.4', resize: 'vertical' },
+})
+
 /** What one of a few is chosen in. */
 export const nativeSelect = defineSlotRecipe({
   className: 'chakra-native-select',

@@ -4,7 +4,7 @@ import { colors } from './colors.ts'
 import { combobox } from './combobox.ts'
 import { dialog } from './dialog.ts'
 import { drawer } from './drawer.ts'
-import { input, nativeSelect } from './fields.ts'
+import { input, nativeSelect, textarea } from './fields.ts'
 import { fileUpload } from './fileUpload.ts'
 import { checkbox, field, radioGroup } from './forms.ts'
 import { globalCss } from './globalCss.ts'
@@ -42,7 +42,7 @@ export const system = createSystem(
       },
       semanticTokens: { colors },
       textStyles,
-      recipes: { button, input, kbd, skeleton },
+      recipes: { button, input, kbd, skeleton, textarea },
       slotRecipes: {
         checkbox,
         combobox,
