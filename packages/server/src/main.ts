@@ -1,6 +1,7 @@
 import { pino } from 'pino'
 import { z } from 'zod'
 import { briefly } from './access/briefly.ts'
+import { forgetExpired } from './access/forgetExpired.ts'
 import { startIdentity } from './access/identity.ts'
 import { keyring } from './access/keyring.ts'
 import { startMail } from './access/mail.ts'
@@ -50,6 +51,9 @@ const identity = startIdentity({
   secret: keyring()[0].secret,
   mail: startMail(environment.SMTP_URL, environment.MAIL_FROM),
 })
+const forget = (): void => void forgetExpired(database).catch(error => report(error, 'forgetting what is over'))
+forget()
+setInterval(forget, 24 * 60 * 60 * 1000).unref()
 if (demo) await ensureDemoPersons(database)
 const first = await inviteFirst(database, origin)
 if (first)

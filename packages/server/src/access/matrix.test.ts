@@ -135,6 +135,15 @@ describe('the database itself', () => {
       )
       expect([role, seen[0]?.accounts]).toEqual([role, 0])
     }
+    // A guest is of the client, and sees none of its books.
+    const books = await asClient(database, { userId: people.get('guest') ?? 0, clientId: own }, tx =>
+      rowsOf(
+        tx,
+        { accounts: is.whole, stages: is.whole },
+        sql`SELECT (SELECT count(*)::int FROM account) AS accounts, (SELECT count(*)::int FROM client_summary) AS stages`,
+      ),
+    )
+    expect(books).toEqual([{ accounts: 0, stages: 0 }])
   })
 
   it('lets nobody write what their role may not', async () => {

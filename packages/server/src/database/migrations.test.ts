@@ -7,6 +7,7 @@ import { documentNames } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, describe, expect, it } from 'vitest'
+import { checkSeals } from '../acts/checkSeals.ts'
 import { loadBankPage } from '../bank/loadBank.ts'
 import { loadClearingList } from '../clearing/loadClearing.ts'
 import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
@@ -19,6 +20,7 @@ import { brokenInvariants } from '../testing/invariants.ts'
 import { booksOf, upload } from '../testing/madeClient.ts'
 import { type Actor, asClient, connect, type Database, rowsOf } from './connect.ts'
 import { applicationUrl, prepareDatabase } from './prepare.ts'
+import { is } from './rows.ts'
 
 const url = process.env.DATABASE_URL
 if (!url) throw new Error('run ./culvert test, which prepares a database')
@@ -181,6 +183,12 @@ describe('a database of each landed state', () => {
         expect(check.codes.map(code => code.difference)).toEqual([expect.any(Number)])
         expect(clearing.accounts.map(row => row.account)).toEqual(['1210', '1220'])
         expect(await brokenInvariants(database, actor)).toEqual([])
+        // What was done before acts were sealed stands first in the chain.
+        const seals = await asClient(database, actor, tx => checkSeals(tx, actor.clientId))
+        const [acts] = await asClient(database, actor, tx =>
+          rowsOf(tx, { count: is.whole }, sql`SELECT count(*)::int AS count FROM act`),
+        )
+        expect(seals).toMatchObject({ acts: acts?.count, faults: [] })
         await rowsInPlaceOfRoutes(database, actor)
       } finally {
         await database.$client.end()

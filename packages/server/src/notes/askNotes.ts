@@ -34,6 +34,8 @@ const refuseStranger = async (tx: Transaction, person: number): Promise<void> =>
   if (!member) throw new Refused('not_found', { what: 'person' })
 }
 
+const askedText = { nobody: 'nobody: a note', person: 'a colleague', client: 'the client' } as const
+
 /** Notes something of a client, or asks about it. A link is told to who asks, and sent where letters can be. @throws Refused */
 export const addNote = async (
   database: Database,
@@ -59,7 +61,7 @@ export const addNote = async (
       await recordAct(tx, actor, {
         sort: 'ask',
         note: body.text.slice(0, 200),
-        touched: [{ subject: body.subject, key: body.key, after: { question: sort } }, about(noteId)],
+        touched: [{ subject: body.subject, key: body.key, after: { asked: askedText[ask.who] } }, about(noteId)],
       })
       return facts
     }),

@@ -2,6 +2,7 @@ import { createHmac } from 'node:crypto'
 import { request } from 'node:http'
 import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { asPerson } from '../database/connect.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
@@ -318,4 +319,76 @@ it('a practice keeps an owner, also where two let each other go at once', async 
     ),
   )
   expect(rows).toEqual([{ owners: 1 }])
+})
+
+describe('an address', () => {
+  const linkAt = (email: string): string =>
+    tokenIn(server.letters.findLast(letter => letter.to === email && letter.text.includes('/address#'))?.text ?? '')
+
+  it('changes once both confirm it, and whoever was signed in signs in anew', async () => {
+    const { at, email, password } = await letIn('moving', 'bookkeeper')
+    const next = 'moved@ternandtally.example'
+    const change = (body: { password: string; email: string }) => at.ask(endpoints.changeAddress, { body })
+    expect((await change({ password: 'not-this-one-either', email: next })).status).toBe(403)
+    expect((await change({ password, email: owner.email })).said.code).toBe('address_taken')
+    expect((await change({ password, email: next })).said).toEqual({ mailed: true })
+    const confirm = (token: string) => browser().ask(endpoints.confirmAddress, { body: { token } })
+    // Whoever has one of the two letters cannot do it alone, however often it is opened.
+    for (let turn = 0; turn < 2; turn++) expect((await confirm(linkAt(next))).said).toEqual({ left: 'old' })
+    expect((await signIn(browser(), { email: next, password })).status).toBe(401)
+    expect((await sessionOf(at)).status).toBe(200)
+    const old = linkAt(email)
+    expect((await confirm(old)).said).toEqual({ left: null })
+    expect((await confirm(old)).said.code).toBe('link_spent')
+    expect((await sessionOf(at)).status).toBe(401)
+    expect((await signIn(browser(), { email, password })).status).toBe(401)
+    expect((await signIn(browser(), { email: next, password })).said).toEqual({ next: 'in' })
+  })
+
+  it('that was asked for anew is confirmed by the later letters alone', async () => {
+    const { at, email, password } = await letIn('undecided', 'bookkeeper')
+    await at.ask(endpoints.changeAddress, { body: { password, email: 'first@ternandtally.example' } })
+    const first = linkAt('first@ternandtally.example')
+    await at.ask(endpoints.changeAddress, { body: { password, email: 'second@ternandtally.example' } })
+    const confirm = (token: string) => browser().ask(endpoints.confirmAddress, { body: { token } })
+    expect((await confirm(first)).said.code).toBe('link_spent')
+    expect((await confirm(linkAt(email))).said).toEqual({ left: 'new' })
+  })
+})
+
+it('who signed in, was invited and changed what is written down, sealed, and read by the owner alone', async () => {
+  const { at } = await letIn('watched', 'junior')
+  const person = await personId('watched@ternandtally.example')
+  const orla = await signedIn()
+  const params = { person: String(person) }
+  await orla.ask(endpoints.setPerson, {
+    params,
+    body: { role: 'accountant', clients: [{ clientId, role: 'accountant' }] },
+  })
+  await orla.ask(endpoints.removePerson, { params })
+  const { acts, check } = endpoints.practiceActs.answer.parse((await orla.ask(endpoints.practiceActs)).said)
+  expect(acts.slice(0, 6).map(act => [act.sort, act.by, act.note])).toEqual([
+    ['remove_person', 'Orla Quill', 'watched'],
+    ['set_person', 'Orla Quill', 'watched'],
+    ['sign_in', 'Orla Quill', 'by password'],
+    ['sign_in', 'Orla Quill', 'by password'],
+    ['sign_in', 'watched', 'by password'],
+    ['join', 'watched', 'watched'],
+  ])
+  expect(acts[1]).toMatchObject({
+    before: { role: 'junior' },
+    after: { role: 'accountant', clients: 'Kept by people: accountant' },
+  })
+  expect(check.faults).toEqual([])
+  expect(acts.map(act => act.sort)).toContain('sign_in_held')
+  expect((await at.ask(endpoints.practiceActs)).status).toBe(401)
+  // Whoever owns the database changes one: the chain says which.
+  const admin = new pg.Client({ connectionString: process.env.DATABASE_URL })
+  await admin.connect()
+  const seq = acts[1]?.seq
+  await admin.query(`UPDATE practice_act SET after = after || '{"role": "owner"}' WHERE seq = $1`, [seq])
+  const broken = endpoints.practiceActs.answer.parse((await orla.ask(endpoints.practiceActs)).said)
+  expect(broken.check.faults.map(fault => [fault.what, fault.seq])).toEqual([['changed', seq]])
+  await admin.query(`UPDATE practice_act SET after = after || '{"role": "accountant"}' WHERE seq = $1`, [seq])
+  await admin.end()
 })

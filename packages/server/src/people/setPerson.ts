@@ -31,6 +31,17 @@ export const aboutPerson = (person: number) => ({ subject: 'person', key: String
 export const nameOf = async (tx: Transaction, person: number): Promise<string> =>
   (await oneRow(tx, { name: is.text }, sql`SELECT name FROM app_user WHERE user_id = ${person}`)).name
 
+/** What somebody may do of which clients, in words. */
+const clientsText = async (
+  tx: Transaction,
+  { userId, body }: { readonly userId: number; readonly body: PersonBody },
+): Promise<string> => {
+  await tx.execute(sql`SELECT set_config('app.user', ${String(userId)}, true)`)
+  const names = await rowsOf(tx, { id: is.whole, name: is.text }, sql`SELECT client_id AS id, name FROM client`)
+  const byId = new Map(names.map(one => [one.id, one.name]))
+  return body.clients.map(one => `${byId.get(one.clientId) ?? one.clientId}: ${one.role}`).join(', ')
+}
+
 /** Says what somebody may do, of the practice and of each of its clients. @throws Refused */
 export const setPerson = (
   database: Database,
@@ -45,7 +56,7 @@ export const setPerson = (
       ...aboutPerson(of.person),
       note: await nameOf(tx, of.person),
       before: { role: found.role },
-      after: { role: of.body.role, clients: of.body.clients.map(one => `${one.clientId} ${one.role}`).join(', ') },
+      after: { role: of.body.role, clients: await clientsText(tx, of) },
     })
   })
 

@@ -145,6 +145,7 @@ const Chosen = ({ asked, data, onChoose }: ChosenProps) => (
         </option>
       ))}
     </Select>
+    <Span color="muted">from</Span>
     <DateInput aria-label="From day" w="150px" value={asked.from ?? ''} onChange={value => onChoose('since', value)} />
     <Span color="muted">to</Span>
     <DateInput aria-label="To day" w="150px" value={asked.to ?? ''} onChange={value => onChoose('until', value)} />

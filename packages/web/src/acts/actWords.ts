@@ -1,5 +1,6 @@
 import { type ActObjectRow, type ActRow, partsOfKey } from '@culvert/contract'
 import { settlementPath } from '../context/settlementPath.ts'
+import { readableDates } from '../ui/formats.ts'
 
 const words: Readonly<Record<string, string>> = {
   post: 'posted',
@@ -148,7 +149,7 @@ export interface Difference {
 }
 
 const factText = (value: string | number | boolean | null | undefined): string | null =>
-  value === null || value === undefined ? null : value === true ? 'yes' : value === false ? 'no' : String(value)
+  value === null || value === undefined ? null : value === true ? 'yes' : value === false ? 'no' : readableDates(String(value))
 
 // As it is named in what is kept: `taxCode`, `tax_code`.
 const nameText = (name: string): string =>
@@ -160,6 +161,7 @@ const nameText = (name: string): string =>
 /** What differs of an object before and after an act, by name. */
 export const differencesOf = ({ before, after }: Pick<ActObjectRow, 'before' | 'after'>): Difference[] =>
   [...new Set([...Object.keys(before ?? {}), ...Object.keys(after ?? {})])]
+    .sort()
     .map(name => ({ name: nameText(name), before: factText(before?.[name]), after: factText(after?.[name]) }))
     .filter(one => one.before !== one.after)
 

@@ -3,6 +3,7 @@ import { monthOf, nextMonth } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useTheme } from 'next-themes'
 import { Link, useNavigate, useSearchParams } from 'react-router'
+import { useAbout } from '../context/AboutContext.tsx'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sessionQuery } from '../context/sharedQueries.ts'
 import { useTrace } from '../context/TraceContext.tsx'
@@ -36,6 +37,7 @@ export const TopBar = ({
   const href = useHref()
   const navigate = useNavigate()
   const { start } = useTrace()
+  const { about } = useAbout()
   const [search, setSearch] = useSearchParams()
   const { resolvedTheme, setTheme } = useTheme()
   const plain = {
@@ -95,9 +97,9 @@ export const TopBar = ({
       <FindBox />
       <Flex flex="1" />
       <JobsUnderWay>
-        <Span color="muted" textStyle="small" hideBelow="md">
+        <Span color="muted" textStyle="small" hideBelow="md" whiteSpace="nowrap">
           {/* Beside a trace there is room for what one works with. */}
-          {pulledTo && start === null
+          {pulledTo && start === null && about === null
             ? `Pulled to ${momentText(pulledTo, client.timeZone)} ${zoneText(client.timeZone)}`
             : ''}
         </Span>
@@ -111,7 +113,7 @@ export const TopBar = ({
         {asked > 0 ? `${asked} asked of you` : 'Asked'}
       </PageLink>
       <PageLink to={href('/acts')} whiteSpace="nowrap" color="muted" hideBelow="md">
-        Who did what
+        Acts
       </PageLink>
       <Button
         variant="plain"

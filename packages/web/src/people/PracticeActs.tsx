@@ -57,7 +57,7 @@ const columns: readonly SheetColumn<PracticeActRow>[] = [
   {
     id: 'what',
     head: 'What',
-    width: '230px',
+    width: '260px',
     value: one => words[one.sort] ?? one.sort,
     cell: one => words[one.sort] ?? one.sort,
   },

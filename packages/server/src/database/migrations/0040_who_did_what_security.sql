@@ -16,6 +16,9 @@ GRANT SELECT, INSERT, UPDATE ON act_head, note, question_link, consent TO culver
 --> statement-breakpoint
 GRANT SELECT, INSERT, UPDATE, DELETE ON address_change TO culvert_app;
 --> statement-breakpoint
+-- What is long over of signing in is forgotten.
+GRANT DELETE ON access_token, invitation TO culvert_app;
+--> statement-breakpoint
 GRANT UPDATE (told) ON personal TO culvert_app;
 --> statement-breakpoint
 -- An act that comes to stand has its seal. Those of before are sealed with the next one.
