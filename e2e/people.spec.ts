@@ -1,23 +1,8 @@
-import { AxeBuilder } from '@axe-core/playwright'
 import { endpoints } from '@culvert/contract'
-import { type Browser, expect, type Page, test } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 import { client } from './books.ts'
+import { clean, signInAs, strange } from './persons.ts'
 import { base } from './signIn.ts'
-
-/** A browser in which nobody has signed in. */
-const strange = async (browser: Browser): Promise<Page> =>
-  (await browser.newContext({ baseURL: base, storageState: { cookies: [], origins: [] } })).newPage()
-
-/** Signs in as one of the demo's people, where the page offers it. */
-const signInAs = async (page: Page, name: string): Promise<void> => {
-  await page.getByRole('region', { name: 'People of the demo' }).getByRole('button', { name }).click()
-}
-
-const clean = async (page: Page): Promise<void> => {
-  const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze()
-  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
-  expect(serious.map(one => one.id)).toEqual([])
-}
 
 test('whoever is not signed in signs in in the place of the page, by keys alone, and then sees it', async ({
   browser,
@@ -36,7 +21,7 @@ test('whoever is not signed in signs in in the place of the page, by keys alone,
   await expect(page.getByRole('heading', { name: 'Chart of accounts' })).toBeVisible()
   await page.getByRole('link', { name: 'Orla Quill' }).click()
   await page.getByRole('button', { name: 'Sign out' }).click()
-  await expect(page.getByLabel('Password')).toBeVisible()
+  await expect(page.getByRole('textbox', { name: 'Password', exact: true })).toBeVisible()
   await page.context().close()
 })
 
@@ -44,7 +29,7 @@ test('a junior sees whose posting is, and the server holds to it', async ({ brow
   const page = await strange(browser)
   await page.goto(`${client}/settlements`)
   await signInAs(page, 'Ben Aster')
-  await expect(page.getByText('Posting and taking back is for the owner or a bookkeeper.')).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Ask for consent to post/ })).toBeVisible()
   await expect(page.getByRole('button', { name: /^Post/ })).toHaveCount(0)
   const answer = await page.request.post(`/api/clients/1${endpoints.post.path}`, {
     headers: { 'x-culvert': 'test' },
@@ -55,6 +40,12 @@ test('a junior sees whose posting is, and the server holds to it', async ({ brow
   await expect(page.getByRole('link', { name: 'Ben Aster' })).toBeVisible()
   await expect(page.getByRole('link', { name: 'People' })).toHaveCount(0)
   await page.context().close()
+  const mina = await strange(browser)
+  await mina.goto(`${client}/settlements`)
+  await signInAs(mina, 'Mina Dorset')
+  await expect(mina.getByText('Posting and taking back is for the owner or a bookkeeper.')).toBeVisible()
+  await expect(mina.getByRole('button', { name: /consent/ })).toHaveCount(0)
+  await mina.context().close()
 })
 
 test('a session that ends loses nothing that was being written', async ({ browser }) => {

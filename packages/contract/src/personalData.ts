@@ -30,7 +30,7 @@ export const customerRow = z.object({
   last: z.string().nullable(),
 })
 export type CustomerRow = z.infer<typeof customerRow>
-const ids = z.object({ ids: z.array(z.uuid()).min(1).max(2000) })
+const ids = z.object({ ids: z.array(z.guid()).min(1).max(2000) })
 
 export const personalDataEndpoints = {
   personalOfSource: endpoint({
