@@ -1,7 +1,9 @@
 import { defineConfig } from 'vitest/config'
 
-/** What breaks connections off or takes minutes: it runs in the lane of those that ask no database. */
-const hard = ['crash', 'outage', 'database/races'].map(name => `packages/server/src/${name}.test.ts`)
+/** What kills servers and breaks connections off: it waits for most of its time, and has a lane of its own. */
+const hard = ['crash', 'outage'].map(name => `packages/server/src/${name}.test.ts`)
+/** What takes minutes runs in the lane of those that ask no database. */
+const long = ['packages/server/src/database/races.test.ts']
 
 export default defineConfig({
   test: {
@@ -15,7 +17,12 @@ export default defineConfig({
       {
         extends: true,
         // A third of the time went into loading the same modules for each file anew; nothing in them holds state of a test.
-        test: { name: 'server', isolate: false, include: ['packages/server/src/**/*.test.ts'], exclude: hard },
+        test: {
+          name: 'server',
+          isolate: false,
+          include: ['packages/server/src/**/*.test.ts'],
+          exclude: [...hard, ...long],
+        },
       },
       {
         extends: true,
@@ -25,11 +32,12 @@ export default defineConfig({
           include: [
             'packages/{core,contract,demo,standins}/src/**/*.test.ts',
             'packages/web/src/**/*.test.ts',
-            ...hard,
+            ...long,
           ],
           exclude: ['packages/web/src/context/*.test.ts'],
         },
       },
+      { extends: true, test: { name: 'hard', isolate: false, include: hard } },
       {
         extends: true,
         // The kit keeps hold of its document: each file has one of its own.

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import { checkSeals } from '../acts/checkSeals.ts'
 import { countStaleIn } from '../course/countStale.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
@@ -106,6 +107,8 @@ const broken = {
 export const brokenInvariants = (database: Database, actor: Actor): Promise<string[]> =>
   asClient(database, actor, async tx => {
     const found: string[] = []
+    for (const { what, seq, actId } of (await checkSeals(tx, actor.clientId)).faults)
+      found.push(`a seal that is not right: ${what} at ${seq}, ${actId}`)
     for (const [what, statement] of Object.entries(broken)) {
       const rows = await rowsOf(tx, { what: is.text }, statement)
       if (rows.length > 0)

@@ -1,6 +1,7 @@
-import { type PaymentDecision, taxCodeRow, taxRowBody } from '@culvert/contract'
+import { type PaymentDecision, taxCodeRow, taxRowBody, type WantedAct } from '@culvert/contract'
 import { activityColumns, type DateBasis, defaultOptions, FaultList, readActivityRow, readColumns } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { ensurePerson } from '../access/practice.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
@@ -11,6 +12,7 @@ import { saveRates } from '../books/saveRates.ts'
 import { setLocked } from '../close/loadClose.ts'
 import { follow } from '../composing/follow.ts'
 import { openStore } from '../composing/storeActivity.ts'
+import { askConsent, giveConsent } from '../consents/consents.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
@@ -18,6 +20,7 @@ import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { saveRules } from '../mapping/saveRules.ts'
 import { saveTaxCodes } from '../mapping/saveTaxCodes.ts'
 import { saveTaxRows } from '../mapping/saveTaxRows.ts'
+import { addNote, answerNote, closeQuestion } from '../notes/askNotes.ts'
 import { decidePayments } from '../payments/decidePayments.ts'
 import { loadTieOut } from '../payments/loadTieOut.ts'
 import { saveLabels } from '../payments/saveLabels.ts'
@@ -27,8 +30,9 @@ import { postSettlements } from '../settlements/postSettlements.ts'
 import { setAside, takeUp } from '../settlements/setAside.ts'
 import { takeBack } from '../settlements/takeBack.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
+import { setPersonalScope } from '../sources/personalData.ts'
 import { saveOptions } from '../sources/sourceOptions.ts'
-import { monthChecks } from '../stages.ts'
+import { consentables, monthChecks } from '../stages.ts'
 import {
   addShop,
   csvOf,
@@ -72,6 +76,18 @@ const openLine = async ({ database, actor }: WriterPlace, turn: number): Promise
   )
   return rows[turn % Math.max(1, rows.length)]?.id
 }
+
+/** Somebody else who may ask, of the same client. */
+const secondOf = async ({ database, actor }: WriterPlace): Promise<Actor> => {
+  const userId = await ensurePerson(database, { email: 'second@ternandtally.example', name: 'Second', role: 'junior' })
+  await asClient(database, actor, tx =>
+    tx.execute(
+      sql`INSERT INTO membership (client_id, user_id, role) VALUES (${actor.clientId}, ${userId}, 'junior') ON CONFLICT DO NOTHING`,
+    ),
+  )
+  return { userId, clientId: actor.clientId }
+}
+const unsent = { mail: () => Promise.resolve(false), origin: 'http://127.0.0.1' }
 
 export const writers: Readonly<Record<string, Writer>> = {
   post: async (at, turn) => postSettlements(at.database, at.actor, someOf(await keysOf(at), turn)),
@@ -204,6 +220,26 @@ export const writers: Readonly<Record<string, Writer>> = {
       if (isAnswer(error)) return undoOpening(at.database, at.actor)
       throw error
     }),
+  'ask for consent, and give it': async (at, turn) => {
+    const second = await secondOf(at)
+    const [key] = someOf(await keysOf(at), turn)
+    if (!key) return
+    const wanted: WantedAct = { sort: turn % 2 === 0 ? 'post' : 'take_back', keys: [key] }
+    const { consentId } = await askConsent(at.database, consentables, second, { wanted })
+    await giveConsent(at.database, consentables, at.actor, consentId)
+  },
+  'ask and answer': async (at, turn) => {
+    const second = await secondOf(at)
+    const { noteId } = await addNote(at.database, at.actor, unsent, {
+      ...{ subject: 'source', key: 'openhall', title: 'Openhall', link: '/sources/openhall' },
+      text: `asked ${turn}`,
+      ask: { who: 'person', person: second.userId },
+    })
+    await answerNote(at.database, second, { noteId, text: 'answered' })
+    await closeQuestion(at.database, at.actor, noteId)
+  },
+  'keep less of customers': (at, turn) =>
+    setPersonalScope(at.database, at.actor, { source: 'openhall', scope: turn % 2 === 0 ? 'name' : 'all' }),
   'save labels': (at, turn) =>
     saveLabels(at.database, at.actor, turn % 2 === 0 ? [] : [{ label: 'card', source: 'brookpay' }]),
   'decide payments': async (at, turn) => {
