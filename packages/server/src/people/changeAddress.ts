@@ -5,6 +5,7 @@ import { hashOf, randomToken } from '../access/secrets.ts'
 import { recordPracticeAct } from '../acts/practiceActs.ts'
 import { asPerson, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { tellPerson } from './tellPerson.ts'
 
 /** How long both links are good for, in hours. */
 const hours = 24
@@ -45,36 +46,48 @@ export const changeAddress = async (
 }
 
 /** Confirms a change at one of the two addresses; with the second it is done, and whoever was signed in signs in anew. @throws Refused */
-export const confirmAddress = (database: Database, token: string): Promise<{ left: 'old' | 'new' | null }> =>
-  asPerson(database, 0, async tx => {
-    const hash = hashOf(token)
-    const [change] = await rowsOf(
-      tx,
-      { userId: is.whole, email: is.text, old: is.yes, new: is.yes },
-      sql`UPDATE address_change SET old_confirmed = old_confirmed OR old_hash = ${hash}, new_confirmed = new_confirmed OR new_hash = ${hash}
+export const confirmAddress = async (
+  database: Database,
+  { mail }: Pick<Identity, 'mail'>,
+  token: string,
+): Promise<{ left: 'old' | 'new' | null }> => {
+  const { left, former } = await asPerson(database, 0, tx => confirm(tx, token))
+  if (former !== null) tellPerson(mail, former, 'address')
+  return { left }
+}
+
+const confirm = async (
+  tx: Transaction,
+  token: string,
+): Promise<{ left: 'old' | 'new' | null; former: string | null }> => {
+  const hash = hashOf(token)
+  const [change] = await rowsOf(
+    tx,
+    { userId: is.whole, email: is.text, old: is.yes, new: is.yes },
+    sql`UPDATE address_change SET old_confirmed = old_confirmed OR old_hash = ${hash}, new_confirmed = new_confirmed OR new_hash = ${hash}
         WHERE (old_hash = ${hash} OR new_hash = ${hash}) AND expires_at > now()
         RETURNING user_id AS "userId", email, old_confirmed AS old, new_confirmed AS new`,
-    )
-    if (!change) throw new Refused('link_spent')
-    if (!change.old) return { left: 'old' }
-    if (!change.new) return { left: 'new' }
-    if (await isTaken(tx, change.email)) throw new Refused('address_taken')
-    const { email } = await oneRow(
-      tx,
-      { email: is.text },
-      sql`SELECT email FROM app_user WHERE user_id = ${change.userId} FOR UPDATE`,
-    )
-    await tx.execute(sql`UPDATE app_user SET email = ${change.email} WHERE user_id = ${change.userId}`)
-    await tx.execute(sql`UPDATE auth."user" SET email = ${change.email} WHERE "personId" = ${change.userId}`)
-    await tx.execute(
-      sql`DELETE FROM auth.session s USING auth."user" u WHERE u.id = s."userId" AND u."personId" = ${change.userId}`,
-    )
-    await tx.execute(sql`DELETE FROM address_change WHERE user_id = ${change.userId}`)
-    await recordPracticeAct(tx, {
-      sort: 'address_changed',
-      by: change.userId,
-      before: { email },
-      after: { email: change.email },
-    })
-    return { left: null }
+  )
+  if (!change) throw new Refused('link_spent')
+  if (!change.old) return { left: 'old', former: null }
+  if (!change.new) return { left: 'new', former: null }
+  if (await isTaken(tx, change.email)) throw new Refused('address_taken')
+  const { email } = await oneRow(
+    tx,
+    { email: is.text },
+    sql`SELECT email FROM app_user WHERE user_id = ${change.userId} FOR UPDATE`,
+  )
+  await tx.execute(sql`UPDATE app_user SET email = ${change.email} WHERE user_id = ${change.userId}`)
+  await tx.execute(sql`UPDATE auth."user" SET email = ${change.email} WHERE "personId" = ${change.userId}`)
+  await tx.execute(
+    sql`DELETE FROM auth.session s USING auth."user" u WHERE u.id = s."userId" AND u."personId" = ${change.userId}`,
+  )
+  await tx.execute(sql`DELETE FROM address_change WHERE user_id = ${change.userId}`)
+  await recordPracticeAct(tx, {
+    sort: 'address_changed',
+    by: change.userId,
+    before: { email },
+    after: { email: change.email },
   })
+  return { left: null, former: email }
+}

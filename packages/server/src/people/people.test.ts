@@ -4,6 +4,7 @@ import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { enterClient } from '../access/practice.ts'
 import { asPerson } from '../database/connect.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
 import { makeBrowser, type SignInServer, signInServer } from '../testing/signedIn.ts'
@@ -22,14 +23,18 @@ beforeAll(async () => {
 })
 afterAll(async () => {
   await server.stop()
-  // Other tests keep books as Orla, and own what they make.
-  await asPerson(database, 0, tx =>
-    tx.execute(
-      sql`UPDATE practice_person SET role = 'owner' WHERE user_id = (SELECT user_id FROM app_user WHERE email = ${owner.email})`,
-    ),
-  )
+  await ownAgain()
   await database.$client.end()
 })
+// Whichever of two owners demoted the other: others keep books as Orla, and own what they make.
+const ownAgain = () =>
+  asPerson(database, 0, async tx => {
+    const mine = sql`user_id = (SELECT user_id FROM app_user WHERE email = ${owner.email})`
+    await tx.execute(sql`UPDATE practice_person SET role = 'owner' WHERE ${mine}`)
+    await enterClient(tx, clientId)
+    await tx.execute(sql`INSERT INTO membership (client_id, user_id, role) SELECT ${clientId}, user_id, 'owner' FROM app_user WHERE ${mine}
+      ON CONFLICT (client_id, user_id) DO UPDATE SET role = 'owner'`)
+  })
 
 const tokenIn = (text: string): string => /#([\w-]+)/.exec(text)?.[1] ?? ''
 const signIn = (at: Browser, body: { email: string; password: string } = owner) => at.ask(endpoints.signIn, { body })
@@ -319,6 +324,21 @@ it('a practice keeps an owner, also where two let each other go at once', async 
     ),
   )
   expect(rows).toEqual([{ owners: 1 }])
+  await ownAgain()
+})
+
+it('a sign-in from a new browser, and a new password, are told by letter', async () => {
+  const { at, email, password } = await letIn('told', 'bookkeeper')
+  const subjects = () => server.letters.filter(letter => letter.to === email).map(letter => letter.subject)
+  const before = subjects().length
+  // The browser that they began in is known.
+  await at.ask(endpoints.signOut)
+  await signIn(at, { email, password })
+  expect(subjects()).toHaveLength(before)
+  await signIn(browser(), { email, password })
+  expect(subjects().at(-1)).toContain('from a browser that had not before')
+  await at.ask(endpoints.changePassword, { body: { current: password, password: 'other-words-of-told' } })
+  expect(subjects().at(-1)).toBe('Your password for Culvert was changed')
 })
 
 describe('an address', () => {

@@ -17,6 +17,7 @@ import { loadPeople } from './loadPeople.ts'
 import { endFactorOf, keepFactorOf } from './lostFactor.ts'
 import { removePerson, setPerson } from './setPerson.ts'
 import { isRefusedByAuth, passSecondFactor, signIn, signOut, withPassword } from './signIn.ts'
+import { tellPerson } from './tellPerson.ts'
 
 const numberIn = (text: string, what: string): number => {
   const number = Number(text)
@@ -93,11 +94,11 @@ const openRoutes = (
     await notePracticeAct(database, { sort: 'password_reset', by })
     return {}
   })
-  serve(router, endpoints.confirmAddress, ({ body }) => confirmAddress(database, body.token))
+  serve(router, endpoints.confirmAddress, ({ body }) => confirmAddress(database, identity, body.token))
   serve(router, endpoints.lookAtInvitation, ({ body }) => lookAtInvitation(database, body.token))
   serve(router, endpoints.acceptInvitation, async ({ request, response, body }) => {
     const email = await acceptInvitation(database, body)
-    await signIn(identity, { request, response, body: { email, password: body.password } })
+    await signIn(identity, { request, response, body: { email, password: body.password }, joins: true })
     return {}
   })
 }
@@ -134,6 +135,7 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
     })
     await endOtherSessions(database, userId, signed().session)
     await notePracticeAct(database, { sort: 'password_changed', by: userId })
+    tellPerson(identity.mail, address, 'password')
     return {}
   })
   serve(router, endpoints.beginSecondFactor, async ({ userId, request, body }) => {
@@ -156,6 +158,7 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
         }),
     })
     await notePracticeAct(database, { sort: 'second_factor_on', by: userId })
+    tellPerson(identity.mail, await addressOfPerson(userId), 'factor_on')
     passCookies(headers, response)
     return {}
   })
@@ -165,6 +168,7 @@ const accountRoutes = (router: Router, { database, identity }: { database: Datab
       run: () => api.disableTwoFactor({ body, headers: fromNodeHeaders(request.headers), returnHeaders: true }),
     })
     await notePracticeAct(database, { sort: 'second_factor_off', by: userId })
+    tellPerson(identity.mail, await addressOfPerson(userId), 'factor_off')
     passCookies(headers, response)
     return {}
   })

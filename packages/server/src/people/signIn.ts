@@ -8,6 +8,7 @@ import { notePracticeAct, recordPracticeAct } from '../acts/practiceActs.ts'
 import { asPerson, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { endFactorDue, factorWasUsed } from './lostFactor.ts'
+import { tellPerson } from './tellPerson.ts'
 
 /** What a browser keeps of having signed in: it tells nothing but that. */
 const knownCookie = ({ origin }: Identity): string => `${cookiesOf(origin).prefix}.known`
@@ -62,10 +63,18 @@ const tried = async <Done>(
 export const isRefusedByAuth = (error: unknown): boolean =>
   error instanceof Error && error.name === 'APIError' && Number((error as { statusCode?: unknown }).statusCode) < 500
 
+interface Entering {
+  readonly request: Request
+  readonly response: Response
+  readonly body: { readonly email: string; readonly password: string }
+  /** They begin just now: no browser of theirs is known yet. */
+  readonly joins?: boolean
+}
+
 /** Signs in by address and password; where there is a second factor it is asked for next. @throws Refused */
 export const signIn = async (
   identity: Identity,
-  { request, response, body }: { request: Request; response: Response; body: { email: string; password: string } },
+  { request, response, body, joins = false }: Entering,
 ): Promise<{ next: 'in' | 'second_factor' }> => {
   const from = fromOf(identity, request, body.email)
   const enter = () =>
@@ -77,6 +86,7 @@ export const signIn = async (
   await identity.tries.passed(from)
   if ('twoFactorRedirect' in found.response) return { next: 'second_factor' }
   await noteEntered(identity, body.email, 'by password')
+  if (!joins && !identity.tries.isKnown(from)) tellPerson(identity.mail, body.email, 'new_browser')
   remember(identity, response, body.email)
   return { next: 'in' }
 }
@@ -116,7 +126,10 @@ export const passSecondFactor = async (
     found.response.user.email,
     isRecovery(code) ? 'by password and a recovery code' : 'by password and a time code',
   )
-  remember(identity, response, found.response.user.email)
+  const { email } = found.response.user
+  // The cookie of the second step names no address: whether the browser is known is asked of the one that it turned out to be.
+  if (!identity.tries.isKnown({ ...from, address: email })) tellPerson(identity.mail, email, 'new_browser')
+  remember(identity, response, email)
 }
 
 /** Signs out: the session ends on the server, and what the browser kept of it. */

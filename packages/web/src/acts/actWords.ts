@@ -149,7 +149,13 @@ export interface Difference {
 }
 
 const factText = (value: string | number | boolean | null | undefined): string | null =>
-  value === null || value === undefined ? null : value === true ? 'yes' : value === false ? 'no' : readableDates(String(value))
+  value === null || value === undefined
+    ? null
+    : value === true
+      ? 'yes'
+      : value === false
+        ? 'no'
+        : readableDates(String(value))
 
 // As it is named in what is kept: `taxCode`, `tax_code`.
 const nameText = (name: string): string =>
