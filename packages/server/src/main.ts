@@ -34,7 +34,11 @@ const environment = z
   })
   .parse(process.env)
 
-const log = pino({ level: environment.LOG_LEVEL })
+const log = pino({
+  level: environment.LOG_LEVEL,
+  // What lets somebody in stands in no log, whatever is logged of a request.
+  redact: ['req.headers.authorization', 'req.headers.cookie', 'req.headers["x-question"]'],
+})
 const report: Report = (error, at) => log.warn({ error: briefly(error), at })
 // A promise of a package that nobody waits for must not end everybody’s work.
 process.on('unhandledRejection', error => report(error, 'nobody waited for it'))

@@ -5,7 +5,7 @@ import type { Consentable } from '../consents/consentable.ts'
 import { oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { setLocked } from './loadClose.ts'
-import type { MonthChecks } from './loadMonthState.ts'
+import { loadMonthState, type MonthChecks } from './loadMonthState.ts'
 
 // What a month holds: every entry in it, counted and added up, and whether it is locked.
 const stateOf = (tx: Transaction, month: string) =>
@@ -22,9 +22,11 @@ const stateOf = (tx: Transaction, month: string) =>
 /** Locking and opening a month with another's consent: as the month stands. */
 export const consentedLock = (checks: MonthChecks): Consentable<Extract<WantedAct, { sort: 'lock' }>> => ({
   right: 'close',
-  look: async (tx, { month, locked }) => {
+  look: async (tx, { month, locked, reason }) => {
     const state = await stateOf(tx, month)
     if (state.locked === locked) throw new Refused('not_to_consent', { count: 1 })
+    // What it would be refused for is said to who asks, not to who consents.
+    if (locked && reason === '' && (await loadMonthState(tx, month, checks)).open) throw new Refused('month_open', { month })
     return { parts: new Map([[month, state.text]]), count: 1, amount: Math.round(state.moved / 2) }
   },
   stands: async (tx, { month, locked }) => (await stateOf(tx, month)).locked !== locked,
