@@ -246,7 +246,7 @@ test('what is kept of a customer is found, saved as a file, and erased', async (
   await page.goto(`${client}/sources/openhall/options`)
   const data = page.getByRole('region', { name: 'Customers’ data' })
   await data.getByRole('radio', { name: /^the name alone/ }).click()
-  await data.getByRole('button', { name: 'Save' }).click()
+  await data.getByRole('button', { name: 'Change it' }).click()
   await expect(page.getByRole('dialog')).toContainText('What is kept beyond it is erased')
   await page.getByRole('dialog').getByRole('button', { name: 'Cancel' }).click()
 })

@@ -20,7 +20,13 @@ export const ActObjects = ({
         const text = objectText(object)
         return (
           <Box as="li" key={at} overflowWrap="anywhere">
-            {path === null ? text : <PageLink to={href(path)}>{text}</PageLink>}{' '}
+            {path === null ? (
+              text
+            ) : (
+              <PageLink textDecoration="underline" to={href(path)}>
+                {text}
+              </PageLink>
+            )}{' '}
             <Span color="muted">{differenceText(object)}</Span>
           </Box>
         )

@@ -69,7 +69,7 @@ const Chosen = ({ source, data }: { readonly source: string; readonly data: Pers
             disabled={wanted === data.scope || set.isPending}
             onClick={() => (less[wanted] < less[data.scope] ? setAsking(true) : save())}
           >
-            Save
+            Change it
           </Button>
         </Flex>
       ) : null}
