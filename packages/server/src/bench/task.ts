@@ -28,7 +28,7 @@ import {
 /** Work that is measured in a process of its own: with a heap of its own, and nobody else's memory in its figure. */
 export interface Tasks {
   importBase: { args: { path: string }; result: { parsing: number; copying: number } }
-  composeBase: { args: { clientId: number }; result: { grouping: number; groups: number } }
+  composeBase: { args: Actor; result: { grouping: number; groups: number } }
   upload: { args: Actor & { path: string; name: string }; result: { elapsed: number; added: number } }
   compose: { args: Actor; result: { elapsed: number; entries: number } }
   post: { args: Actor; result: { elapsed: number; entries: number } }
@@ -90,7 +90,7 @@ const composeAll = async (database: Database, actor: Actor): Promise<number> => 
 const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']) => Promise<Tasks[Name]['result']> } =
   {
     importBase: (_, { path }) => importBase(owner(), path),
-    composeBase: (_, { clientId }) => composeBase(process.env.APP_DATABASE_URL as string, clientId),
+    composeBase: (_, actor) => composeBase(process.env.APP_DATABASE_URL as string, actor),
     upload: async (database, { path, name, ...actor }) => {
       const [elapsed, { added }] = await timed(() =>
         uploadFile(database, actor, { source: 'openhall', name, body: createReadStream(path) }),
