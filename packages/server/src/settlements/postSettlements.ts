@@ -14,7 +14,14 @@ import { blockDoubles } from '../composing/likelyDoubles.ts'
 import { recomposeProposed } from '../composing/recompose.ts'
 import { markStages } from '../course/markStages.ts'
 import { shiftSummary } from '../course/shiftSummary.ts'
-import { type Actor, asClient, type Database, rowsOfPrepared, type Transaction } from '../database/connect.ts'
+import {
+  type Actor,
+  asClient,
+  asClientOften,
+  type Database,
+  rowsOfPrepared,
+  type Transaction,
+} from '../database/connect.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import type { Steps } from '../jobs/runJob.ts'
@@ -38,6 +45,9 @@ const nothingYet: PostOutcome = { posted: [], entries: 0, notPosted: [], brokenO
 
 /** Settlements per transaction: with a journal and a transfer each, below 500 entries. */
 const batchSize = 200
+
+/** Settlements up to which an act is a small one, of which there are many. */
+const fewAtOnce = 10
 
 /** After so many settlements in one act the planner's statistics of the ledger are taken anew, and after four times as many again. */
 const manyPosted = 600
@@ -107,11 +117,12 @@ interface Batch<Told> {
 }
 
 const postBatch = async <Told>(database: Database, actor: Actor, { keys, bound, tell }: Batch<Told>): Promise<Told> => {
-  const prepared = await asClient(database, actor, tx => prepareBatch(tx, keys))
+  const run = keys.length > fewAtOnce ? asClient : asClientOften
+  const prepared = await run(database, actor, tx => prepareBatch(tx, keys))
   const { notPosted, ready } = prepared
   if (bound && !ready.every(one => bound.get(textOfKey(one.loaded.key)) === digestOfReady(one)))
     throw new Refused('consent_moved')
-  return asClient(database, actor, tx =>
+  return run(database, actor, tx =>
     ready.length === 0
       ? tell(tx, { posted: [], entries: 0, notPosted })
       : writeBatch(tx, actor, prepared, entries =>
