@@ -7,6 +7,8 @@ const pages = [
   '/programs',
   '/people',
   '/account',
+  '/password',
+  '/question',
   `${client}/sources`,
   `${client}/sources/openhall`,
   `${client}/sources/openhall/options`,

@@ -2,6 +2,7 @@ import { dateBases } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
 import { jobRow, orJob, pullSorts, startedJob } from './jobs.ts'
+import { personalScope } from './personalData.ts'
 import { currency, localDate } from './shared.ts'
 
 export const pullRow = jobRow.extend({
@@ -95,6 +96,8 @@ export const newSource = z.object({
   options: sourceOptions.partial().default({}),
   address: z.url().nullable().default(null),
   credentials: z.object({ key: z.string(), secret: z.string() }).nullable().default(null),
+  /** What it may tell of customers. */
+  personalData: personalScope.default('all'),
 })
 export type NewSource = z.input<typeof newSource>
 

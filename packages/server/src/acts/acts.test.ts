@@ -1,5 +1,6 @@
 import { subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import fc from 'fast-check'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { keyring, setKeyring } from '../access/keyring.ts'
@@ -15,7 +16,7 @@ import { monthChecks } from '../stages.ts'
 import { madeRoute, makeClient, makeClientWithWeeks, testDatabase } from '../testing/madeClient.ts'
 import { checkSeals, type KnownSeal } from './checkSeals.ts'
 import { loadAct, loadActs } from './loadActs.ts'
-import { recordAct } from './recordAct.ts'
+import { recordAct, type Touched } from './recordAct.ts'
 
 const database = testDatabase(24)
 let made: Awaited<ReturnType<typeof makeClientWithWeeks>>
@@ -103,6 +104,29 @@ describe('an act', () => {
     await setLocked(database, actor, { month: '2019-01', locked: true, reason: 'x' }, monthChecks)
     const after = await check()
     expect([after.acts, after.faults]).toEqual([before.acts + 1, []])
+  })
+
+  it('is sealed as it is kept, whatever its facts are', async () => {
+    const odd = fc.dictionary(
+      fc.string({ unit: 'grapheme', minLength: 1, maxLength: 12 }).filter(text => !text.includes('\u0000')),
+      fc.oneof(
+        fc.string({ unit: 'grapheme' }).filter(text => !text.includes('\u0000')),
+        fc.integer(),
+        fc.double({ noNaN: true, noDefaultInfinity: true, min: -1e15, max: 1e15 }),
+        fc.boolean(),
+        fc.constant(null),
+        fc.constant(undefined),
+      ),
+      { maxKeys: 6 },
+    )
+    await fc.assert(
+      fc.asyncProperty(odd, odd, async (before, after) => {
+        const touched = [{ subject: 'source', key: 'openhall', before, after }] as unknown as readonly Touched[]
+        await asClient(database, actor, tx => recordAct(tx, actor, { sort: 'save_options', note: 'é ✓', touched }))
+      }),
+      { numRuns: 60, seed: 20_260_401 },
+    )
+    expect((await check()).faults).toEqual([])
   })
 
   it('follows one another, however many are done at once', async () => {

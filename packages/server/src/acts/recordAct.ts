@@ -25,6 +25,9 @@ interface NewAct {
   readonly touched: readonly Touched[]
 }
 
+const kept = (facts: Facts | null | undefined): Facts | null =>
+  facts ? Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined)) : null
+
 /**
  * Writes down that somebody did something, and to what, and returns the id that its documents carry. At the end of the transaction it is sealed.
  */
@@ -34,7 +37,8 @@ export const recordAct = async (
   { sort, note = '', touched }: NewAct,
 ): Promise<string> => {
   const actId = randomUUID()
-  const objects = touched.map(one => ({ ...one, before: one.before ?? null, after: one.after ?? null }))
+  // As the database will give them back: what is undefined is not there, and is not sealed as if it were.
+  const objects = touched.map(one => ({ ...one, before: kept(one.before), after: kept(one.after) }))
   const [row] = await rowsOfPrepared(
     tx,
     { at: is.text },

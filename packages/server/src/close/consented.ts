@@ -26,7 +26,8 @@ export const consentedLock = (checks: MonthChecks): Consentable<Extract<WantedAc
     const state = await stateOf(tx, month)
     if (state.locked === locked) throw new Refused('not_to_consent', { count: 1 })
     // What it would be refused for is said to who asks, not to who consents.
-    if (locked && reason === '' && (await loadMonthState(tx, month, checks)).open) throw new Refused('month_open', { month })
+    if (locked && reason === '' && (await loadMonthState(tx, month, checks)).open)
+      throw new Refused('month_open', { month })
     return { parts: new Map([[month, state.text]]), count: 1, amount: Math.round(state.moved / 2) }
   },
   stands: async (tx, { month, locked }) => (await stateOf(tx, month)).locked !== locked,

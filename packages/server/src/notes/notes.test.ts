@@ -45,12 +45,12 @@ afterAll(async () => {
 const as = (name: string) => ({ 'x-person': String(people.get(name) ?? 0) })
 const browser = () => makeBrowser(server.base)
 const at = { ask: (...asking: Parameters<ReturnType<typeof browser>['ask']>) => browser().ask(...asking) }
-type Question = { ask?: unknown; text?: string }
-const note = (name: string, { ask = { who: 'nobody' }, text = 'Is this ours?' }: Question = {}) =>
+type Question = { ask?: unknown; text?: string; link?: string }
+const note = (name: string, { ask = { who: 'nobody' }, text = 'Is this ours?', link = '/bank/1000' }: Question = {}) =>
   at.ask(endpoints.addNote, {
     client: actor.clientId,
     headers: as(name),
-    body: { subject: 'bank_line', key: '1000/bl-7', title: 'the deposit of 7 March', link: '/bank/1000', text, ask },
+    body: { subject: 'bank_line', key: '1000/bl-7', title: 'the deposit of 7 March', link, text, ask },
   })
 const asked = async (name: string) =>
   endpoints.asked.answer.parse((await at.ask(endpoints.asked, { client: actor.clientId, headers: as(name) })).said)
@@ -76,6 +76,18 @@ describe('a question to a colleague', () => {
     expect((await onNote('orla', endpoints.closeQuestion, noteId)).status).toBe(200)
     expect((await asked('orla')).answered).toEqual([])
     expect((await onNote('junior', endpoints.answer, noteId, { text: 'Late' })).said.code).toBe('question_closed')
+  })
+
+  it('leads back into the client, and nowhere else', async () => {
+    for (const link of [
+      '//elsewhere.example',
+      'https://elsewhere.example',
+      '/\\elsewhere.example',
+      'javascript:alert(1)',
+      '/a b',
+      '',
+    ])
+      expect((await note('orla', { link })).status, link).toBe(400)
   })
 
   it('is put to nobody who is not of the client', async () => {

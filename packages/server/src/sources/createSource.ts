@@ -17,9 +17,9 @@ export const createSource = (database: Database, actor: Actor, source: z.output<
       const sealed =
         source.credentials &&
         sealGrant(source.credentials, { of: 'source', clientId: actor.clientId, key: source.source })
-      await tx.execute(sql`INSERT INTO source (client_id, source, name, shape, options, bank_texts, address, credentials)
+      await tx.execute(sql`INSERT INTO source (client_id, source, name, shape, options, bank_texts, address, credentials, personal_data)
       VALUES (current_client(), ${source.source}, ${source.name}, ${source.shape}, ${JSON.stringify(source.options)}::jsonb,
-        ${JSON.stringify(source.bankTexts)}::jsonb, ${source.address}, ${sealed}::jsonb)`)
+        ${JSON.stringify(source.bankTexts)}::jsonb, ${source.address}, ${sealed}::jsonb, ${source.personalData})`)
       await tx.execute(sql`INSERT INTO source_options (client_id, source, version, options)
       VALUES (current_client(), ${source.source}, 0, ${JSON.stringify(source.options)}::jsonb)`)
       for (const { currency, account } of source.clearing)

@@ -4,6 +4,7 @@ import { footingDifference } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { type About, useAbout } from '../context/AboutContext.tsx'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useListed } from '../context/listed.ts'
 import { settlementPath } from '../context/settlementPath.ts'
@@ -50,6 +51,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   const may = useMay()
   const client = useClient()
   const { open: openTrace } = useTrace()
+  const { open: openAbout } = useAbout()
   const notice = useNotice()
   const acts = useSettlementActs(client.clientId)
   const said = useSaid(client.clientId)
@@ -97,6 +99,13 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
   useKey('b', 'take it back', back)
   useKey('j', 'next settlement', () => go(next))
   useKey('k', 'previous settlement', () => go(previous))
+  const about: About = {
+    subject: 'settlement',
+    key: subjectKey(page.source, page.key, page.currency),
+    title: `settlement ${page.name}`,
+    link: settlementPath(key),
+  }
+  useKey('n', 'notes and history', () => openAbout(about))
   useKey('t', 'trace what it comes to', () => openTrace({ at: 'settlement', ...key }))
   const isLit = (item: StatementItem, line: PlacedLine): boolean => {
     if (pointed === null || item.type !== 'row' || !item.row.to.includes(line.place)) return false
@@ -127,6 +136,7 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
       }
       actions={
         <Flex color="muted" gap="10px" align="center">
+          <AboutButton plain of={about} />
           <Button variant="ghost" disabled={!previous} onClick={() => go(previous)}>
             ‹ <Kbd>k</Kbd>
           </Button>
@@ -231,14 +241,6 @@ const Settlement = ({ page }: { readonly page: SettlementFacts }) => {
         <Box color="muted" flex="1">
           {consequence(page, client.locale)}
         </Box>
-        <AboutButton
-          of={{
-            subject: 'settlement',
-            key: subjectKey(page.source, page.key, page.currency),
-            title: `settlement ${page.name}`,
-            link: settlementPath(key),
-          }}
-        />
         <Button onClick={() => openTrace({ at: 'settlement', ...key })}>Trace</Button>
         <Kbd>t</Kbd>
       </FootBar>

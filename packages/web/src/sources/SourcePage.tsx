@@ -130,6 +130,7 @@ export const SourcePage = () => {
       actions={
         <>
           <AboutButton
+            plain
             of={{ subject: 'source', key: subjectKey(source), title: row.name, link: `/sources/${source}` }}
           />
           <FileButton

@@ -318,7 +318,7 @@ export const SheetTable = <Row,>(props: SheetTableProps<Row>) => {
 const aboutColumn = <Row,>(aboutOf: (row: Row) => About | null): SheetColumn<Row> => ({
   id: 'about',
   head: <VisuallyHidden>Notes and history</VisuallyHidden>,
-  width: '34px',
+  width: '42px',
   right: true,
   cell: row => {
     const about = aboutOf(row)
