@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
+import { decidePaymentsBody } from './payments.ts'
 import { minor, month, settlementKey } from './shared.ts'
 
 // What somebody wants done that another must consent to.
@@ -9,6 +10,8 @@ const keys = z.array(settlementKey).min(1).max(2000)
 export const wantedAct = z.discriminatedUnion('sort', [
   z.object({ sort: z.literal('post'), keys }),
   z.object({ sort: z.literal('take_back'), keys }),
+  z.object({ sort: z.literal('correct'), key: settlementKey }),
+  z.object({ sort: z.literal('decide_payments'), decisions: decidePaymentsBody.shape.decisions }),
   z.object({ sort: z.literal('lock'), month, locked: z.boolean(), reason: z.string().max(500).default('') }),
 ])
 export type WantedAct = z.infer<typeof wantedAct>
@@ -21,7 +24,7 @@ export const consentRow = z.object({
   askedBy: z.object({ id: z.number(), name: z.string() }),
   askedAt: z.string(),
   note: z.string(),
-  /** Settlements, or one month, and their money in base. */
+  /** Settlements or payments, or one month, and their money in base. */
   count: z.number(),
   amount: minor,
   outcome: z.enum(['given', 'refused', 'withdrawn', 'moved']).nullable(),

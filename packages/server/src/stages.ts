@@ -9,8 +9,9 @@ import type { Consentables } from './consents/consentable.ts'
 import { type Counters, reading } from './course/stages.ts'
 import { countWaiting as mapping } from './mapping/countWaiting.ts'
 import { taxOffIn } from './mapping/loadTaxCheck.ts'
+import { consentedDecisions } from './payments/consented.ts'
 import { countWaiting as payments } from './payments/countWaiting.ts'
-import { consentedPosting, consentedTakingBack } from './settlements/consented.ts'
+import { consentedCorrection, consentedPosting, consentedTakingBack } from './settlements/consented.ts'
 import { countWaiting as settlements } from './settlements/countWaiting.ts'
 import { countWaiting as sources } from './sources/countWaiting.ts'
 
@@ -30,6 +31,8 @@ export const counters: Counters = {
 export const consentables: Consentables = {
   post: consentedPosting,
   take_back: consentedTakingBack,
+  correct: consentedCorrection,
+  decide_payments: consentedDecisions,
   lock: consentedLock({ unproved: unprovedAt, taxOff: taxOffIn }),
 }
 

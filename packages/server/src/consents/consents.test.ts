@@ -6,10 +6,14 @@ import type { SettlementKey } from '../activity/settlementKey.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
+import { decidePayments } from '../payments/decidePayments.ts'
+import { loadTieOut } from '../payments/loadTieOut.ts'
+import { undoPayments } from '../payments/undoPayments.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { consentables } from '../stages.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
 import { csvOf, madeRoute, makeClientWithWeeks, testDatabase, upload } from '../testing/madeClient.ts'
+import { makeRacedClient } from '../testing/writers.ts'
 import { askConsent, giveConsent, loadAskedConsents, refuseConsent, withdrawConsent } from './consents.ts'
 
 const database = testDatabase(16)
@@ -188,4 +192,75 @@ it('taking back, and locking a month, wait likewise', async () => {
   expect(await give(again.consentId)).toEqual({ done: 1 })
   const opened = await ask({ sort: 'lock', month: '2026-01', locked: false, reason: '' })
   expect(await give(opened.consentId)).toEqual({ done: 1 })
+})
+
+it('a correction is booked of the lines that it was asked for, and of no later ones', async () => {
+  const [key] = some(11)
+  if (!key) throw new Error('no settlement')
+  await postSettlements(database, orla, [key])
+  // Two lines that together come to what the one did: the settlement still foots.
+  const revise = (cents: number) =>
+    upload(
+      database,
+      orla,
+      csvOf(
+        [
+          [`${key.key}-0f`, -120 - cents],
+          [`${key.key}-more`, cents],
+        ].map(([line, amount]) => ({
+          line_id: String(line),
+          settlement_id: key.key,
+          occurred_at: '2026-03-23T10:00:00Z',
+          kind: line === `${key.key}-more` ? 'shipping' : 'selling_fee',
+          order_id: '11-0',
+          currency: 'EUR',
+          amount: (Number(amount) / 100).toFixed(2),
+        })),
+      ),
+    )
+  await expect(ask({ sort: 'correct', key })).rejects.toMatchObject({ code: 'not_to_consent' })
+  await revise(10)
+  const first = await ask({ sort: 'correct', key })
+  await revise(20)
+  await expect(give(first.consentId)).rejects.toMatchObject({ code: 'consent_moved' })
+  const second = await ask({ sort: 'correct', key })
+  expect(await give(second.consentId)).toEqual({ done: 1 })
+  await expect(ask({ sort: 'correct', key })).rejects.toMatchObject({ code: 'not_to_consent' })
+})
+
+it('payments are decided as they were asked to be, all or none', async () => {
+  const place = await makeRacedClient(database, 'Decided with consent')
+  const owner = place.actor
+  const second = { userId: junior.userId, clientId: owner.clientId }
+  await asClient(database, owner, tx =>
+    tx.execute(
+      sql`INSERT INTO membership (client_id, user_id, role) VALUES (${owner.clientId}, ${second.userId}, 'junior')`,
+    ),
+  )
+  const { items } = await asClient(database, owner, loadTieOut)
+  const decisions = items.slice(0, 2).map(({ decide, amount, acts, hindered }) => ({
+    ...{ of: decide, amount, note: 'as agreed' },
+    decision:
+      acts.includes('gift') && hindered === null
+        ? ({ as: 'gift', account: '6000' } as const)
+        : ({ as: 'set_aside' } as const),
+  }))
+  expect(decisions).toHaveLength(2)
+  const wanted = { sort: 'decide_payments', decisions } as const satisfies WantedAct
+  const asked = () => askConsent(database, consentables, second, { wanted })
+  const consent = (consentId: string) => giveConsent(database, consentables, owner, consentId)
+  const first = await asked()
+  expect(first.count).toBe(2)
+  // One of them was decided meanwhile.
+  await decidePayments(database, owner, decisions.slice(0, 1))
+  await expect(consent(first.consentId)).rejects.toMatchObject({ code: 'consent_moved' })
+  await undoPayments(
+    database,
+    owner,
+    decisions.slice(0, 1).map(one => one.of),
+  )
+  const again = await asked()
+  expect(await consent(again.consentId)).toEqual({ done: 2 })
+  expect((await asClient(database, owner, loadTieOut)).items.length).toBe(items.length - 2)
+  expect(await brokenInvariants(database, owner)).toEqual([])
 })

@@ -11,6 +11,8 @@ import {
 import { compareText } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { type SettlementKey, subjectOfSettlement } from '../activity/settlementKey.ts'
+import type { Facts } from '../acts/actText.ts'
 import { recordAct, type Touched } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
@@ -34,14 +36,24 @@ const setupVersion = async (tx: Transaction): Promise<number> =>
   ).version
 
 /** What a wanted act is about. */
-const touchedBy = (wanted: WantedAct, after: Touched['after']): Touched[] =>
-  'keys' in wanted
-    ? wanted.keys.map(key => ({
-        subject: 'settlement',
-        key: subjectKey(key.source, key.key, key.currency),
-        after: after ?? null,
-      }))
-    : [{ subject: 'month', key: wanted.month, after: after ?? null }]
+const touchedBy = (wanted: WantedAct, after: Facts): Touched[] => {
+  const ofSettlement = (key: SettlementKey): Touched => ({
+    subject: 'settlement',
+    key: subjectOfSettlement(key),
+    after,
+  })
+  switch (wanted.sort) {
+    case 'post':
+    case 'take_back':
+      return wanted.keys.map(ofSettlement)
+    case 'correct':
+      return [ofSettlement(wanted.key)]
+    case 'decide_payments':
+      return wanted.decisions.map(({ of }) => ({ subject: 'payment', key: subjectKey(of.source, of.lineId), after }))
+    case 'lock':
+      return [{ subject: 'month', key: wanted.month, after }]
+  }
+}
 
 /** Asks for consent to an act: what it would do now is bound to it. @throws Refused where it cannot be done as it stands */
 export const askConsent = (

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import type { decidePaymentsBody, PaymentDecision } from '@culvert/contract'
 import { subjectKey } from '@culvert/contract'
 import { decidedLine, decisionsOn, isTender, type OneSidedItem } from '@culvert/core'
@@ -50,10 +51,43 @@ export interface DecidedPayments {
  * Decides one-sided payments in one act, all of them or none: entries are dated today, or the first open day after it, and name the line that
  * they decide. @throws Refused
  */
-export const decidePayments = (database: Database, actor: Actor, wanted: readonly Wanted[]): Promise<DecidedPayments> =>
-  retrying(() => asClient(database, actor, tx => decide(tx, actor, wanted)))
+export const decidePayments = (
+  database: Database,
+  actor: Actor,
+  wanted: readonly Wanted[],
+  consent?: Consent,
+): Promise<DecidedPayments> => retrying(() => asClient(database, actor, tx => decide(tx, actor, { wanted, consent })))
 
-const decide = async (tx: Transaction, actor: Actor, wanted: readonly Wanted[]): Promise<DecidedPayments> => {
+/** That somebody consented to: what each decision must come to still, and what says so in the transaction that does it. */
+interface Consent {
+  readonly bound: ReadonlyMap<string, string>
+  readonly mark: (tx: Transaction) => Promise<void>
+}
+
+/** What each decision comes to, digested, by its payment. The day is left out: it is the day on which it is decided. @throws Refused */
+export const digestDecisions = async (
+  tx: Transaction,
+  wanted: readonly Wanted[],
+): Promise<ReadonlyMap<string, string>> => digestsOf(await prepare(tx, await loadSetup(tx), wanted))
+
+const digestsOf = (ready: readonly Ready[]): ReadonlyMap<string, string> =>
+  new Map(
+    ready.map(({ item, of, held, decision, note, entry, ties }) => {
+      const what = [decision, note, item.amount, held.account?.account, entry && { ...entry, date: '' }, ties]
+      return [textOfPayment(of), createHash('sha256').update(JSON.stringify(what)).digest('hex')]
+    }),
+  )
+
+const isBound = (ready: readonly Ready[], { bound }: Consent): boolean => {
+  const now = digestsOf(ready)
+  return now.size === bound.size && [...now].every(([payment, digest]) => bound.get(payment) === digest)
+}
+
+const decide = async (
+  tx: Transaction,
+  actor: Actor,
+  { wanted, consent }: { readonly wanted: readonly Wanted[]; readonly consent: Consent | undefined },
+): Promise<DecidedPayments> => {
   const client = await loadSetup(tx)
   const ready = await prepare(tx, client, wanted)
   const drafts = ready.flatMap(one => one.entry ?? [])
@@ -74,6 +108,7 @@ const decide = async (tx: Transaction, actor: Actor, wanted: readonly Wanted[]):
   // Looked at again under the locks.
   const again = await prepare(tx, client, wanted)
   if (!ready.every((one, place) => isSame(one, again[place]))) throw new Stale('something of it changed meanwhile')
+  if (consent && !isBound(ready, consent)) throw new Refused('consent_moved')
   const actId = await recordAct(tx, actor, {
     sort: 'decide_payments',
     note: `${ready.length}`,
@@ -101,6 +136,7 @@ const decide = async (tx: Transaction, actor: Actor, wanted: readonly Wanted[]):
     ready.filter(one => !one.ties),
     numbered,
   )
+  await consent?.mark(tx)
   await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing', 'books'])
   return {
     decided: ready.length,

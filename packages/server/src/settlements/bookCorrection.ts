@@ -1,5 +1,6 @@
 import { composeCorrection, composeSettlement } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { Refused } from '../access/refused.ts'
 import { keyRows, type SettlementKey, settlementName, subjectOfSettlement } from '../activity/settlementKey.ts'
 import { recordAct } from '../acts/recordAct.ts'
 import { loadActivity } from '../composing/loadActivity.ts'
@@ -24,10 +25,26 @@ export type CorrectionOutcome =
  * posted with, less what it has. Dated like the journal that it corrects, the last where there are several, or the first
  * open day if that month is locked or its tax period filed.
  */
-export const bookCorrection = (database: Database, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> =>
-  retrying(() => asClient(database, actor, tx => correct(tx, actor, key)))
+export const bookCorrection = (
+  database: Database,
+  actor: Actor,
+  key: SettlementKey,
+  consent?: Consent,
+): Promise<CorrectionOutcome> => retrying(() => asClient(database, actor, tx => correct(tx, actor, { key, consent })))
 
-const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promise<CorrectionOutcome> => {
+/** That somebody consented to: what the correction was made of, and what says so in the transaction that books it. */
+interface Consent {
+  readonly seen: string
+  readonly mark: (tx: Transaction) => Promise<void>
+}
+
+/** What a correction is made of, as it stands: of which posting, up to which pull, of which lines; null where there is nothing to correct. */
+export const seeCorrection = async (tx: Transaction, key: SettlementKey): Promise<string | null> => {
+  const found = await loadToCorrect(tx, key)
+  return found.ok ? found.seen : null
+}
+
+const loadToCorrect = async (tx: Transaction, key: SettlementKey) => {
   const [posted] = await rowsOf(
     tx,
     {
@@ -45,13 +62,13 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
     JOIN posting p ON p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.generation = s.generation
     WHERE s.client_id = current_client()`,
   )
-  if (posted?.state !== 'posted') return { ok: false, reason: 'not_posted' }
-  if (posted.corrections === 0) return { ok: false, reason: 'nothing_to_correct' }
+  if (posted?.state !== 'posted') return { ok: false, reason: 'not_posted' } as const
+  if (posted.corrections === 0) return { ok: false, reason: 'nothing_to_correct' } as const
   const client = await loadSetup(tx, posted.map_version)
   const [loaded] = await loadActivity(tx, client, { keys: [key] })
-  if (!loaded) return { ok: false, reason: 'not_posted' }
+  if (!loaded) return { ok: false, reason: 'not_posted' } as const
   const composed = composeSettlement(loaded.activity, client.setup)
-  if (composed.blocks.length > 0) return { ok: false, reason: 'blocked' }
+  if (composed.blocks.length > 0) return { ok: false, reason: 'blocked' } as const
   const payouts = await rowsOf(
     tx,
     { payout_line: is.text, amount: is.minor },
@@ -62,7 +79,20 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   const booked = new Map(payouts.map(row => [row.payout_line, row.amount]))
   const current = loaded.activity.payouts.filter(payout => payout.amount !== 0)
   if (current.length !== booked.size || current.some(payout => booked.get(payout.lineId) !== -payout.amount))
-    return { ok: false, reason: 'payout' }
+    return { ok: false, reason: 'payout' } as const
+  const seen = `${posted.generation} ${loaded.pullNo} ${loaded.inputHash}`
+  return { ok: true, posted, client, loaded, composed, seen } as const
+}
+
+const correct = async (
+  tx: Transaction,
+  actor: Actor,
+  { key, consent }: { readonly key: SettlementKey; readonly consent: Consent | undefined },
+): Promise<CorrectionOutcome> => {
+  const found = await loadToCorrect(tx, key)
+  if (!found.ok) return found
+  const { posted, client, loaded, composed, seen } = found
+  if (consent && consent.seen !== seen) throw new Refused('consent_moved')
   const before = await bookedLines(tx, key, posted.generation)
   // A settlement of payouts alone had no journal: what it corrects is what it would have now.
   const journals = composed.entries.filter(one => one.document === 'journal').map(one => one.date)
@@ -106,6 +136,7 @@ const correct = async (tx: Transaction, actor: Actor, key: SettlementKey): Promi
   await tx.execute(sql`UPDATE settlement SET corrections = 0, correction_amount = 0,
       settled_by = greatest(settled_by, ${entries[0]?.date ?? null}::date, last_date)
     WHERE client_id = current_client() AND source = ${key.source} AND key = ${key.key} AND currency = ${key.currency}`)
+  await consent?.mark(tx)
   await markStages(tx, ['settlements', 'clearing', 'books'])
   return { ok: true, entries: entries.length }
 }

@@ -7,6 +7,7 @@ import type { Consentable } from '../consents/consentable.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
+import { bookCorrection, seeCorrection } from './bookCorrection.ts'
 import { postSettlements } from './postSettlements.ts'
 import { digestOfReady, prepareBatch } from './preparePosting.ts'
 import { prepare } from './prepareReversal.ts'
@@ -87,4 +88,32 @@ export const consentedTakingBack: Consentable<Wanted<'take_back'>> = {
     })
     return outcome.takenBack.length
   },
+}
+
+/** Booking a correction with another's consent: of these lines and no later ones. */
+export const consentedCorrection: Consentable<Wanted<'correct'>> = {
+  right: 'post',
+  look: async (tx, { key }) => {
+    const seen = await seeCorrection(tx, key)
+    if (seen === null) throw new Refused('not_to_consent', { count: 1 })
+    return { parts: new Map([[textOfKey(key), seen]]), count: 1, amount: await correctionMoney(tx, key) }
+  },
+  stands: async (tx, { key }) => (await seeCorrection(tx, key)) !== null,
+  act: async ({ database, actor, wanted, parts, mark }) => {
+    const seen = parts.get(textOfKey(wanted.key)) ?? ''
+    const outcome = await bookCorrection(database, actor, wanted.key, { seen, mark })
+    if (!outcome.ok) throw new Refused('consent_moved')
+    return 1
+  },
+}
+
+const correctionMoney = async (tx: Transaction, key: SettlementKey): Promise<number> => {
+  const { convert } = await loadInBase(tx)
+  const [row] = await rowsOf(
+    tx,
+    { amount: is.minor },
+    sql`SELECT correction_amount AS amount FROM settlement WHERE client_id = current_client() AND source = ${key.source} AND key = ${key.key}
+      AND currency = ${key.currency}`,
+  )
+  return convert(Math.abs(row?.amount ?? 0), key.currency)
 }

@@ -87,6 +87,10 @@ const wantedText = ({ wanted, count }: ConsentRow): string => {
       return `post ${countText(count, 'settlement')}`
     case 'take_back':
       return `take back ${countText(count, 'settlement')}`
+    case 'correct':
+      return 'book a correction'
+    case 'decide_payments':
+      return `decide ${countText(count, 'payment')}`
     case 'lock':
       return `${wanted.locked ? 'lock' : 'open again'} ${monthText(wanted.month)}`
   }
@@ -99,7 +103,9 @@ const WantedOf = ({ row }: { readonly row: ConsentRow }) => {
   const href = useHref()
   if (row.wanted.sort === 'lock')
     return <PageLink to={href(`/settlements?period=${row.wanted.month}`)}>{monthText(row.wanted.month)}</PageLink>
-  const { keys } = row.wanted
+  if (row.wanted.sort === 'decide_payments')
+    return <PageLink to={href('/payments')}>{row.wanted.decisions.map(one => one.of.lineId).join(', ')}</PageLink>
+  const keys = row.wanted.sort === 'correct' ? [row.wanted.key] : row.wanted.keys
   return (
     <>
       {keys.slice(0, mostNamed).map((key, at) => (

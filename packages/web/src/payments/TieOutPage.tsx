@@ -8,6 +8,7 @@ import { settlementPath } from '../context/settlementPath.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { useMay } from '../context/useMay.ts'
 import { Act, Whose } from '../ui/Act.tsx'
+import { AskConsent } from '../ui/AskConsent.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
 import { FootBar } from '../ui/FootBar.tsx'
 import { amountText, countText } from '../ui/formats.ts'
@@ -101,7 +102,14 @@ export const TieOutPage = () => {
         <Act right="post" variant="solid" disabled={decisions.length === 0 || acts.busy} onClick={ask}>
           Decide {decisions.length > 0 ? `${decisions.length} as proposed` : ''}
         </Act>
-        <Whose right="post" />
+        <AskConsent
+          right="post"
+          disabled={decisions.length === 0}
+          label={`Ask for consent to decide ${decisions.length}`}
+          what={`decide ${countText(decisions.length, 'payment')} as proposed`}
+          wanted={() => ({ sort: 'decide_payments', decisions })}
+        />
+        {may('settle') ? null : <Whose right="post" />}
         {may('post') ? <Kbd>p</Kbd> : null}
         <Act right="post" disabled={chosen.length !== 1} onClick={() => only && setDeciding(only)}>
           Decide otherwise

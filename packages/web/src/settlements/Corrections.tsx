@@ -2,6 +2,7 @@ import { Box, Flex, Span } from '@chakra-ui/react'
 import type { SettlementPage } from '@culvert/contract'
 import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
+import { AskConsent } from '../ui/AskConsent.tsx'
 import { countText } from '../ui/formats.ts'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
@@ -40,6 +41,14 @@ export const Corrections = ({ page, busy, onBook }: CorrectionsProps) => {
         <Act right="post" disabled={busy} onClick={onBook}>
           Book the correction
         </Act>
+        <AskConsent
+          right="post"
+          what={`book the correction of ${page.name}`}
+          wanted={() => ({
+            sort: 'correct',
+            key: { source: page.source, key: page.key, currency: page.currency },
+          })}
+        />
       </Flex>
       <Box maxW="620px" maxH="270px" overflowY="auto">
         <SheetTable

@@ -72,7 +72,7 @@ CREATE TABLE "consent" (
 	"decided_at" timestamp with time zone,
 	"reason" text DEFAULT '' NOT NULL,
 	CONSTRAINT "consent_client_id_consent_id_pk" PRIMARY KEY("client_id","consent_id"),
-	CONSTRAINT "consent_sort" CHECK ("sort" IN ('post', 'take_back', 'lock')),
+	CONSTRAINT "consent_sort" CHECK ("sort" IN ('post', 'take_back', 'correct', 'decide_payments', 'lock')),
 	CONSTRAINT "consent_outcome" CHECK (outcome IN ('given', 'refused', 'withdrawn', 'moved')),
 	CONSTRAINT "consent_decided" CHECK ((outcome IS NULL) = (decided_by IS NULL) AND (outcome IS NULL) = (decided_at IS NULL)),
 	CONSTRAINT "consent_by_another" CHECK (outcome IS DISTINCT FROM 'given' OR decided_by <> asked_by)
