@@ -6,6 +6,7 @@ import { call } from '../context/request.ts'
 import { useMay } from '../context/useMay.ts'
 import { FileButton } from '../ui/FileButton.tsx'
 import { WordsField } from '../ui/form/fields.tsx'
+import { onSubmit } from '../ui/form/onSubmit.ts'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -122,13 +123,7 @@ const AnswerForm = ({ note, onDone }: { readonly note: NoteRow; readonly onDone:
     answer.mutate({ note: note.noteId, text }, { onSuccess: onDone, onError: notice.refuse }),
   )
   return (
-    <form
-      noValidate
-      onSubmit={event => {
-        event.preventDefault()
-        if (!answer.isPending) void send()
-      }}
-    >
+    <form noValidate onSubmit={onSubmit(answer.isPending, send)}>
       <Box mt="8px">
         <WordsField control={form.control} name="text" label="Answer" autoFocus />
       </Box>

@@ -6,6 +6,7 @@ import { z } from 'zod'
 import type { About } from '../context/AboutContext.tsx'
 import { useClient } from '../context/ClientContext.tsx'
 import { SelectField, TextField, WordsField } from '../ui/form/fields.tsx'
+import { onSubmit } from '../ui/form/onSubmit.ts'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { membersQuery, useNoteActs } from './noteQueries.ts'
@@ -49,13 +50,7 @@ export const NoteForm = ({ about }: { readonly about: About }) => {
     ),
   )
   return (
-    <form
-      noValidate
-      onSubmit={event => {
-        event.preventDefault()
-        if (!add.isPending) void send()
-      }}
-    >
+    <form noValidate onSubmit={onSubmit(add.isPending, send)}>
       <Flex direction="column" gap="8px">
         <WordsField control={form.control} name="text" label="Note or question" />
         <SelectField control={form.control} name="who" label="For">

@@ -4,6 +4,7 @@ import { useEffect, useEffectEvent, useState } from 'react'
 import { call } from '../context/request.ts'
 import { FileButton } from '../ui/FileButton.tsx'
 import { WordsField } from '../ui/form/fields.tsx'
+import { onSubmit } from '../ui/form/onSubmit.ts'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { momentText, zoneText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
@@ -158,13 +159,7 @@ const Answer = ({
     }),
   )
   return (
-    <form
-      noValidate
-      onSubmit={event => {
-        event.preventDefault()
-        if (!answer.isPending) void send()
-      }}
-    >
+    <form noValidate onSubmit={onSubmit(answer.isPending, send)}>
       <Box mt="14px">
         <WordsField control={form.control} name="text" label={first ? 'Your answer' : 'Add to it'} rows={4} />
       </Box>

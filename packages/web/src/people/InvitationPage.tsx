@@ -4,13 +4,14 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { TextField } from '../ui/form/fields.tsx'
+import { onSubmit } from '../ui/form/onSubmit.ts'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { momentText, zoneText } from '../ui/formats.ts'
 import { Instead } from '../ui/Instead.tsx'
 import { Plain } from '../ui/Plain.tsx'
 import { invitationQuery, useSignInActs } from './peopleQueries.ts'
 import { roleDoes, roleWords } from './roleWords.ts'
-import { onSubmit, Refusal } from './SignInForm.tsx'
+import { Refusal } from './SignInForm.tsx'
 
 /** What stands behind the # of an address: it is sent to nobody. Taken out of the address bar once it is read. */
 const useTokenOfLink = (): string => {

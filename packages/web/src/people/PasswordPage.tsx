@@ -3,10 +3,11 @@ import { forgottenBody, resetPasswordBody } from '@culvert/contract'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { TextField } from '../ui/form/fields.tsx'
+import { onSubmit } from '../ui/form/onSubmit.ts'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { Plain } from '../ui/Plain.tsx'
 import { useSignInActs } from './peopleQueries.ts'
-import { onSubmit, Refusal } from './SignInForm.tsx'
+import { Refusal } from './SignInForm.tsx'
 
 /** A forgotten password: asks for the link, or, come by it, for a new one. */
 export const PasswordPage = () => {

@@ -1,7 +1,7 @@
 import { Button, Flex, Span } from '@chakra-ui/react'
 import { secondFactorBody, signInBody } from '@culvert/contract'
-import type { FormEvent } from 'react'
 import { TextField } from '../ui/form/fields.tsx'
+import { onSubmit } from '../ui/form/onSubmit.ts'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { useSignInActs } from './peopleQueries.ts'
 
@@ -13,13 +13,6 @@ export const Refusal = ({ of }: { readonly of: Error | null }) =>
       {of.message}
     </Span>
   ) : null
-
-/** Submits a form once, however often it is pressed. */
-export const onSubmit = (busy: boolean, submit: () => Promise<void>) => (event: FormEvent) => {
-  event.preventDefault()
-  event.stopPropagation()
-  if (!busy) void submit()
-}
 
 interface SignInFormProps {
   /** Where it is known already who it is. */
