@@ -15,7 +15,7 @@ describe('an address', () => {
 })
 
 /** What is only looked at needs one of these. */
-const looks: ReadonlySet<Right> = new Set(['read', 'enter', 'own', 'people', 'anyone'])
+const looks: ReadonlySet<Right> = new Set(['read', 'enter', 'own', 'people', 'anyone', 'comment', 'asked'])
 /** Asked with a body, and changing nothing. */
 const askedWithBody: ReadonlySet<string> = new Set(['/rules/touched', '/rules/lines', '/tax-grid/lines'])
 

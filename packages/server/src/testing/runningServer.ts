@@ -16,9 +16,9 @@ export const freePort = (): Promise<number> =>
     })
   })
 
-/** Waits until an address answers. @throws Error after 20 s */
+/** Waits until an address answers. On a machine that runs all else beside it, starting takes its time. @throws Error after a minute */
 export const answering = async (url: string): Promise<void> => {
-  for (let attempt = 0; attempt < 200; attempt++) {
+  for (let attempt = 0; attempt < 600; attempt++) {
     const up = await fetch(url).then(
       response => response.ok,
       () => false,

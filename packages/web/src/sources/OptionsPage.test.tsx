@@ -1,5 +1,11 @@
 // @vitest-environment happy-dom
-import { jobEndpoints, type SourceOptionsPage, sourceEndpoints, sourceOptions } from '@culvert/contract'
+import {
+  jobEndpoints,
+  personalDataEndpoints,
+  type SourceOptionsPage,
+  sourceEndpoints,
+  sourceOptions,
+} from '@culvert/contract'
 import { defaultOptions } from '@culvert/core'
 import { cleanup, screen } from '@testing-library/react'
 import { userEvent } from '@testing-library/user-event'
@@ -21,6 +27,7 @@ const drawn = async () => {
   server.answers(sourceEndpoints.options, page)
   server.answers(sourceEndpoints.sources, { sources: [] })
   server.answers(jobEndpoints.jobs, { jobs: [] })
+  server.answers(personalDataEndpoints.personalOfSource, { scope: 'all', persons: 0, names: 0, more: 0, erased: 0 })
   const { here } = drawPage(<OptionsPage />, {
     path: '/c/1/sources/:source/options',
     at: '/c/1/sources/openhall/options',
