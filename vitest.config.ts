@@ -2,6 +2,8 @@ import { defineConfig } from 'vitest/config'
 
 /** What kills servers and breaks connections off: it waits for most of its time, and has a lane of its own. */
 const hard = ['crash', 'outage'].map(name => `packages/server/src/${name}.test.ts`)
+/** What changes roles of the whole cluster runs when nothing else does. */
+const alone = ['packages/server/src/database/roles.test.ts']
 /** What takes minutes runs in the lane of those that ask no database. */
 const long = ['packages/server/src/database/races.test.ts']
 
@@ -21,7 +23,7 @@ export default defineConfig({
           name: 'server',
           isolate: false,
           include: ['packages/server/src/**/*.test.ts'],
-          exclude: [...hard, ...long],
+          exclude: [...hard, ...long, ...alone],
         },
       },
       {
@@ -38,6 +40,7 @@ export default defineConfig({
         },
       },
       { extends: true, test: { name: 'hard', isolate: false, include: hard } },
+      { extends: true, test: { name: 'alone', include: alone } },
       {
         extends: true,
         // The kit keeps hold of its document: each file has one of its own.

@@ -198,31 +198,6 @@ describe('a database of each landed state', () => {
   )
 })
 
-it('an owner who is no superuser, but may make roles, makes a database ready and keeps it so', async () => {
-  const secret = 'p w:d/%'
-  const at = new URL(await emptyDatabase('culvert_owned'))
-  await withClient(url, async admin => {
-    const { rowCount } = await admin.query("SELECT FROM pg_roles WHERE rolname = 'culvert_test_site'")
-    await admin.query(
-      `${rowCount ? 'ALTER' : 'CREATE'} ROLE culvert_test_site LOGIN CREATEROLE PASSWORD ${admin.escapeLiteral(secret)}`,
-    )
-    await admin.query('ALTER DATABASE culvert_owned OWNER TO culvert_test_site')
-  })
-  at.username = 'culvert_test_site'
-  at.password = encodeURIComponent(secret)
-  try {
-    await prepareDatabase(at.href)
-    await prepareDatabase(at.href)
-    await withClient(applicationUrl(at.href), async application => {
-      expect((await application.query('SELECT count(*)::int AS clients FROM client')).rows).toEqual([{ clients: 0 }])
-      await expect(application.query('CREATE TABLE mine (id int)')).rejects.toThrow('permission denied')
-    })
-  } finally {
-    // The application's password is the one of this cluster's usual address again.
-    await prepareDatabase(url)
-  }
-})
-
 it('whoever prepares a database gives it what the core says of kinds and documents', async () => {
   const at = await emptyDatabase('culvert_generated')
   await prepareDatabase(at)
