@@ -95,6 +95,7 @@ export const columnsOf = (open: ReturnType<typeof useTrace>['open']): readonly S
     {
       id: 'why',
       head: 'Why it stands here',
+      width: '360px',
       wraps: true,
       cell: row => <Span color="muted">{whyText(row)}</Span>,
       value: whyText,
