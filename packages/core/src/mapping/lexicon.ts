@@ -10,29 +10,29 @@ const words = {
   returns:
     'return refund allowance retour erstattung erlosschmalerung gutschrift remboursement devolucion reso resi rimborso teruggave',
   shipping:
-    'shipping postage delivery freight carriage versand porto fracht ports livraison envio spedizione trasporto verzend',
-  discounts: 'discount promotional voucher rebate rabatt nachlass skonto remise descuento sconto korting',
+    'shipping postage delivery freight carriage versand porto fracht ports livraison envio spedizion trasporto verzend',
+  discounts: 'discount promotional voucher rebate rabatt nachlass skonto remise descuento scont korting',
   selling:
-    'commission marketplace selling referral provision verkaufsprovision place marche comision vendita commissione commissie marktplaats',
+    'commission marketplace selling referral provision verkaufsprovision place marche comision vendita commission commissie marktplaats',
   processing:
-    'card processing merchant payment processor karte zahlungsgebuhr geldverkehr zahlung carte paiement tarjeta pago pagamento carta kaart betaling',
+    'card processing merchant payment processor karte zahlungsgebuhr geldverkehr zahlung carte paiement tarjeta pago pagament carta kaart betaling betaalkost',
   fulfilment:
-    'fulfilment fulfillment packing packaging warehousing storage out ausgangsfracht verpackung lager transport emballage logistique almacen embalaje magazzino imballaggio verpakking opslag',
+    'fulfilment fulfillment packing packaging warehousing storage out ausgangsfracht verpackung lager transport emballage logistique almacen embalaje magazzino imballagg verpakking opslag',
   advertising:
     'advertising ads promotion marketing promoted werbe werbung publicite annonce publicidad anuncio pubblicita reclame advertentie',
   subscription: 'subscription software store abonnement abonnements suscripcion abbonamento',
   bankCharges: 'bank service geldverkehr bancaire bancario bankkosten',
   giftCards: 'gift voucher certificate gutschein bons cadeau regalo cadeaubon',
-  tips: 'tip tips gratuit trinkgeld pourboire propina mancia fooi',
-  reserve: 'reserve retained held holdback retention einbehalten sicherheit retenue reserva ritenuta inhouding',
-  advance: 'advance loan lending vorschuss darlehen avance pret anticipo prestamo prestito voorschot lening',
+  tips: 'tip tips gratuit trinkgeld pourboire propina mancia mance fooi',
+  reserve: 'reserve retained held holdback retention einbehalten sicherheit retenue reserva retencion ritenut inhouding',
+  advance: 'advance loan lending vorschuss darlehen avance pret anticip prestamo prestito voorschot lening',
   cashDifference: 'over short difference variance cash kassendifferenz ecart caisse diferencia differenza kasverschil',
   rounding: 'rounding penny rundung arrondi redondeo arrotondamento afronding',
   chargebacks: 'chargeback dispute ruckbuchung rucklastschrift impaye contracargo storno terugboeking',
   sundry: 'sundry other miscellaneous divers sonstige diverse diversos vari overige',
   cash: 'cash till petty kasse caisse caja efectivo contanti cassa kas contant bar especes',
   card: 'card terminal karte kartenzahlung carte tarjeta carta kaart pin',
-  outputTax: 'collected payable output umsatzsteuer mehrwertsteuer collectee repercutido vendite verschuldigd',
+  outputTax: 'collected payable output sales umsatzsteuer mehrwertsteuer collectee repercutido vendite verschuldigd',
   inputTax: 'purchases input paid deductible vorsteuer abziehbar recoverable soportado acquisti voorbelasting',
   materials: 'cost goods materials used wareneingang achats marchandises compras acquisti inkoop',
   stock: 'stock inventory warenbestand bestand stocks existencias magazzino voorraad',
