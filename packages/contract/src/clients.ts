@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { endpoint, rights } from './endpoint.ts'
+import { endpoint, nothing, rights } from './endpoint.ts'
 import { role } from './people.ts'
 import { currency, localDate, minor } from './shared.ts'
 
@@ -26,6 +26,8 @@ export const clientFacts = z.object({
   base: currency,
   timeZone: z.string(),
   locale: z.string(),
+  /** Since when it is only read; null: its books are kept. */
+  archivedAt: z.string().nullable(),
   /** What the person is of it, and what that lets them do. */
   role,
   rights: z.array(z.enum(rights)),
@@ -83,17 +85,68 @@ export const overview = z.object({
 })
 export type Overview = z.infer<typeof overview>
 
+/** What a client is, as whoever takes it on says it. */
+const namedFacts = {
+  name: z.string().trim().min(1, 'what the client is called').max(200),
+  /** ISO 3166-1 alpha-2; null: not said. */
+  country: z
+    .string()
+    .regex(/^[A-Z]{2}$/, 'a country')
+    .nullable(),
+  /** How numbers and dates are written, as BCP 47 names it. */
+  locale: z.string().regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language, as en-IE'),
+  timeZone: z.string().min(1, 'a time zone'),
+  /** Local time at which a business day ends. */
+  cutOff: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time of day, as 04:30'),
+  /** Month, 1 to 12, in which the fiscal year begins. */
+  fiscalStart: z.coerce.number().int().min(1).max(12),
+  /** Number of the first entry of each fiscal year. */
+  firstNumber: z.coerce.number().int().min(1, 'a number from 1 on').max(10_000_000),
+}
+
 export const newClient = z.object({
-  name: z.string().trim().min(1).max(200),
+  name: namedFacts.name,
   base: currency,
-  timeZone: z.string(),
-  cutOff: z.string().default('00:00'),
-  locale: z.string().default('en-IE'),
+  timeZone: namedFacts.timeZone,
+  country: namedFacts.country.default(null),
+  cutOff: namedFacts.cutOff.default('00:00'),
+  locale: namedFacts.locale.default('en-IE'),
+  fiscalStart: namedFacts.fiscalStart.default(1),
+  firstNumber: namedFacts.firstNumber.default(1),
   exchangeRounding: z.string().nullable().default(null),
   /** Account for what foreign balances gain or lose when they are paid out. */
   exchangeDifference: z.string().nullable().default(null),
 })
 export type NewClient = z.input<typeof newClient>
+
+/** What is asked where a client is taken on. */
+export const clientForm = z.object({
+  ...namedFacts,
+  base: currency.regex(/^[A-Z]{3}$/, 'a currency, as EUR'),
+})
+
+/** What of a client can be changed; `version` of the setup that it was made from. */
+export const savedClient = z.object({
+  ...namedFacts,
+  exchangeRounding: z.string().nullable(),
+  exchangeDifference: z.string().nullable(),
+})
+export const saveClientBody = z.object({ version: z.number().int(), client: savedClient })
+
+export const clientSettings = z.object({
+  /** Of the setup: what is saved is made from it. */
+  version: z.number(),
+  client: savedClient,
+  base: currency,
+  archivedAt: z.string().nullable(),
+  /** What rests on it, and so is touched by a change or stands in its way. */
+  entries: z.number(),
+  lines: z.number(),
+  sources: z.number(),
+  /** Accounts that what exchange leaves can go to. */
+  accounts: z.array(z.object({ code: z.string(), name: z.string() })),
+})
+export type ClientSettings = z.infer<typeof clientSettings>
 
 export const foundItem = z.object({
   sort: z.enum(['settlement', 'order', 'line', 'entry', 'bank_line', 'transfer', 'account', 'customer', 'page']),
@@ -153,6 +206,39 @@ export const clientEndpoints = {
     body: newClient,
     answer: z.object({ clientId: z.number() }),
     status: 201,
+  }),
+  clientSettings: endpoint({
+    method: 'GET',
+    path: '/settings',
+    right: 'read',
+    does: 'What the client is, and what rests on it.',
+    answer: clientSettings,
+  }),
+  saveClient: endpoint({
+    method: 'PUT',
+    path: '/settings',
+    right: 'take_on',
+    does: 'Changes what the client is. What is posted stays as it was posted.',
+    body: saveClientBody,
+    answer: z.object({ version: z.number() }),
+  }),
+  archiveClient: endpoint({
+    method: 'POST',
+    path: '/archive',
+    right: 'take_on',
+    does: 'Archives a client, whose books are only read from then on, or takes it up again.',
+    body: z.object({ archived: z.boolean() }),
+    answer: nothing,
+    whenArchived: true,
+  }),
+  removeClient: endpoint({
+    method: 'POST',
+    path: '/remove',
+    right: 'take_on',
+    does: 'Removes a client that was taken on by mistake, with all that it has; one with entries stays.',
+    body: z.object({ name: z.string() }),
+    answer: nothing,
+    whenArchived: true,
   }),
   course: endpoint({
     method: 'GET',

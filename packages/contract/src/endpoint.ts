@@ -57,6 +57,8 @@ export interface Endpoint<
   readonly body: Body | 'file'
   readonly answer: Answer
   readonly status: 200 | 201 | 202
+  /** Also of a client whose books are only read. */
+  readonly whenArchived: boolean
 }
 
 /** Nothing is asked, or said. */
@@ -67,6 +69,7 @@ type Told<Query extends z.ZodType, Body extends z.ZodType> = {
   readonly body?: Body | 'file'
   readonly of?: 'client' | 'practice'
   readonly status?: 200 | 201 | 202
+  readonly whenArchived?: boolean
 }
 
 /** Declares an endpoint; what is left out is nothing, of a client, answered with 200. */
@@ -80,6 +83,7 @@ export const endpoint = <
 ): Endpoint<Path, Query, Body, Answer> => ({
   of: 'client',
   status: 200,
+  whenArchived: false,
   ...told,
   query: told.query ?? (nothing as unknown as Query),
   body: told.body ?? (nothing as unknown as Body),

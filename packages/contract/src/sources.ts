@@ -5,6 +5,20 @@ import { jobRow, orJob, pullSorts, startedJob } from './jobs.ts'
 import { personalScope } from './personalData.ts'
 import { currency, localDate } from './shared.ts'
 
+/** What sort of service a source is, as people call it. */
+export const serviceSorts = [
+  'web_shop',
+  'marketplace',
+  'till',
+  'card_processor',
+  'wallet',
+  'pay_later',
+  'cash',
+  'gift_cards',
+] as const
+export const serviceSort = z.enum(serviceSorts)
+export type ServiceSort = z.infer<typeof serviceSort>
+
 export const pullRow = jobRow.extend({
   sort: z.enum(pullSorts),
   added: z.number(),

@@ -133,6 +133,15 @@ export {
   type MappingFault,
   type Movement,
 } from './formats/columnMapping.ts'
+export {
+  type ChoiceFault,
+  type ColumnChoice,
+  type ColumnMeaning,
+  checkChoice,
+  choosableKinds,
+  feeKindOf,
+  mappingOf,
+} from './formats/columnChoice.ts'
 export { type Columns, readColumns, separatorOf } from './formats/columns.ts'
 export { csvRecord } from './formats/csvRecord.ts'
 export { type EntryRow, entriesCsv } from './formats/entriesCsv.ts'
@@ -146,7 +155,11 @@ export {
   ordersThatRead,
   stylesThatRead,
 } from './formats/foreignFields.ts'
+export { headWords } from './formats/headWords.ts'
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
+export { type ColumnQuestion, type ProposedChoice, proposeChoice } from './formats/proposeChoice.ts'
+export { type ColumnProposal, proposeColumns } from './formats/proposeColumns.ts'
+export type { SourceShape } from './formats/proposeKind.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
 export {
   type ClearingOwner,

@@ -16,7 +16,7 @@ import { actRoutes, practiceActRoutes } from './acts/routes.ts'
 import { bankRoutes } from './bank/routes.ts'
 import { bookRoutes } from './books/routes.ts'
 import { clearingRoutes } from './clearing/routes.ts'
-import { clientRoutes } from './clients/routes.ts'
+import { clientRoutes, settingsRoutes } from './clients/routes.ts'
 import { closeRoutes } from './close/routes.ts'
 import { consentRoutes } from './consents/routes.ts'
 import { courseRoutes } from './course/routes.ts'
@@ -116,6 +116,7 @@ export const createApp = (parts: AppParts): Express => {
   ofClient.use(
     establishClient(database),
     courseRoutes(database, counters),
+    settingsRoutes(database),
     jobRoutes(database),
     actRoutes(database),
     noteRoutes(database, letters, consentables),

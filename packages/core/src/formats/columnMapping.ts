@@ -7,6 +7,8 @@ export type FieldFrom =
   | { readonly from: 'constant'; readonly value: string }
   /** Several columns one after the other, empty ones left out. */
   | { readonly from: 'joined'; readonly columns: readonly string[]; readonly by: string }
+  /** For ids where the file has none: the values of the columns, and the place among the records of the file that have the same ones. */
+  | { readonly from: 'made'; readonly columns: readonly string[] }
   /** The file's word for it, by a table; `otherwise` null: a word that is not in the table is a fault. */
   | {
       readonly from: 'words'
@@ -17,7 +19,7 @@ export type FieldFrom =
 
 /** Columns that hold text as it stands: all but those that are times or amounts. */
 export type TextColumn = Exclude<ActivityColumn, TimeColumn | AmountColumn>
-export type TimeColumn = 'occurred_at' | 'available_at'
+export type TimeColumn = 'occurred_at' | 'available_at' | 'paid_at' | 'sent_at'
 export type AmountColumn = 'amount' | 'tax_amount' | 'unit_price'
 
 /** An amount as the sum of some columns less others: one signed column, or a credit and a debit column. */
@@ -34,6 +36,8 @@ export interface Movement {
   readonly taxAmount: AmountFrom | null
   /** Values of this movement alone, over those of the record. */
   readonly fields: Readonly<Partial<Record<TextColumn, FieldFrom>>>
+  /** Records whose column holds one of the values are written against the sign that they have for the seller; null: none is. */
+  readonly reversedFor: { readonly column: string; readonly values: readonly string[] } | null
 }
 
 /** How a CSV of another shape is read as activity: saved as data, made by a person who sees what it makes of the file. */
@@ -49,6 +53,10 @@ export interface ColumnMapping {
   readonly timeZone: string
   /** Records to leave out, such as totals: those whose column holds one of the values. */
   readonly leaveOut: readonly { readonly column: string; readonly values: readonly string[] }[]
+  /** Column that says what the movements of a record come to; a record whose movements do not is a fault. Null: none says it, or it is not held against them. */
+  readonly net: string | null
+  /** Columns of which an order's further records hold nothing: they take what the order's record before says. */
+  readonly carried: readonly string[]
 }
 
 /** Names of the columns that a mapping reads. */
@@ -56,7 +64,7 @@ export const columnsOf = (mapping: ColumnMapping): ReadonlySet<string> => {
   const names = new Set<string>()
   const noteField = (field: FieldFrom | undefined): void => {
     if (field?.from === 'column' || field?.from === 'words') names.add(field.column)
-    if (field?.from === 'joined') for (const column of field.columns) names.add(column)
+    if (field?.from === 'joined' || field?.from === 'made') for (const column of field.columns) names.add(column)
   }
   const noteAmount = (amount: AmountFrom | null): void => {
     for (const column of [...(amount?.plus ?? []), ...(amount?.minus ?? [])]) names.add(column)
@@ -67,8 +75,11 @@ export const columnsOf = (mapping: ColumnMapping): ReadonlySet<string> => {
   for (const movement of mapping.movements) {
     noteAmount(movement.amount)
     noteAmount(movement.taxAmount)
+    if (movement.reversedFor) names.add(movement.reversedFor.column)
   }
   for (const { column } of mapping.leaveOut) names.add(column)
+  for (const column of mapping.carried) names.add(column)
+  if (mapping.net !== null) names.add(mapping.net)
   return names
 }
 

@@ -31,6 +31,12 @@ export type FaultCode =
   | 'unknown_word'
   | 'not_a_time_so_mapped'
   | 'not_a_number_so_mapped'
+  | 'row_does_not_add'
+  | 'unknown_head'
+  | 'unknown_encoding'
+  | 'not_a_sheet'
+  | 'unknown_type'
+  | 'does_not_foot'
 
 /** One fault: the row (header is row 1), its column, the value found, and what was expected. */
 export interface FileFault {
@@ -72,6 +78,12 @@ const expectations: Record<FaultCode, string> = {
   unknown_word: 'a word that the column mapping knows',
   not_a_time_so_mapped: 'a date or time in the order that the column mapping says',
   not_a_number_so_mapped: 'a number with the marks that the column mapping says',
+  row_does_not_add: 'amounts that come to what the row says they come to',
+  unknown_head: 'columns that Culvert knows, or that somebody has said the meaning of',
+  unknown_encoding: 'text in UTF-8 or UTF-16, or in an encoding that somebody has named',
+  not_a_sheet: 'a workbook with a sheet of rows',
+  unknown_type: 'a type of account that Culvert knows',
+  does_not_foot: 'lines that lead from the opening balance to the closing one',
 }
 
 /** What was expected where the fault stands, for a person. */

@@ -24,18 +24,21 @@ const mapping: ColumnMapping = {
   times: { occurred_at: column('Datum') },
   unitPrice: null,
   movements: [
-    { suffix: '', amount: { plus: ['Brutto'], minus: [] }, taxAmount: { plus: ['Steuer'], minus: [] }, fields: {} },
+    { suffix: '', amount: { plus: ['Brutto'], minus: [] }, taxAmount: { plus: ['Steuer'], minus: [] }, fields: {}, reversedFor: null },
     {
       suffix: '/fee',
       amount: { plus: [], minus: ['Entgelt'] },
       taxAmount: null,
       fields: { kind: { from: 'constant', value: 'processing_fee' }, category: column('Art') },
+      reversedFor: null,
     },
   ],
   numbers: { decimal: ',', thousands: '.' },
   dates: 'dmy',
   timeZone: 'Europe/Berlin',
   leaveOut: [{ column: 'Art', values: ['Summe'] }],
+  net: null,
+  carried: [],
 }
 const header = ['Vorgang', 'Datum', 'Art', 'Laden', 'Bestellung', 'Land', 'Brutto', 'Steuer', 'Entgelt', 'Notiz']
 const read = (record: readonly string[], by: ColumnMapping = mapping) => {
@@ -114,7 +117,7 @@ it('is asked what it lacks before it reads a file', () => {
       ...mapping,
       fields,
       times: {},
-      movements: [...mapping.movements, { suffix: '', amount: { plus: [], minus: [] }, taxAmount: null, fields: {} }],
+      movements: [...mapping.movements, { suffix: '', amount: { plus: [], minus: [] }, taxAmount: null, fields: {}, reversedFor: null }],
       numbers: { decimal: ',', thousands: ',' },
     }).map(fault => fault.code),
   ).toEqual(['not_told', 'not_told', 'not_told', 'suffix_twice', 'no_amount', 'same_marks'])
@@ -187,5 +190,56 @@ describe('a foreign time', () => {
     expect(ordersThatRead(['03/04/2026', '05/06/2026'], dublin)).toEqual(['dmy', 'mdy'])
     expect(ordersThatRead(['03/04/2026', '25/06/2026'], dublin)).toEqual(['dmy'])
     expect(ordersThatRead(['2026-03-04', ''], dublin)).toEqual(['ymd'])
+  })
+})
+
+describe('a record that lacks something', () => {
+  const numbered: ColumnMapping = {
+    ...mapping,
+    fields: { ...mapping.fields, line_id: { from: 'made', columns: ['Bestellung', 'Art'] } },
+  }
+
+  it('without an id of its own has one of what it says, and alike ones are counted', () => {
+    const faults = new FaultList()
+    const reader = mappedReader(numbered, header, { source: 'counterpay', faults })
+    const ids = [2, 3, 4].flatMap(row => reader?.read(good, row, faults)?.map(line => line.lineId) ?? [])
+    expect(ids).toEqual([
+      '17 Verkauf',
+      '17 Verkauf/fee',
+      '17 Verkauf 2',
+      '17 Verkauf 2/fee',
+      '17 Verkauf 3',
+      '17 Verkauf 3/fee',
+    ])
+  })
+
+  it('takes what belongs to its order from the record before, and only of the same order', () => {
+    const carrying: ColumnMapping = {
+      ...mapping,
+      fields: { ...mapping.fields, order_id: column('Bestellung') },
+      carried: ['Datum', 'Land'],
+    }
+    const faults = new FaultList()
+    const reader = mappedReader(carrying, header, { source: 'counterpay', faults })
+    const further = (order: string) => ['V-2', '', 'Verkauf', 'A', order, '', '1,00', '0,16', '0,00', '']
+    reader?.read(good, 2, faults)
+    expect(reader?.read(further('17'), 3, faults)).toMatchObject([
+      { region: 'DE', occurredAt: '2026-03-05T14:30:00+01:00' },
+    ])
+    expect(reader?.read(further('18'), 4, faults)).toBeNull()
+  })
+
+  it('keeps columns that nobody reads with its lines', () =>
+    expect(read([...good.slice(0, -1), 'frei Haus']).lines?.[0]?.extra).toEqual({ Notiz: 'frei Haus' }))
+})
+
+describe('a record that says what it comes to', () => {
+  const netted: ColumnMapping = { ...mapping, net: 'Notiz' }
+  it('is held against its movements, and named where they come to something else', () => {
+    expect(read([...good.slice(0, -1), '1.222,15'], netted).faults).toEqual([])
+    expect(read([...good.slice(0, -1), '1.222,51'], netted)).toEqual({
+      lines: null,
+      faults: [[7, 'Notiz', '1.222,51 and not 1222.15', 'row_does_not_add']],
+    })
   })
 })

@@ -6,7 +6,6 @@ import { maxMinor } from '../money/minor.ts'
 import { parseAmount } from '../money/parseAmount.ts'
 import { type ActivityColumn, activityColumns, readActivityRow } from './activityRow.ts'
 import {
-  type AmountColumn,
   type AmountFrom,
   type ColumnMapping,
   columnsOf,
@@ -46,6 +45,11 @@ export const mappedReader = (
   }
   if (context.faults.count > before) return null
   const zone = zoneOf(mapping.timeZone)
+  const used = columnsOf(mapping)
+  const unused = header.flatMap((name, index) => (used.has(name.trim()) ? [] : [{ name: name.trim(), index }]))
+  const alike = new Map<string, number>()
+  const orderColumn = mapping.fields.order_id?.from === 'column' ? mapping.fields.order_id.column : null
+  let last: ForeignRecord | null = null
   return {
     read: (record, row, faults) => {
       if (record.length !== header.length) {
@@ -53,13 +57,45 @@ export const mappedReader = (
         return null
       }
       const told = faults.count
-      const lines = linesOf(new ForeignRecord(mapping, record, { places, zone, row, faults }), context.source)
+      const foreign: ForeignRecord = new ForeignRecord(
+        mapping,
+        carriedOn(mapping, record, { places, before: last, orderColumn }),
+        { places, zone, row, faults, unused, alike },
+      )
+      last = foreign
+      const lines = linesOf(foreign, context.source)
       return faults.count > told ? null : lines
     },
   }
 }
 
+// A record of the order of the one before says what belongs to the order once.
+const carriedOn = (
+  { carried }: ColumnMapping,
+  record: readonly string[],
+  of: {
+    readonly places: ReadonlyMap<string, number>
+    readonly before: ForeignRecord | null
+    readonly orderColumn: string | null
+  },
+): readonly string[] => {
+  const { places, before, orderColumn } = of
+  if (carried.length === 0 || before === null || orderColumn === null) return record
+  const order = (record[places.get(orderColumn) as number] ?? '').trim()
+  if (order === '' || order !== before.value(orderColumn)) return record
+  const filled = [...record]
+  for (const column of carried) {
+    const place = places.get(column) as number
+    if ((filled[place] ?? '').trim() === '') filled[place] = before.value(column)
+  }
+  return filled
+}
+
 interface RecordContext {
+  /** Columns that the mapping does not read: they are kept with the lines. */
+  readonly unused: readonly { readonly name: string; readonly index: number }[]
+  /** How many records of the file had the same values so far, by those. */
+  readonly alike: Map<string, number>
   readonly places: ReadonlyMap<string, number>
   readonly zone: Zone
   readonly row: number
@@ -90,6 +126,8 @@ class ForeignRecord {
           .map(column => this.value(column))
           .filter(value => value !== '')
           .join(field.by)
+      case 'made':
+        return this.made(field.columns)
       case 'words': {
         const word = this.value(field.column)
         const known = Object.hasOwn(field.words, word) ? field.words[word] : undefined
@@ -97,6 +135,24 @@ class ForeignRecord {
         return known ?? field.otherwise ?? ''
       }
     }
+  }
+  private madeId: string | null = null
+  // Once a record, whose movements share it.
+  private made(names: readonly string[]): string {
+    if (this.madeId !== null) return this.madeId
+    const values = names.map(name => this.value(name)).join(' ')
+    const count = (this.context.alike.get(values) ?? 0) + 1
+    this.context.alike.set(values, count)
+    this.madeId = count === 1 ? values : `${values} ${count}`
+    return this.madeId
+  }
+  extra(): Readonly<Record<string, string>> {
+    const extra: Record<string, string> = {}
+    for (const { name, index } of this.context.unused) {
+      const value = (this.record[index] ?? '').trim().replaceAll('\0', '')
+      if (value !== '' && name !== '') extra[name] = value
+    }
+    return extra
   }
   time(field: FieldFrom): string {
     const text = this.text(field)
@@ -132,10 +188,22 @@ const columnNameOf = (field: FieldFrom | undefined): string | null =>
 const linesOf = (record: ForeignRecord, source: string): ActivityLine[] => {
   const { mapping } = record
   if (mapping.leaveOut.some(({ column, values }) => values.includes(record.value(column)))) return []
-  return mapping.movements.flatMap(movement => {
+  const lines = mapping.movements.flatMap(movement => {
     const line = lineOf(record, movement, source)
     return line ? [line] : []
   })
+  holdAgainstNet(record, lines)
+  return lines
+}
+
+const holdAgainstNet = (record: ForeignRecord, lines: readonly ActivityLine[]): void => {
+  const { net } = record.mapping
+  const [first] = lines
+  if (net === null || !first || record.value(net) === '') return
+  const said = record.amount({ plus: [net], minus: [] }, first.currency)
+  const sum = lines.reduce((total, line) => total + line.amount, 0)
+  if (said !== null && said !== sum)
+    record.fault(net, `${record.value(net)} and not ${formatAmount(sum, first.currency)}`, 'row_does_not_add')
 }
 
 // What the record says is written as a record of activity.csv and read by its reader, so that both are checked alike.
@@ -149,18 +217,18 @@ const lineOf = (record: ForeignRecord, movement: Movement, source: string): Acti
     record.fault(columnNameOf(fields.currency), currency, 'unknown_currency')
     return null
   }
-  const amount = record.amount(movement.amount, currency)
+  const sign = movement.reversedFor?.values.includes(record.value(movement.reversedFor.column)) ? -1 : 1
+  const read = record.amount(movement.amount, currency)
+  const amount = read === null || sign > 0 ? read : 0 - read
   if (amount === null || (amount === 0 && mapping.movements.length > 1)) return null
   written[placeOf('line_id')] += movement.suffix
   for (const [column, field] of Object.entries(mapping.times))
     written[placeOf(column as ActivityColumn)] = record.time(field)
-  const put = (column: AmountColumn, from: AmountFrom | null): void => {
-    const minor = from && record.amount(from, currency)
-    if (minor !== null) written[placeOf(column)] = formatAmount(minor, currency)
-  }
   written[placeOf('amount')] = formatAmount(amount, currency)
-  put('tax_amount', movement.taxAmount)
-  put('unit_price', mapping.unitPrice)
+  const taxAmount = movement.taxAmount && record.amount(movement.taxAmount, currency)
+  if (taxAmount !== null) written[placeOf('tax_amount')] = formatAmount(sign > 0 ? taxAmount : 0 - taxAmount, currency)
+  const unitPrice = mapping.unitPrice && record.amount(mapping.unitPrice, currency)
+  if (unitPrice !== null) written[placeOf('unit_price')] = formatAmount(unitPrice, currency)
   const found = new FaultList()
   const before = context.faults.count
   const line = readActivityRow(written, { columns, row: context.row, faults: found, source })
@@ -168,5 +236,6 @@ const lineOf = (record: ForeignRecord, movement: Movement, source: string): Acti
   if (context.faults.count === before)
     for (const { column, value, code } of found.shown)
       record.fault(columnNameOf({ ...fields, ...mapping.times }[column as keyof typeof fields]) ?? column, value, code)
-  return line
+  const extra = line && record.extra()
+  return line && extra && Object.keys(extra).length > 0 ? { ...line, extra: { ...line.extra, ...extra } } : line
 }

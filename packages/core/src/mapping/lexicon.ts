@@ -24,7 +24,8 @@ const words = {
   bankCharges: 'bank service geldverkehr bancaire bancario bankkosten',
   giftCards: 'gift voucher certificate gutschein bons cadeau regalo cadeaubon',
   tips: 'tip tips gratuit trinkgeld pourboire propina mancia mance fooi',
-  reserve: 'reserve retained held holdback retention einbehalten sicherheit retenue reserva retencion ritenut inhouding',
+  reserve:
+    'reserve retained held holdback retention einbehalten sicherheit retenue reserva retencion ritenut inhouding',
   advance: 'advance loan lending vorschuss darlehen avance pret anticip prestamo prestito voorschot lening',
   cashDifference: 'over short difference variance cash kassendifferenz ecart caisse diferencia differenza kasverschil',
   rounding: 'rounding penny rundung arrondi redondeo arrotondamento afronding',

@@ -16,10 +16,11 @@ export interface StartingChart {
   readonly accounts: readonly StartingAccount[]
 }
 
-const types = `bank current_asset receivable inventory current_asset current_asset payable current_liability current_liability current_liability tax tax
+const types =
+  `bank current_asset receivable inventory current_asset current_asset payable current_liability current_liability current_liability tax tax
   equity equity income income income income other_income cost_of_sales expense expense expense expense expense expense expense expense expense other_income`
-  .trim()
-  .split(/\s+/) as AccountType[]
+    .trim()
+    .split(/\s+/) as AccountType[]
 
 // One row per account in the order of `types`: current account, cash, receivables, stock, disputed payments, reserves kept, payables, gift cards, advances,
 // tips, tax on sales, tax on purchases, capital, opening balances, sales, postage, returns, discounts, other income, cost of goods, card fees, selling fees, dispatch,

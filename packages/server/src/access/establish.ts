@@ -52,14 +52,16 @@ export const establishClient =
         ? await asPerson(database, userId, tx =>
             rowsOf(
               tx,
-              { role: is.oneOf(...roles) },
-              sql`SELECT role FROM membership WHERE user_id = ${userId} AND client_id = ${clientId}`,
+              { role: is.oneOf(...roles), archived: is.yes },
+              sql`SELECT m.role, c.archived_at IS NOT NULL AS archived FROM membership m JOIN client c USING (client_id)
+                WHERE m.user_id = ${userId} AND m.client_id = ${clientId}`,
             ),
           )
         : []
     if (!member) throw new Refused('not_found', { what: 'client' })
     response.locals.actor = { userId, clientId } satisfies Actor
     response.locals.role = member.role
+    response.locals.archived = member.archived
     next()
   }
 
@@ -94,6 +96,14 @@ export const allow =
     if (role === null || !rightsOfRole[role].has(right)) throw new Refused('may_not', { right, role })
     // What is a person's own, and who is of the practice, no token reaches; what is open to all who are signed in, each does.
     if (narrowed && right !== 'enter' && !narrowed.rights.has(right)) throw new Refused('token_may_not', { right })
+    next()
+  }
+
+/** Lets no change through to a client whose books are only read, unless it is meant for one. */
+export const refuseArchived =
+  ({ method, whenArchived }: { readonly method: string; readonly whenArchived: boolean }): RequestHandler =>
+  (_request, response, next) => {
+    if (method !== 'GET' && !whenArchived && response.locals.archived === true) throw new Refused('client_archived')
     next()
   }
 

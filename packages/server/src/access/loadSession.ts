@@ -4,7 +4,7 @@ import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { practiceOf } from './practice.ts'
 
-const facts = sql`c.client_id AS "clientId", c.name, c.base, c.time_zone AS "timeZone", c.locale, m.role`
+const facts = sql`c.client_id AS "clientId", c.name, c.base, c.time_zone AS "timeZone", c.locale, c.archived_at::text AS "archivedAt", m.role`
 
 const withRights = <Facts extends { readonly role: Role }>(facts: Facts) => ({
   ...facts,
@@ -27,6 +27,7 @@ export const loadSession = async (tx: Transaction, userId: number): Promise<Sess
       base: is.text,
       timeZone: is.text,
       locale: is.text,
+      archivedAt: is.maybe(is.text),
       role: is.oneOf(...roles),
       stages: is.list(
         is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),
@@ -64,6 +65,7 @@ export const loadCourse = async (tx: Transaction, userId: number): Promise<Omit<
       base: is.text,
       timeZone: is.text,
       locale: is.text,
+      archivedAt: is.maybe(is.text),
       role: is.oneOf(...roles),
       stages: is.list(
         is.record({ stage: is.oneOf(...stageNames), waiting: is.whole, amount: is.minor, note: is.text }),

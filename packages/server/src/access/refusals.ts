@@ -146,6 +146,25 @@ export const refusals = {
       `${of.field === undefined ? '' : `${of.field}: `}${of.currency} is no currency`,
   ),
   zone_unknown: said(400, (of: { zone: string }) => `timeZone: ${of.zone} is no time zone`),
+  client_archived: said(
+    409,
+    () => 'The client is archived: its books are read, and not written. Take it up again first.',
+  ),
+  client_has_entries: said(
+    409,
+    () => 'Entries stand in its ledger: a client with entries is archived, not removed. Nothing was changed.',
+  ),
+  name_differs: said(422, () => 'Type the name as it stands, so that nothing is removed by mistake.'),
+  fixed_once_brought: said(
+    409,
+    () =>
+      'Its time zone and the end of its business day say which day each line belongs to. They can change only while no activity is there. Nothing was changed.',
+  ),
+  fixed_once_numbered: said(
+    409,
+    () =>
+      'Entries have their numbers by the fiscal year as it is: it and the first number can change only before the first entry. Nothing was changed.',
+  ),
   job_over: said(409, () => 'It is over already.'),
   // Sources
   address_not_asked: said(422, (of: { why: string }) => `This address is not asked: ${of.why}. Nothing was changed.`),

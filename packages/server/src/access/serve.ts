@@ -2,7 +2,7 @@ import { type Endpoint, jobIn, mayBeJob, type ParamsOf } from '@culvert/contract
 import { json, type Request, type Response, type Router } from 'express'
 import type { z } from 'zod'
 import type { Actor } from '../database/connect.ts'
-import { actorOf, allow, signedOf } from './establish.ts'
+import { actorOf, allow, refuseArchived, signedOf } from './establish.ts'
 import { refuseUnstorable } from './storable.ts'
 import type { Signed } from './who.ts'
 
@@ -40,18 +40,24 @@ export const serve = <Path extends string, Query extends z.ZodType, Body extends
   const isLong = mayBeJob(endpoint)
   const name = method === 'GET' ? 'get' : method === 'PUT' ? 'put' : 'post'
   const reading = body === 'file' ? [refuseUnstorable] : [readJson, refuseUnstorable]
-  router[name](path as string, allow(right), ...reading, async (request: Request, response: Response) => {
-    const answer = await handle({
-      actor: actorOf(response),
-      signed: () => signedOf(response),
-      userId: (response.locals.signed as Signed | null)?.userId ?? 0,
-      params: request.params as ParamsOf<Path>,
-      query: query.parse(request.query),
-      body: body === 'file' ? (undefined as z.output<Body>) : body.parse(request.body ?? {}),
-      request,
-      response,
-    })
-    // What goes on as a job is not done yet.
-    response.status(isLong && jobIn(answer) !== null ? 202 : status).json(answer)
-  })
+  router[name](
+    path as string,
+    allow(right),
+    refuseArchived(endpoint),
+    ...reading,
+    async (request: Request, response: Response) => {
+      const answer = await handle({
+        actor: actorOf(response),
+        signed: () => signedOf(response),
+        userId: (response.locals.signed as Signed | null)?.userId ?? 0,
+        params: request.params as ParamsOf<Path>,
+        query: query.parse(request.query),
+        body: body === 'file' ? (undefined as z.output<Body>) : body.parse(request.body ?? {}),
+        request,
+        response,
+      })
+      // What goes on as a job is not done yet.
+      response.status(isLong && jobIn(answer) !== null ? 202 : status).json(answer)
+    },
+  )
 }

@@ -9,6 +9,6 @@ export const countWaiting = (tx: Transaction): Promise<Waiting> =>
     tx,
     { waiting: is.whole, amount: is.minor, note: is.text },
     sql`
-    SELECT 0 AS waiting, 0::bigint AS amount, coalesce(sum(next - 1), 0)::text AS note FROM number_counter
+    SELECT 0 AS waiting, 0::bigint AS amount, coalesce(sum(n.next - c.first_number), 0)::text AS note FROM number_counter n JOIN client c USING (client_id)
     WHERE client_id = current_client()`,
   )

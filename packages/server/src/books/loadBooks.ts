@@ -45,7 +45,7 @@ export const loadChart = async (tx: Transaction, to: string | null): Promise<Cha
     tx,
     { base: is.text, entries: is.whole },
     sql`
-    SELECT base, (SELECT coalesce(sum(next - 1), 0)::int FROM number_counter) AS entries FROM client WHERE client_id = current_client()`,
+    SELECT base, (SELECT coalesce(sum(n.next - c.first_number), 0)::int FROM number_counter n JOIN client c USING (client_id)) AS entries FROM client WHERE client_id = current_client()`,
   )
   return { base, accounts, entries, sum: accounts.reduce((sum, account) => sum + account.baseBalance, 0) }
 }

@@ -1,8 +1,9 @@
-import type { NewClient } from '@culvert/contract'
+import { type NewClient, newClient } from '@culvert/contract'
 import { isCurrency, isZone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { joinNewClient, practiceOf } from '../access/practice.ts'
 import { Refused } from '../access/refused.ts'
+import { factsOf } from '../acts/changes.ts'
 import { recordPracticeAct } from '../acts/practiceActs.ts'
 import { markStages } from '../course/markStages.ts'
 import { stages } from '../course/stages.ts'
@@ -16,9 +17,10 @@ import { is } from '../database/rows.ts'
 export const createClient = (
   database: Database,
   userId: number,
-  facts: Required<NewClient>,
+  told: NewClient,
   taxBy: 'routes' | 'rows' = 'rows',
 ): Promise<number> => {
+  const facts = newClient.parse(told)
   if (!isCurrency(facts.base)) throw new Refused('currency_unknown', { field: 'base', currency: facts.base })
   if (!isZone(facts.timeZone)) throw new Refused('zone_unknown', { zone: facts.timeZone })
   return asPerson(database, userId, async tx => {
@@ -30,9 +32,9 @@ export const createClient = (
     )
     await tx.execute(sql`SELECT set_config('app.client', ${String(id)}, true)`)
     await tx.execute(sql`INSERT INTO client (client_id, practice_id, name, base, time_zone, cut_off, locale, exchange_rounding,
-        exchange_difference, tax_by)
+        exchange_difference, tax_by, country, fiscal_start, first_number)
       VALUES (${id}, ${practiceId}, ${facts.name}, ${facts.base}, ${facts.timeZone}, ${facts.cutOff}, ${facts.locale}, ${facts.exchangeRounding},
-        ${facts.exchangeDifference}, ${taxBy})`)
+        ${facts.exchangeDifference}, ${taxBy}, ${facts.country}, ${facts.fiscalStart}, ${facts.firstNumber})`)
     await joinNewClient(tx, { clientId: id, userId })
     await markStages(tx, stages)
     await recordPracticeAct(tx, {
@@ -41,7 +43,7 @@ export const createClient = (
       subject: 'client',
       key: String(id),
       note: facts.name,
-      after: { base: facts.base, timeZone: facts.timeZone },
+      after: factsOf(facts),
     })
     return id
   })

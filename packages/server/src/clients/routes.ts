@@ -4,8 +4,10 @@ import { loadSession, staleClients } from '../access/loadSession.ts'
 import { serve } from '../access/serve.ts'
 import { countStale } from '../course/countStale.ts'
 import type { Counters } from '../course/stages.ts'
-import { asPerson, type Database } from '../database/connect.ts'
+import { asClient, asPerson, type Database } from '../database/connect.ts'
+import { archiveClient, removeClient } from './archive.ts'
 import { createClient } from './createClient.ts'
+import { loadSettings, saveSettings } from './settings.ts'
 
 /** Who is signed in; taking clients on. */
 export const clientRoutes = (database: Database, counters: Counters): Router => {
@@ -20,5 +22,23 @@ export const clientRoutes = (database: Database, counters: Counters): Router => 
   serve(router, endpoints.addClient, async ({ userId, body }) => ({
     clientId: await createClient(database, userId, body),
   }))
+  return router
+}
+
+/** What a client is: changed, archived, removed. */
+export const settingsRoutes = (database: Database): Router => {
+  const router = Router()
+  serve(router, endpoints.clientSettings, ({ actor }) => asClient(database, actor, loadSettings))
+  serve(router, endpoints.saveClient, async ({ actor, body }) => ({
+    version: await saveSettings(database, actor, body),
+  }))
+  serve(router, endpoints.archiveClient, async ({ actor, body }) => {
+    await archiveClient(database, actor, body.archived)
+    return {}
+  })
+  serve(router, endpoints.removeClient, async ({ actor, body }) => {
+    await removeClient(database, actor, body.name)
+    return {}
+  })
   return router
 }

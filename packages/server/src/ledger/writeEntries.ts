@@ -49,7 +49,8 @@ export const takeNumbers = async (
       tx,
       { first: is.whole },
       sql`
-      INSERT INTO number_counter (client_id, fiscal_year, next) VALUES (current_client(), ${year}, 1 + ${count}::int)
+      INSERT INTO number_counter (client_id, fiscal_year, next)
+      SELECT current_client(), ${year}, first_number + ${count}::int FROM client WHERE client_id = current_client()
       ON CONFLICT (client_id, fiscal_year) DO UPDATE SET next = number_counter.next + ${count}::int
       RETURNING next - ${count}::int AS first`,
     )

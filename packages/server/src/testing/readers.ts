@@ -70,18 +70,21 @@ const mapping: ColumnMapping = {
   times: { occurred_at: { from: 'column', column: 'When' } },
   unitPrice: null,
   movements: [
-    { suffix: '', amount: { plus: ['Gross'], minus: [] }, taxAmount: null, fields: {} },
+    { suffix: '', amount: { plus: ['Gross'], minus: [] }, taxAmount: null, fields: {}, reversedFor: null },
     {
       suffix: '/fee',
       amount: { plus: [], minus: ['Fee'] },
       taxAmount: null,
       fields: { kind: { from: 'constant', value: 'processing_fee' } },
+      reversedFor: null,
     },
   ],
   numbers: { decimal: '.', thousands: ',' },
   dates: 'dmy',
   timeZone: 'Europe/Dublin',
   leaveOut: [],
+  net: null,
+  carried: [],
 }
 
 const readMapped = async (file: Readable, faults: FaultList): Promise<readonly unknown[]> => {

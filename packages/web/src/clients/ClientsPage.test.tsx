@@ -19,6 +19,7 @@ const client = (
   name,
   base: clientId === 3 ? 'USD' : 'EUR',
   timeZone: 'Europe/Dublin',
+  archivedAt: null,
   locale: 'en-IE',
   role: 'bookkeeper',
   rights: [...rightsOfRole.bookkeeper],

@@ -15,6 +15,7 @@ const nobody: ClientInPage = {
   name: '',
   base: 'EUR',
   timeZone: 'UTC',
+  archivedAt: null,
   locale: 'en-IE',
   role: 'guest',
   rights: [],

@@ -16,6 +16,7 @@ const client = {
   name: 'Kiln Lane Ceramics',
   base: 'EUR',
   timeZone: 'Europe/Dublin',
+  archivedAt: null,
   locale: 'en-IE',
   role: 'bookkeeper' as const,
   rights: [...rightsOfRole.bookkeeper],

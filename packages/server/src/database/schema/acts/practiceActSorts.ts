@@ -19,4 +19,6 @@ export const practiceActSorts = [
   'withdraw_token',
   'end_session',
   'take_on',
+  'archive_client',
+  'remove_client',
 ] as const

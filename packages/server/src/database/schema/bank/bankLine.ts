@@ -15,6 +15,8 @@ export const bankLine = pgTable(
     description: text('description').notNull().default(''),
     reference: text('reference').notNull().default(''),
     pullId: text('pull_id').notNull(),
+    /** What it was read from: lines of other formats are held against it by what they say, since ids differ. Null: read before that was kept. */
+    format: text('format'),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.bankAccount, table.lineId] }),

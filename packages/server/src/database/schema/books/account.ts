@@ -13,6 +13,10 @@ export const account = pgTable(
     currency: currency().notNull(),
     archived: boolean('archived').notNull().default(false),
     bankNumber: text('bank_number'),
+    /** What it is for, in whoever keeps it's words. */
+    description: text('description').notNull().default(''),
+    /** Whether entries may book to it; false: it only heads or sums others. */
+    takesPostings: boolean('takes_postings').notNull().default(true),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.code] }),

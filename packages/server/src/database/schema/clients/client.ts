@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { check, integer, pgTable, text } from 'drizzle-orm/pg-core'
+import { char, check, integer, pgTable, text } from 'drizzle-orm/pg-core'
 import { currency, minor, moment } from '../columns.ts'
 import { practice } from './practice.ts'
 
@@ -19,6 +19,12 @@ export const client = pgTable(
     exchangeDifference: text('exchange_difference'),
     /** Month, 1 to 12, in which the fiscal year begins. */
     fiscalStart: integer('fiscal_start').notNull().default(1),
+    /** ISO 3166-1 alpha-2; null where nobody has said it. */
+    country: char('country', { length: 2 }),
+    /** Number of the first entry of each fiscal year: above 1 where a year was begun elsewhere. */
+    firstNumber: integer('first_number').notNull().default(1),
+    /** Since when it is only read; null: its books are kept. */
+    archivedAt: moment('archived_at'),
     /** Counts every save of what decides bookings: routes, rules, items, tax codes, labels, rates. */
     setupVersion: integer('setup_version').notNull().default(0),
     /** What decides the tax code of supplies: `rows`, or, until somebody has decided what rows cannot say, their `routes`. */
@@ -33,6 +39,9 @@ export const client = pgTable(
   },
   () => [
     check('client_tax_by', sql`tax_by IN ('routes', 'rows')`),
+    check('client_country', sql`country ~ '^[A-Z]{2}$'`),
+    check('client_fiscal_start', sql`fiscal_start BETWEEN 1 AND 12`),
+    check('client_first_number', sql`first_number BETWEEN 1 AND 10000000`),
     check('client_write_off_up_to', sql`write_off_up_to BETWEEN 1 AND 9000000000000000`),
   ],
 )

@@ -1,7 +1,8 @@
+import { serviceSorts } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { check, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { client } from '../clients/client.ts'
-import { clientId, moment } from '../columns.ts'
+import { clientId, moment, oneOf } from '../columns.ts'
 
 export const source = pgTable(
   'source',
@@ -10,6 +11,8 @@ export const source = pgTable(
     source: text('source').notNull(),
     name: text('name').notNull(),
     shape: text('shape').notNull(),
+    /** What sort of service it is, as people call it; null where nobody has said. */
+    service: text('service'),
     options: jsonb('options').notNull().default({}),
     bankTexts: jsonb('bank_texts').notNull().default([]),
     /** Where it is pulled from: null for sources that come as files only. */
@@ -28,6 +31,7 @@ export const source = pgTable(
   table => [
     primaryKey({ columns: [table.clientId, table.source] }),
     check('source_shape', sql`shape IN ('combined', 'channel', 'gateway')`),
+    check('source_service', oneOf('service', serviceSorts)),
     check('source_personal_data', sql`personal_data IN ('none', 'name', 'all')`),
   ],
 )
