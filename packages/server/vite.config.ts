@@ -30,6 +30,7 @@ export default defineConfig({
         main: here('./src/main.ts'),
         worker: here('./src/worker.ts'),
         pairingThread: here('./src/bank/pairing.worker.ts'),
+        sheetProcess: here('./src/files/sheet.process.ts'),
         prepare: here('./src/prepare.ts'),
         verifyActs: here('./src/verifyActs.ts'),
       },

@@ -5,6 +5,7 @@ import { clearingEndpoints } from './clearing.ts'
 import { clientEndpoints } from './clients.ts'
 import { closeEndpoints } from './close.ts'
 import { consentEndpoints } from './consents.ts'
+import { fileEndpoints } from './files.ts'
 import { jobEndpoints } from './jobs.ts'
 import { mappingEndpoints } from './mapping.ts'
 import { noteEndpoints } from './notes.ts'
@@ -23,6 +24,7 @@ export const endpointsByStage = {
   consents: consentEndpoints,
   personalData: personalDataEndpoints,
   clients: clientEndpoints,
+  files: fileEndpoints,
   jobs: jobEndpoints,
   sources: sourceEndpoints,
   mapping: mappingEndpoints,
@@ -38,6 +40,7 @@ export const endpointsByStage = {
 /** The same by name: names are one of a kind. */
 export const endpoints = {
   ...peopleEndpoints,
+  ...fileEndpoints,
   ...actEndpoints,
   ...noteEndpoints,
   ...consentEndpoints,

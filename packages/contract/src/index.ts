@@ -133,6 +133,20 @@ export {
 export { type Asked, addressOf, type Endpoint, type ParamsOf, type Right, rights } from './endpoint.ts'
 export { endpoints, endpointsByStage } from './endpoints.ts'
 export {
+  type BankChoiceBody,
+  bankChoice,
+  type ColumnQuestionBody,
+  columnChoice,
+  type FileLook,
+  fileEndpoints,
+  fileLook,
+  fileSorts,
+  type ListedAccount,
+  listedAccount,
+  type SavedColumns,
+  savedColumns,
+} from './files.ts'
+export {
   isUnderWay,
   type JobRow,
   type JobSort,

@@ -122,17 +122,17 @@ export {
 export { bankRowFor, composeTransfer } from './composing/transfer.ts'
 export { type ActivityColumn, activityColumns, readActivityRow } from './formats/activityRow.ts'
 export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRow } from './formats/balanceRow.ts'
+export {
+  type BankChoice,
+  type BankChoiceFault,
+  type BankMeaning,
+  bankChoiceReader,
+  checkBankChoice,
+  proposeBankChoice,
+} from './formats/bankChoice.ts'
 export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
 export { type CamtReader, camtReader, type StatementReach, type XmlEvent } from './formats/camtStatement.ts'
 export { checkRate, type RateFault } from './formats/checkRate.ts'
-export {
-  type AmountFrom,
-  type ColumnMapping,
-  checkColumnMapping,
-  type FieldFrom,
-  type MappingFault,
-  type Movement,
-} from './formats/columnMapping.ts'
 export {
   type ChoiceFault,
   type ColumnChoice,
@@ -142,6 +142,15 @@ export {
   feeKindOf,
   mappingOf,
 } from './formats/columnChoice.ts'
+export {
+  type AmountFrom,
+  type ColumnMapping,
+  checkColumnMapping,
+  type FieldFrom,
+  type MappingFault,
+  type Movement,
+} from './formats/columnMapping.ts'
+export { columnMeanings } from './formats/columnMeanings.ts'
 export { type Columns, readColumns, separatorOf } from './formats/columns.ts'
 export { csvRecord } from './formats/csvRecord.ts'
 export { type EntryRow, entriesCsv } from './formats/entriesCsv.ts'
@@ -155,12 +164,14 @@ export {
   ordersThatRead,
   stylesThatRead,
 } from './formats/foreignFields.ts'
-export { headWords } from './formats/headWords.ts'
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
+export { type Mt940Reader, mt940Reader } from './formats/mt940Statement.ts'
+export { type OfxReader, ofxReader, sgmlEvents } from './formats/ofxStatement.ts'
 export { type ColumnQuestion, type ProposedChoice, proposeChoice } from './formats/proposeChoice.ts'
 export { type ColumnProposal, proposeColumns } from './formats/proposeColumns.ts'
 export type { SourceShape } from './formats/proposeKind.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
+export { type StatementHead, StatementSum, statementDifference } from './formats/statementHead.ts'
 export {
   type ClearingOwner,
   checkRoutes,

@@ -3,6 +3,7 @@ import { isCurrency } from '../money/currency.ts'
 import { parseAmount } from '../money/parseAmount.ts'
 import type { BankLine } from './bankRow.ts'
 import type { FaultList } from './fault.ts'
+import { bankLineId, type StatementHead, StatementSum } from './statementHead.ts'
 
 /** What an XML parser reports, in order. Names without prefix. */
 export type XmlEvent =
@@ -52,15 +53,48 @@ const emptyEntry = (): OpenEntry => ({
   reversal: false,
 })
 
+interface OpenStatement {
+  number: string
+  account: string
+  from: string
+  to: string
+  currency: string
+  sort: string
+  amount: string
+  amountCurrency: string
+  side: string
+  opening: number | null
+  closing: number | null
+  sum: StatementSum
+}
+
+const emptyStatement = (): OpenStatement => ({
+  ...{ number: '', account: '', from: '', to: '', currency: '', sort: '', amount: '', amountCurrency: '', side: '' },
+  ...{ opening: null, closing: null },
+  sum: new StatementSum(),
+})
+
+/** Messages, and what each holds per account: statements of whole days, reports within a day, notifications of single entries. */
+const messages: Readonly<Record<string, string>> = {
+  BkToCstmrStmt: 'Stmt',
+  BkToCstmrAcctRpt: 'Rpt',
+  BkToCstmrDbtCdtNtfctn: 'Ntfctn',
+}
+const holders = new Set(Object.values(messages))
+
 /**
- * Reads ISO 20022 camt.053 (any version from 001.02 on) event by event, so that a long statement is never held as a
- * tree. An entry (Ntry) becomes a bank line, handed to `found`; booked ones only. The account is its IBAN or other id. Elements nested too deep, and
+ * Reads ISO 20022 camt.053, camt.052 and camt.054 (versions 001.02 to 001.12) event by event, so that a long statement is never held as a
+ * tree. Only camt.053 tells whole days, and gives `statement` its balances. An entry (Ntry) becomes a bank line, handed to `found`; booked ones only. The account is its IBAN or other id. Elements nested too deep, and
  * an entry of too much text, are faults: what they cost would grow with the square of the file.
  */
-export const camtReader = (faults: FaultList, found: (line: BankLine, row: number) => void): CamtReader => {
+export const camtReader = (
+  faults: FaultList,
+  found: (line: BankLine, row: number) => void,
+  statement: (head: StatementHead, row: number) => void = () => undefined,
+): CamtReader => {
   const path: string[] = []
   const reaches = new Map<string, string>()
-  let account = ''
+  let open = emptyStatement()
   let until = ''
   let entry: OpenEntry | null = null
   let text = ''
@@ -71,19 +105,25 @@ export const camtReader = (faults: FaultList, found: (line: BankLine, row: numbe
     const parent = path.at(-1) ?? ''
     const value = text.trim()
     if (!entry) {
-      const atAccount = path.includes('Acct') && path.includes('Stmt')
-      if (atAccount && (name === 'IBAN' || (name === 'Id' && parent === 'Othr')) && value !== '') account = value
+      readHeadField(open, { name, parent, value, path, faults, row })
       if (parent === 'FrToDt' && name === 'ToDtTm' && isDate(value.slice(0, 10))) until = value.slice(0, 10)
       if (parent === 'Dt' && name === 'Dt' && path.at(-2) === 'Bal' && isDate(value) && value > until) until = value
-      if (name === 'Stmt' && account !== '' && until !== '') {
-        reaches.set(account, until > (reaches.get(account) ?? '') ? until : (reaches.get(account) as string))
+      if (name === 'Stmt' && open.account !== '' && until !== '') {
+        reaches.set(
+          open.account,
+          until > (reaches.get(open.account) ?? '') ? until : (reaches.get(open.account) as string),
+        )
+        if (open.currency !== '') statement(headOf(open, until), row)
         until = ''
       }
       return
     }
     if (name === 'Ntry') {
-      const line = finishEntry(entry, { account, row, faults, ids })
-      if (line) found(line, row)
+      const line = finishEntry(entry, { account: open.account, row, faults, ids })
+      if (line) {
+        open.sum.add(line)
+        found(line, row)
+      }
       entry = null
     } else {
       entry.length += value.length
@@ -99,7 +139,9 @@ export const camtReader = (faults: FaultList, found: (line: BankLine, row: numbe
       }
       if (event.type === 'open') {
         text = ''
-        if (event.name === 'BkToCstmrStmt') isStatement = true
+        if (Object.hasOwn(messages, event.name)) isStatement = true
+        if (holders.has(event.name)) open = emptyStatement()
+        if (event.name === 'Amt' && path.at(-1) === 'Bal') open.amountCurrency = event.attributes.Ccy ?? ''
         if (event.name === 'Ntry') entry = emptyEntry()
         if (entry && event.name === 'Amt' && path.at(-1) === 'Ntry') entry.currency = event.attributes.Ccy ?? ''
         path.push(event.name)
@@ -114,6 +156,63 @@ export const camtReader = (faults: FaultList, found: (line: BankLine, row: numbe
       if (!isStatement) faults.add({ row, column: null, value: '', code: 'not_a_statement' })
       return [...reaches].map(([bankAccount, to]) => ({ bankAccount, to }))
     },
+  }
+}
+
+// OPBD and PRCD are the booked balance that a statement begins with, CLBD the one that it ends with (ISO 20022 external code set of balance types).
+const readHeadField = (
+  open: OpenStatement,
+  at: {
+    readonly name: string
+    readonly parent: string
+    readonly value: string
+    readonly path: readonly string[]
+    readonly faults: FaultList
+    readonly row: number
+  },
+): void => {
+  const { name, parent, value, path } = at
+  const inHolder = path.some(one => holders.has(one))
+  const ofAccount = path.includes('Acct') && inHolder
+  if (ofAccount && (name === 'IBAN' || (name === 'Id' && parent === 'Othr')) && value !== '') open.account = value
+  if (holders.has(parent) && (name === 'ElctrncSeqNb' || name === 'LglSeqNb') && open.number === '') open.number = value
+  if (parent === 'FrToDt' && name === 'FrDtTm' && isDate(value.slice(0, 10))) open.from = value.slice(0, 10)
+  if (parent === 'CdOrPrtry' && name === 'Cd' && path.includes('Bal')) open.sort = value
+  if (parent !== 'Bal' && name !== 'Bal') return
+  if (name === 'Amt') open.amount = value
+  if (name === 'CdtDbtInd') open.side = value
+  if (name === 'Bal') endBalance(open, at)
+}
+
+const endBalance = (
+  open: OpenStatement,
+  { faults, row }: { readonly faults: FaultList; readonly row: number },
+): void => {
+  const { sort, amount, amountCurrency, side } = open
+  Object.assign(open, { sort: '', amount: '', amountCurrency: '', side: '' })
+  if (sort !== 'OPBD' && sort !== 'PRCD' && sort !== 'CLBD') return
+  if (!isCurrency(amountCurrency))
+    return faults.add({ row, column: 'Bal/Amt/@Ccy', value: amountCurrency, code: 'unknown_currency' })
+  const parsed = parseAmount(amount, amountCurrency)
+  if (!parsed.ok) return faults.add({ row, column: 'Bal/Amt', value: amount, code: parsed.code })
+  open.currency = amountCurrency
+  const minor = side === 'DBIT' ? 0 - parsed.minor : parsed.minor
+  if (sort === 'CLBD') open.closing = minor
+  else if (sort === 'OPBD' || open.opening === null) open.opening = minor
+}
+
+const headOf = (open: OpenStatement, until: string): StatementHead => {
+  const from = [open.from, open.sum.first].filter(date => date !== '').sort()[0] ?? until
+  return {
+    bankAccount: open.account,
+    number: open.number,
+    currency: open.currency,
+    from: from < until ? from : until,
+    to: open.sum.last > until ? open.sum.last : until,
+    opening: open.opening,
+    closing: open.closing,
+    lines: open.sum.lines,
+    sum: open.sum.sum,
   }
 }
 
@@ -163,14 +262,5 @@ const finishEntry = (
     description,
     reference: rest.join(' ') || '',
   }
-  return { ...line, lineId: lineIdOf(first, line, context.ids) }
-}
-
-// Without the bank's own reference, alike lines of a day are told apart by their place among them; so are lines that
-// share a reference, as the parts of a batch do.
-const lineIdOf = (reference: string, line: Omit<BankLine, 'lineId'>, ids: Map<string, number>): string => {
-  const key = reference === '' ? `${line.date} ${line.amount} ${line.description}` : reference
-  const count = (ids.get(key) ?? 0) + 1
-  ids.set(key, count)
-  return reference !== '' && count === 1 ? reference : `${key} ${count}`
+  return { ...line, lineId: bankLineId(first, line, context.ids) }
 }

@@ -1,7 +1,7 @@
 import { type Kind, kinds } from '../activity/kinds.ts'
 import type { ColumnMapping, FieldFrom, Movement, TextColumn, TimeColumn } from './columnMapping.ts'
+import type { MeaningOf } from './columnMeanings.ts'
 import type { DateOrder, NumberStyle } from './foreignFields.ts'
-import type { MeaningOf } from './headWords.ts'
 
 export type ColumnMeaning = MeaningOf<'activity'>
 
@@ -75,17 +75,16 @@ export const mappingOf = (choice: ColumnChoice, name: string): ColumnMapping => 
   const lineId = columnOf('line_id')
   const described = choice.columns.filter(({ meaning }) => meaning === 'description').map(column => column.name)
   const fields: Partial<Record<TextColumn, FieldFrom>> = {
-    line_id:
-      lineId !== null
-        ? { from: 'column', column: lineId }
-        : { from: 'made', columns: madeOf(choice) },
+    line_id: lineId !== null ? { from: 'column', column: lineId } : { from: 'made', columns: madeOf(choice) },
     kind:
       kindColumn === null
         ? { from: 'constant', value: choice.kind ?? '' }
         : {
             from: 'words',
             column: kindColumn,
-            words: Object.fromEntries(Object.entries(choice.kinds).flatMap(([word, kind]) => (kind ? [[word, kind]] : []))),
+            words: Object.fromEntries(
+              Object.entries(choice.kinds).flatMap(([word, kind]) => (kind ? [[word, kind]] : [])),
+            ),
             otherwise: null,
           },
     ...(columnOf('currency') === null && { currency: { from: 'constant', value: choice.currency ?? '' } }),
@@ -109,7 +108,8 @@ export const mappingOf = (choice: ColumnChoice, name: string): ColumnMapping => 
       ...main,
       taxAmount: columnOf('tax_amount') === null ? null : { plus: one(columnOf('tax_amount')), minus: [] },
       fields: {},
-      reversedFor: kindColumn !== null && choice.reversed.length > 0 ? { column: kindColumn, values: choice.reversed } : null,
+      reversedFor:
+        kindColumn !== null && choice.reversed.length > 0 ? { column: kindColumn, values: choice.reversed } : null,
     },
   ]
   const splits = fee !== null && gross !== null
@@ -160,7 +160,18 @@ const mainAmount = (
 }
 
 // Everything that tells one row from another: alike ones are counted.
-const idParts: readonly ColumnMeaning[] = ['occurred_at', 'order_id', 'kind', 'sku', 'gross', 'amount', 'net', 'credit', 'debit', 'fee']
+const idParts: readonly ColumnMeaning[] = [
+  'occurred_at',
+  'order_id',
+  'kind',
+  'sku',
+  'gross',
+  'amount',
+  'net',
+  'credit',
+  'debit',
+  'fee',
+]
 const madeOf = ({ columns }: ColumnChoice): readonly string[] =>
   idParts.flatMap(part => columns.filter(({ meaning }) => meaning === part).map(({ name }) => name))
 

@@ -19,7 +19,7 @@ export const numberStyles: readonly NumberStyle[] = [
 
 /** Order of year, month and day in a foreign file's dates. */
 export type DateOrder = 'ymd' | 'dmy' | 'mdy'
-export const dateOrders: readonly DateOrder[] = ['ymd', 'dmy', 'mdy']
+export const dateOrders = ['ymd', 'dmy', 'mdy'] as const satisfies readonly DateOrder[]
 
 const shapes = new Map<string, RegExp>()
 const shapeOf = ({ decimal, thousands }: NumberStyle): RegExp => {

@@ -1,3 +1,5 @@
+import type { HeadsOf, MeaningOf } from './columnMeanings.ts'
+
 // What heads of foreign files call the things that Culvert reads: folded (small letters, no accents, single spaces), in English, German, French, Spanish,
 // Italian and Dutch, separated by commas. The first ones say it best.
 
@@ -96,6 +98,8 @@ const chart = {
 } as const
 
 /** Words for each meaning of a column, by what a file is of. */
-export const headWords = { activity, bank, chart } as const
-export type HeadsOf = keyof typeof headWords
-export type MeaningOf<Of extends HeadsOf> = keyof (typeof headWords)[Of] & string
+export const headWords: { readonly [Of in HeadsOf]: Readonly<Record<MeaningOf<Of>, string>> } = {
+  activity,
+  bank,
+  chart,
+}

@@ -24,7 +24,13 @@ const mapping: ColumnMapping = {
   times: { occurred_at: column('Datum') },
   unitPrice: null,
   movements: [
-    { suffix: '', amount: { plus: ['Brutto'], minus: [] }, taxAmount: { plus: ['Steuer'], minus: [] }, fields: {}, reversedFor: null },
+    {
+      suffix: '',
+      amount: { plus: ['Brutto'], minus: [] },
+      taxAmount: { plus: ['Steuer'], minus: [] },
+      fields: {},
+      reversedFor: null,
+    },
     {
       suffix: '/fee',
       amount: { plus: [], minus: ['Entgelt'] },
@@ -117,7 +123,10 @@ it('is asked what it lacks before it reads a file', () => {
       ...mapping,
       fields,
       times: {},
-      movements: [...mapping.movements, { suffix: '', amount: { plus: [], minus: [] }, taxAmount: null, fields: {}, reversedFor: null }],
+      movements: [
+        ...mapping.movements,
+        { suffix: '', amount: { plus: [], minus: [] }, taxAmount: null, fields: {}, reversedFor: null },
+      ],
       numbers: { decimal: ',', thousands: ',' },
     }).map(fault => fault.code),
   ).toEqual(['not_told', 'not_told', 'not_told', 'suffix_twice', 'no_amount', 'same_marks'])

@@ -5,13 +5,7 @@ import { formatAmount } from '../money/formatAmount.ts'
 import { maxMinor } from '../money/minor.ts'
 import { parseAmount } from '../money/parseAmount.ts'
 import { type ActivityColumn, activityColumns, readActivityRow } from './activityRow.ts'
-import {
-  type AmountFrom,
-  type ColumnMapping,
-  columnsOf,
-  type FieldFrom,
-  type Movement,
-} from './columnMapping.ts'
+import { type AmountFrom, type ColumnMapping, columnsOf, type FieldFrom, type Movement } from './columnMapping.ts'
 import type { Columns } from './columns.ts'
 import { type FaultCode, FaultList } from './fault.ts'
 import { isoTime, plainNumber } from './foreignFields.ts'

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { checkChoice, type ColumnChoice, mappingOf } from './columnChoice.ts'
+import { type ColumnChoice, checkChoice, mappingOf } from './columnChoice.ts'
 import { checkColumnMapping } from './columnMapping.ts'
 import { FaultList } from './fault.ts'
 import { measuredHeads } from './heads/measuredHeads.ts'
@@ -45,7 +45,7 @@ describe('a list of pay-later payments', () => {
   })
 
   it('names a row that does not come to its net', () => {
-    const odd = [...rows[0] as string[]]
+    const odd = [...(rows[0] as string[])]
     odd[5] = '62,36'
     expect(linesOf(choice, header, [odd]).faults).toEqual([[2, 'settled', 'row_does_not_add']])
   })
@@ -58,13 +58,24 @@ describe('what could be read two ways is asked', () => {
 
   it('a third of April or a fourth of March', () => {
     expect(ask(header, [['1', '03/04/2026', 'Payment', '1.00', 'EUR']])).toEqual(['dates'])
-    expect(ask(header, [['1', '03/04/2026', 'Payment', '1.00', 'EUR'], ['2', '23/04/2026', 'Payment', '1.00', 'EUR']])).toEqual([])
+    expect(
+      ask(header, [
+        ['1', '03/04/2026', 'Payment', '1.00', 'EUR'],
+        ['2', '23/04/2026', 'Payment', '1.00', 'EUR'],
+      ]),
+    ).toEqual([])
   })
-  it('a thousand or one', () => expect(ask(header, [['1', '2026-04-03', 'Payment', '1.000', 'EUR']])).toEqual(['numbers']))
+  it('a thousand or one', () =>
+    expect(ask(header, [['1', '2026-04-03', 'Payment', '1.000', 'EUR']])).toEqual(['numbers']))
   it('a currency that nothing says', () =>
     expect(ask(header.slice(0, 4), [['1', '2026-04-03', 'Payment', '1.00']])).toEqual(['currency']))
   it('a word that stands for no kind, and a dispute that may be lost or not', () =>
-    expect(ask(header, [['1', '2026-04-03', 'Zorp', '1.00', 'EUR'], ['2', '2026-04-03', 'DISPUTE', '-1.00', 'EUR']])).toEqual(['kind', 'kind']))
+    expect(
+      ask(header, [
+        ['1', '2026-04-03', 'Zorp', '1.00', 'EUR'],
+        ['2', '2026-04-03', 'DISPUTE', '-1.00', 'EUR'],
+      ]),
+    ).toEqual(['kind', 'kind']))
   it('a refund written without its minus, and a fee without its net', () => {
     expect(ask(header, [['1', '2026-04-03', 'Refund', '1.00', 'EUR']])).toEqual(['kind'])
     expect(ask([...header, 'Fee'], [['1', '2026-04-03', 'Payment', '1.00', 'EUR', '0.10']])).toEqual(['fee_sign'])
@@ -73,7 +84,10 @@ describe('what could be read two ways is asked', () => {
 
 it('a refund that is written without its minus takes money off', () => {
   const header = ['Id', 'Date', 'Type', 'Amount', 'Currency']
-  const rows = [['1', '2026-04-03', 'Payment', '9.00', 'EUR'], ['2', '2026-04-03', 'Refund', '2.00', 'EUR']]
+  const rows = [
+    ['1', '2026-04-03', 'Payment', '9.00', 'EUR'],
+    ['2', '2026-04-03', 'Refund', '2.00', 'EUR'],
+  ]
   const { choice } = proposeChoice(header, rows, { shape: 'channel', timeZone: 'UTC' })
   expect(choice.reversed).toEqual(['Refund'])
   expect(linesOf(choice, header, rows).lines.map(({ kind, amount }) => [kind, amount])).toEqual([
@@ -100,10 +114,14 @@ it('credit and debit columns are one amount, with the signs that the file gives 
 it('countries are known by their names in six languages, and an unknown one is asked', () => {
   const header = ['Id', 'Date', 'Type', 'Amount', 'Currency', 'Country']
   const row = (id: string, country: string) => [id, '2026-04-03', 'Sale', '1.00', 'EUR', country]
-  const { choice, questions } = proposeChoice(header, [row('1', 'Allemagne'), row('2', 'Ireland'), row('3', 'Nowhere')], {
-    shape: 'channel',
-    timeZone: 'UTC',
-  })
+  const { choice, questions } = proposeChoice(
+    header,
+    [row('1', 'Allemagne'), row('2', 'Ireland'), row('3', 'Nowhere')],
+    {
+      shape: 'channel',
+      timeZone: 'UTC',
+    },
+  )
   expect(choice.regions).toMatchObject({ Allemagne: 'DE', Ireland: 'IE' })
   expect(questions).toEqual([{ code: 'region', word: 'Nowhere' }])
 })
@@ -111,6 +129,12 @@ it('countries are known by their names in six languages, and an unknown one is a
 it('what is lacking or said twice is named', () => {
   const { choice } = proposeChoice(['A', 'B'], [['1', '2']], { shape: 'channel', timeZone: 'UTC' })
   expect(checkChoice(choice, []).map(({ code }) => code)).toEqual(['no_time', 'no_amount', 'no_currency', 'no_kind'])
-  const twice = { ...choice, columns: [{ name: 'A', meaning: 'amount' as const }, { name: 'B', meaning: 'amount' as const }] }
+  const twice = {
+    ...choice,
+    columns: [
+      { name: 'A', meaning: 'amount' as const },
+      { name: 'B', meaning: 'amount' as const },
+    ],
+  }
   expect(checkChoice(twice, [])[0]).toMatchObject({ code: 'meaning_twice', columns: ['A', 'B'] })
 })

@@ -55,9 +55,11 @@ export const proposeChoice = (
     const at = placeOf(meaning)
     return at < 0 ? [] : rows.map(row => (row[at] ?? '').trim())
   }
-  const told = (meanings: readonly string[]): string[] =>
-    meanings.flatMap(valuesOf).filter(value => value !== '')
-  const numbers = numbersOf(told(['gross', 'fee', 'net', 'amount', 'credit', 'debit', 'tax_amount', 'unit_price']), questions)
+  const told = (meanings: readonly string[]): string[] => meanings.flatMap(valuesOf).filter(value => value !== '')
+  const numbers = numbersOf(
+    told(['gross', 'fee', 'net', 'amount', 'credit', 'debit', 'tax_amount', 'unit_price']),
+    questions,
+  )
   const dates = datesOf(told(['occurred_at', 'paid_at', 'sent_at', 'available_at']), questions)
   if (placeOf('currency') < 0) questions.push({ code: 'currency' })
   const minus = (meaning: string) => told([meaning]).map(text => Number(plainNumber(text, numbers) ?? 0))
@@ -171,7 +173,13 @@ const regionsOf = (values: readonly string[], questions: ColumnQuestion[]): Read
 
 const statusWords: Readonly<Record<string, string>> = {
   ...{ available: 'available', completed: 'available', complete: 'available', paid: 'available', settled: 'available' },
-  ...{ succeeded: 'available', success: 'available', cleared: 'available', bezahlt: 'available', abgeschlossen: 'available' },
+  ...{
+    succeeded: 'available',
+    success: 'available',
+    cleared: 'available',
+    bezahlt: 'available',
+    abgeschlossen: 'available',
+  },
   ...{ pending: 'pending', 'in progress': 'pending', open: 'pending', offen: 'pending', ausstehend: 'pending' },
   ...{ failed: 'failed', declined: 'failed', cancelled: 'failed', canceled: 'failed', fehlgeschlagen: 'failed' },
 }

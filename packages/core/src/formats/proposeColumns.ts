@@ -1,8 +1,9 @@
 import { zoneOf } from '../activity/zone.ts'
 import { foldText } from '../mapping/folded.ts'
 import { isCurrency } from '../money/currency.ts'
+import type { HeadsOf, MeaningOf } from './columnMeanings.ts'
 import { ordersThatRead, stylesThatRead } from './foreignFields.ts'
-import { type HeadsOf, headWords, type MeaningOf } from './headWords.ts'
+import { headWords } from './headWords.ts'
 
 /** What a column of a foreign file is taken to mean. */
 export interface ColumnProposal<Meaning extends string> {

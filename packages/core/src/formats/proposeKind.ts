@@ -9,13 +9,17 @@ const words = {
   sold: 'sale,sales,purchase,payment,order,charge,capture,captured,payment received,collected,card payment,verkauf,zahlung,kauf,zahlungseingang,bestellung,vente,paiement,achat,encaissement,cobro,venta,pago,compra,incasso,vendita,pagamento,betaling,verkoop',
   refund:
     'refund,refunded,return,payment refund,erstattung,ruckerstattung,ruckzahlung,remboursement,devolucion,reembolso,rimborso,terugbetaling',
-  payout: 'payout,withdrawal,payout to bank,transfer to bank,auszahlung,versement,virement,abono en cuenta,liquidacion,accredito,uitbetaling',
-  processing_fee: 'fee,processing fee,payment fee,transaction fee,gebuhr,zahlungsgebuhr,frais,tarifa,spese,kosten,transactiekosten',
+  payout:
+    'payout,withdrawal,payout to bank,transfer to bank,auszahlung,versement,virement,abono en cuenta,liquidacion,accredito,uitbetaling',
+  processing_fee:
+    'fee,processing fee,payment fee,transaction fee,gebuhr,zahlungsgebuhr,frais,tarifa,spese,kosten,transactiekosten',
   selling_fee: 'commission,selling fee,referral fee,provision,verkaufsprovision,comision,commissione,commissie',
-  advertising_fee: 'advertising,advertising fee,promoted listing,werbung,werbekosten,publicite,publicidad,pubblicita,reclame',
+  advertising_fee:
+    'advertising,advertising fee,promoted listing,werbung,werbekosten,publicite,publicidad,pubblicita,reclame',
   subscription_fee: 'subscription,subscription fee,monthly fee,abonnement,suscripcion,abbonamento',
   fulfilment_fee: 'fulfilment,fulfilment fee,fulfillment fee,dispatch fee,versandgebuhr,logistique,logistica',
-  chargeback: 'chargeback,dispute,disputed,ruckbuchung,ruckbelastung,litige,impaye,contracargo,disputa,contestazione,terugboeking',
+  chargeback:
+    'chargeback,dispute,disputed,ruckbuchung,ruckbelastung,litige,impaye,contracargo,disputa,contestazione,terugboeking',
   chargeback_reversal: 'chargeback reversal,dispute won,chargeback won,reversed chargeback',
   chargeback_fee: 'chargeback fee,dispute fee',
   shipping: 'shipping,postage,delivery,versand,porto,livraison,port,envio,spedizione,verzending,verzendkosten',
@@ -23,11 +27,13 @@ const words = {
   tip: 'tip,gratuity,trinkgeld,pourboire,propina,mancia,fooi',
   tax: 'tax,vat,sales tax,steuer,mehrwertsteuer,umsatzsteuer,tva,iva,btw',
   reserve_kept: 'reserve,reserve kept,reserve hold,reserve held,einbehalt,retenue,reserva,ritenuta,inhouding',
-  reserve_released: 'reserve release,reserve released,release of reserve,freigabe,liberation de retenue,rilascio riserva,vrijgave',
+  reserve_released:
+    'reserve release,reserve released,release of reserve,freigabe,liberation de retenue,rilascio riserva,vrijgave',
   adjustment: 'adjustment,correction,korrektur,anpassung,ajustement,ajuste,rettifica,correctie',
   transfer_in: 'top up,topup,deposit from bank,aufladung,einzahlung,approvisionnement,recarga,ricarica,opwaardering',
   gift_card_sold: 'gift card sold,gift card,geschenkgutschein,carte cadeau,tarjeta regalo,buono regalo,cadeaubon',
-  purchase: 'spending,payment sent,expense,money sent,zahlung gesendet,paiement envoye,pago enviado,pagamento inviato,betaling verzonden',
+  purchase:
+    'spending,payment sent,expense,money sent,zahlung gesendet,paiement envoye,pago enviado,pagamento inviato,betaling verzonden',
 } as const
 
 /** What a file's word for a movement stands for. */
@@ -40,7 +46,14 @@ export interface KindProposal {
 }
 
 /** Kinds of which a word says little: whether a dispute was lost is not in its name. */
-const doubtful: ReadonlySet<string> = new Set(['chargeback', 'adjustment', 'reserve_kept', 'tax', 'gift_card_sold', 'purchase'])
+const doubtful: ReadonlySet<string> = new Set([
+  'chargeback',
+  'adjustment',
+  'reserve_kept',
+  'tax',
+  'gift_card_sold',
+  'purchase',
+])
 const negative: ReadonlySet<string> = new Set([
   ...['refund', 'payout', 'processing_fee', 'selling_fee', 'advertising_fee', 'subscription_fee', 'fulfilment_fee'],
   ...['chargeback', 'chargeback_fee', 'discount', 'reserve_kept', 'purchase'],

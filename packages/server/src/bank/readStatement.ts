@@ -12,8 +12,9 @@ import {
   type StatementReach,
 } from '@culvert/core'
 import { SaxesParser } from 'saxes'
-import { maxRecordBytes, readTable } from '../activity/readTable.ts'
 import { SeenIds } from '../activity/seenIds.ts'
+import { readTable } from '../files/readTable.ts'
+import { maxRecordBytes } from '../files/tableReader.ts'
 
 /** What a line that was read is handed to; a promise is waited for before the next is read. */
 export type TakeLine = (line: BankLine, row: number) => void | Promise<void>

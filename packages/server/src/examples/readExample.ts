@@ -14,7 +14,7 @@ import {
   type SettlementHead,
   settlementColumns,
 } from '@culvert/core'
-import { readTable } from '../activity/readTable.ts'
+import { readTable } from '../files/readTable.ts'
 import { readExampleSetup } from './exampleSetup.ts'
 import type { ExampleInput } from './runExample.ts'
 

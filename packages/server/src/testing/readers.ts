@@ -15,8 +15,8 @@ import {
   readSettlementRow,
   settlementColumns,
 } from '@culvert/core'
-import { readTable } from '../activity/readTable.ts'
 import { readStatement } from '../bank/readStatement.ts'
+import { readTable } from '../files/readTable.ts'
 import { csvOf, makeWeeks } from './madeClient.ts'
 
 /** A reader of one format, and a file of at least 50 rows that it takes in whole. */

@@ -2,27 +2,49 @@ import { isUtf8 } from 'node:buffer'
 import { Readable } from 'node:stream'
 import { type FaultList, separatorOf } from '@culvert/core'
 import { CsvError, parse } from 'csv-parse'
-
-/** A record longer than this is a fault: 1 MB. */
-export const maxRecordBytes = 1_000_000
-
-export interface TableReader {
-  header(columns: readonly string[]): void
-  /** `row` counts from 1, the header. A promise is waited for before the next row is read. */
-  row(fields: readonly string[], row: number): void | Promise<void>
-}
+import { asUtf8, markedEncoding } from './encoding.ts'
+import { isWorkbook, readWorkbook } from './readWorkbook.ts'
+import { maxRecordBytes, type TableReader, type TableTold } from './tableReader.ts'
 
 /**
- * Streams a CSV (comma, semicolon or tab; CRLF or LF; with or without BOM) into `reader`. What is no CSV, a record over
+ * Streams a CSV (comma, semicolon or tab; CRLF or LF; with or without BOM), or a sheet of an XLSX, into `reader`. What is neither, a record over
  * 1 MB among it, becomes a fault with its row. Memory stays within one record.
  */
-export const readTable = async (input: Readable, reader: TableReader, faults: FaultList): Promise<void> => {
-  const chunks = input[Symbol.asyncIterator]() as AsyncIterator<Buffer>
-  const start = await readHead(chunks)
-  if (start.length === 0) {
+export const readTable = async (
+  input: Readable,
+  reader: TableReader,
+  faults: FaultList,
+  told: TableTold = {},
+): Promise<void> => {
+  const raw = input[Symbol.asyncIterator]() as AsyncIterator<Buffer>
+  const begin = await readHead(raw)
+  if (begin.length === 0) {
     faults.add({ row: 1, column: null, value: '', code: 'no_rows' })
     return
   }
+  if (isWorkbook(begin)) return readWorkbook(going(begin, raw), { reader, faults, sheet: told.sheet ?? null })
+  const encoding = markedEncoding(begin) ?? told.encoding ?? null
+  if (encoding === null || encoding === 'utf-8') return readCsv(begin, raw, reader, faults)
+  const chunks = asUtf8(going(begin, raw), encoding)[Symbol.asyncIterator]() as AsyncIterator<Buffer>
+  return readCsv(await readHead(chunks), chunks, reader, faults)
+}
+
+/** What was read for a look, and what comes after it. */
+const going = (begin: Buffer, chunks: AsyncIterator<Buffer>): Readable =>
+  Readable.from(
+    (async function* () {
+      yield begin
+      for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield Buffer.from(next.value)
+    })(),
+    { objectMode: false },
+  )
+
+const readCsv = async (
+  start: Buffer,
+  chunks: AsyncIterator<Buffer>,
+  reader: TableReader,
+  faults: FaultList,
+): Promise<void> => {
   const headerLine = start.toString('utf8').split(/\r?\n/, 1)[0] ?? ''
   const parser = parse({
     bom: true,
