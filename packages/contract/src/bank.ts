@@ -218,7 +218,13 @@ export const bankEndpoints = {
     path: '/bank/statements',
     right: 'bring',
     does: 'Brings in a bank statement.',
-    query: z.object({ name: z.string().max(300).default('statement') }),
+    query: z.object({
+      name: z.string().max(300).default('statement'),
+      /** Said of a file that does not say it itself. */
+      encoding: z.string().max(40).optional(),
+      sheet: z.string().max(200).optional(),
+      account: z.string().max(20).optional(),
+    }),
     body: 'file',
     answer: orJob(statementOutcome),
   }),

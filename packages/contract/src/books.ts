@@ -1,5 +1,8 @@
+import { accountTypes } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
+import { listedAccount } from './files.ts'
+import { newAccount } from './mapping.ts'
 import { draftEntry } from './settlements.ts'
 import { changedCount, currency, kind, listPart, localDate, minor, settlementKey } from './shared.ts'
 
@@ -13,6 +16,9 @@ export const accountBalance = z.object({
   balance: minor,
   baseBalance: minor,
   archived: z.boolean(),
+  takesPostings: z.boolean(),
+  description: z.string(),
+  bankNumber: z.string().nullable(),
 })
 export type AccountBalance = z.infer<typeof accountBalance>
 export const chartPage = z.object({
@@ -22,6 +28,69 @@ export const chartPage = z.object({
   entries: z.number(),
 })
 export type ChartPage = z.infer<typeof chartPage>
+
+/** What an account can be used by, and so rests on it. */
+export const accountUses = [
+  'entries',
+  'routes',
+  'tax_codes',
+  'items',
+  'sources',
+  'bank_lines',
+  'client',
+  'decisions',
+] as const
+
+export const accountForm = z.object({
+  code: z.string().trim().min(1, 'its number').max(20),
+  name: z.string().trim().min(1, 'its name').max(200),
+  type: z.enum(accountTypes),
+  currency,
+  description: z.string().max(500),
+  takesPostings: z.boolean(),
+  archived: z.boolean(),
+  /** The bank's own number of it; of bank and card accounts. */
+  bankNumber: z
+    .string()
+    .trim()
+    .max(60)
+    .transform(text => (text === '' ? null : text.replace(/\s+/g, '')))
+    .nullable(),
+})
+export type AccountForm = z.input<typeof accountForm>
+
+export const chartAccountPage = z.object({
+  /** Of the setup: what is saved is made from it. */
+  version: z.number(),
+  account: accountForm,
+  uses: z.array(z.object({ use: z.enum(accountUses), count: z.number() })),
+  /** In base. */
+  balance: minor,
+})
+export type ChartAccountPage = z.infer<typeof chartAccountPage>
+
+/** What a list of accounts would change. */
+export const chartFile = z.object({
+  rows: z.array(
+    listedAccount.extend({
+      /** How it stands beside the chart as it is. */
+      state: z.enum(['new', 'changed', 'same']),
+      /** The account of that number as it is. */
+      was: z.object({ name: z.string(), type: z.string() }).nullable(),
+    }),
+  ),
+  /** Accounts of the chart that the list does not have. */
+  vanished: z.array(z.object({ code: z.string(), name: z.string() })),
+})
+export type ChartFile = z.infer<typeof chartFile>
+
+export const startingChartPage = z.object({
+  language: z.string(),
+  numbering: z.string(),
+  accounts: z.array(z.object({ code: z.string(), name: z.string(), type: z.enum(accountTypes) })),
+})
+
+export const takenChart = z.object({ added: z.number(), changed: z.number(), same: z.number() })
 
 export const entryRow = z.object({
   number: z.string(),
@@ -229,6 +298,45 @@ export const bookEndpoints = {
     does: 'The chart of accounts with balances.',
     query: range,
     answer: chartPage,
+  }),
+  chartAccount: endpoint({
+    method: 'GET',
+    path: '/books/accounts/:account',
+    right: 'read',
+    does: 'One account, and what uses it.',
+    answer: chartAccountPage,
+  }),
+  saveAccount: endpoint({
+    method: 'PUT',
+    path: '/books/accounts/:account',
+    right: 'map',
+    does: 'Changes an account, or archives it. Its number, type and currency stay while anything rests on them.',
+    body: accountForm.extend({ version: z.number().int() }),
+    answer: z.object({ version: z.number() }),
+  }),
+  startingChart: endpoint({
+    method: 'GET',
+    path: '/books/starting-chart',
+    right: 'read',
+    does: 'A small chart in the client’s language and its country’s common numbering, to begin with.',
+    answer: startingChartPage,
+  }),
+  readChart: endpoint({
+    method: 'POST',
+    path: '/books/chart/file',
+    right: 'map',
+    does: 'Reads a list of accounts, and says what it would change. Stores nothing.',
+    query: z.object({ encoding: z.string().max(40).optional(), sheet: z.string().max(200).optional() }),
+    body: 'file',
+    answer: chartFile,
+  }),
+  takeChart: endpoint({
+    method: 'POST',
+    path: '/books/chart',
+    right: 'map',
+    does: 'Adds accounts to the chart, and takes names and descriptions of those that are there.',
+    body: z.object({ accounts: z.array(newAccount).min(1).max(5000) }),
+    answer: takenChart,
   }),
   opening: endpoint({
     method: 'GET',

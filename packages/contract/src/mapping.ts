@@ -139,6 +139,7 @@ export const newAccount = z.object({
   type: z.enum(accountTypes),
   currency,
   bankNumber: z.string().nullable().default(null),
+  description: z.string().max(500).default(''),
 })
 export type NewAccount = z.input<typeof newAccount>
 

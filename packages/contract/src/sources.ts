@@ -124,7 +124,12 @@ export const uploadOutcome = z.object({
 })
 export type UploadOutcome = z.infer<typeof uploadOutcome>
 
-const fileQuery = z.object({ name: z.string().max(300).default('file') })
+/** `encoding` and `sheet`: said of a file that does not say it itself. */
+const fileQuery = z.object({
+  name: z.string().max(300).default('file'),
+  encoding: z.string().max(40).optional(),
+  sheet: z.string().max(200).optional(),
+})
 export const sourceEndpoints = {
   sources: endpoint({
     method: 'GET',

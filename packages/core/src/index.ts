@@ -125,6 +125,7 @@ export { type BalanceColumn, balanceColumns, type ReportedBalance, readBalanceRo
 export {
   type BankChoice,
   type BankChoiceFault,
+  type BankChoiceReader,
   type BankMeaning,
   bankChoiceReader,
   checkBankChoice,
@@ -132,6 +133,7 @@ export {
 } from './formats/bankChoice.ts'
 export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
 export { type CamtReader, camtReader, type StatementReach, type XmlEvent } from './formats/camtStatement.ts'
+export { type ChartReader, chartReader, type ListedAccount } from './formats/chartRow.ts'
 export { checkRate, type RateFault } from './formats/checkRate.ts'
 export {
   type ChoiceFault,
@@ -170,6 +172,7 @@ export { type OfxReader, ofxReader, sgmlEvents } from './formats/ofxStatement.ts
 export { type ColumnQuestion, type ProposedChoice, proposeChoice } from './formats/proposeChoice.ts'
 export { type ColumnProposal, proposeColumns } from './formats/proposeColumns.ts'
 export type { SourceShape } from './formats/proposeKind.ts'
+export { RunningBalance } from './formats/runningBalance.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
 export { type StatementHead, StatementSum, statementDifference } from './formats/statementHead.ts'
 export {
@@ -226,6 +229,7 @@ export {
   type StarterRoute,
   starterMap,
 } from './mapping/starterMap.ts'
+export { startingChart } from './mapping/startingCharts.ts'
 export { currenciesOf, currencyDigits, isCurrency } from './money/currency.ts'
 export { convertMinor, type ExchangeRate, rateOn } from './money/exchange.ts'
 export { formatAmount } from './money/formatAmount.ts'

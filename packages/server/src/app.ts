@@ -21,6 +21,7 @@ import { closeRoutes } from './close/routes.ts'
 import { consentRoutes } from './consents/routes.ts'
 import { courseRoutes } from './course/routes.ts'
 import type { Database } from './database/connect.ts'
+import { fileRoutes } from './files/routes.ts'
 import type { Jobs } from './jobs/boss.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { mappingRoutes } from './mapping/routes.ts'
@@ -118,6 +119,7 @@ export const createApp = (parts: AppParts): Express => {
     courseRoutes(database, counters),
     settingsRoutes(database),
     jobRoutes(database),
+    fileRoutes(database),
     actRoutes(database),
     noteRoutes(database, letters, consentables),
     consentRoutes(database, consentables),

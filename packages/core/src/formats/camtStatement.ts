@@ -192,9 +192,9 @@ const endBalance = (
   Object.assign(open, { sort: '', amount: '', amountCurrency: '', side: '' })
   if (sort !== 'OPBD' && sort !== 'PRCD' && sort !== 'CLBD') return
   if (!isCurrency(amountCurrency))
-    return faults.add({ row, column: 'Bal/Amt/@Ccy', value: amountCurrency, code: 'unknown_currency' })
+    return void faults.add({ row, column: 'Bal/Amt/@Ccy', value: amountCurrency, code: 'unknown_currency' })
   const parsed = parseAmount(amount, amountCurrency)
-  if (!parsed.ok) return faults.add({ row, column: 'Bal/Amt', value: amount, code: parsed.code })
+  if (!parsed.ok) return void faults.add({ row, column: 'Bal/Amt', value: amount, code: parsed.code })
   open.currency = amountCurrency
   const minor = side === 'DBIT' ? 0 - parsed.minor : parsed.minor
   if (sort === 'CLBD') open.closing = minor

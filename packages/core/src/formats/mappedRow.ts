@@ -1,4 +1,5 @@
 import type { ActivityLine } from '../activity/activityLine.ts'
+import type { DateBasis } from '../activity/dateBasis.ts'
 import { type Zone, zoneOf } from '../activity/zone.ts'
 import { isCurrency } from '../money/currency.ts'
 import { formatAmount } from '../money/formatAmount.ts'
@@ -27,7 +28,7 @@ const placeOf = (column: ActivityColumn): number => columns.indexes[column] as n
 export const mappedReader = (
   mapping: ColumnMapping,
   header: readonly string[],
-  context: { readonly source: string; readonly faults: FaultList },
+  context: { readonly source: string; readonly faults: FaultList; readonly dateBasis?: DateBasis },
 ): MappedReader | null => {
   const before = context.faults.count
   const places = new Map<string, number>()
@@ -57,7 +58,7 @@ export const mappedReader = (
         { places, zone, row, faults, unused, alike },
       )
       last = foreign
-      const lines = linesOf(foreign, context.source)
+      const lines = linesOf(foreign, context)
       return faults.count > told ? null : lines
     },
   }
@@ -179,11 +180,16 @@ const columnNameOf = (field: FieldFrom | undefined): string | null =>
       ? (field.columns[0] ?? null)
       : null
 
-const linesOf = (record: ForeignRecord, source: string): ActivityLine[] => {
+interface LinesOf {
+  readonly source: string
+  readonly dateBasis?: DateBasis
+}
+
+const linesOf = (record: ForeignRecord, of: LinesOf): ActivityLine[] => {
   const { mapping } = record
   if (mapping.leaveOut.some(({ column, values }) => values.includes(record.value(column)))) return []
   const lines = mapping.movements.flatMap(movement => {
-    const line = lineOf(record, movement, source)
+    const line = lineOf(record, movement, of)
     return line ? [line] : []
   })
   holdAgainstNet(record, lines)
@@ -201,7 +207,7 @@ const holdAgainstNet = (record: ForeignRecord, lines: readonly ActivityLine[]): 
 }
 
 // What the record says is written as a record of activity.csv and read by its reader, so that both are checked alike.
-const lineOf = (record: ForeignRecord, movement: Movement, source: string): ActivityLine | null => {
+const lineOf = (record: ForeignRecord, movement: Movement, { source, dateBasis }: LinesOf): ActivityLine | null => {
   const { mapping, context } = record
   const fields = { ...mapping.fields, ...movement.fields }
   const written = new Array<string>(columns.count).fill('')
@@ -225,7 +231,13 @@ const lineOf = (record: ForeignRecord, movement: Movement, source: string): Acti
   if (unitPrice !== null) written[placeOf('unit_price')] = formatAmount(unitPrice, currency)
   const found = new FaultList()
   const before = context.faults.count
-  const line = readActivityRow(written, { columns, row: context.row, faults: found, source })
+  const line = readActivityRow(written, {
+    columns,
+    row: context.row,
+    faults: found,
+    source,
+    ...(dateBasis && { dateBasis }),
+  })
   // A time that could not be read was told once, in the words of the file.
   if (context.faults.count === before)
     for (const { column, value, code } of found.shown)

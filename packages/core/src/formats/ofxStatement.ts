@@ -54,12 +54,12 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
     inPayee = false
     if (!fields || !open) return
     const field = (name: string) => fields.get(name) ?? ''
-    if (!isCurrency(open.currency)) return fault(lineRow, 'CURDEF', open.currency, 'unknown_currency')
-    if (open.account === '') return fault(lineRow, 'ACCTID', '', 'empty')
+    if (!isCurrency(open.currency)) return void fault(lineRow, 'CURDEF', open.currency, 'unknown_currency')
+    if (open.account === '') return void fault(lineRow, 'ACCTID', '', 'empty')
     const date = dayOf(field('DTPOSTED'))
-    if (date === null) return fault(lineRow, 'DTPOSTED', field('DTPOSTED'), 'not_a_date')
+    if (date === null) return void fault(lineRow, 'DTPOSTED', field('DTPOSTED'), 'not_a_date')
     const parsed = parseAmount(plain(field('TRNAMT')), open.currency)
-    if (!parsed.ok) return fault(lineRow, 'TRNAMT', field('TRNAMT'), parsed.code)
+    if (!parsed.ok) return void fault(lineRow, 'TRNAMT', field('TRNAMT'), parsed.code)
     const known = ids.get(open.account) ?? new Map<string, number>()
     ids.set(open.account, known)
     const one = {
@@ -85,7 +85,7 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
     const from = ended.from || sum.first || to
     if (from === '' || to === '') return
     const balance = ended.balance === '' ? null : parseAmount(plain(ended.balance), currency)
-    if (balance && !balance.ok) return fault(row, 'BALAMT', ended.balance, balance.code)
+    if (balance && !balance.ok) return void fault(row, 'BALAMT', ended.balance, balance.code)
     const closing = balance?.ok && ended.balanceDate === to ? balance.minor : null
     statement(
       {
@@ -105,7 +105,7 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
 
   const readField = (name: string, value: string, row: number): void => {
     if (value === '') return
-    if (value.length > mostFieldText) return fault(row, name, '', 'record_too_long')
+    if (value.length > mostFieldText) return void fault(row, name, '', 'record_too_long')
     if (line) {
       if (name === 'NAME' && inPayee && line.has('NAME')) return
       line.set(name, value)

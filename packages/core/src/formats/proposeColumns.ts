@@ -128,7 +128,8 @@ const candidatesOf = (
     const values = rows.map(row => (row[column] ?? '').trim()).filter(value => value !== '')
     return Object.entries<string>(headWords[of]).flatMap(([meaning, words]) => {
       const points = pointsOf(name, words)
-      const look = looks[meaning] ?? 'text'
+      // A list of accounts is short: a word that fits nothing in it is a fault, and tells of no other column.
+      const look = of === 'chart' ? 'text' : (looks[meaning] ?? 'text')
       if (points === 0 || !fitsLook[look](values)) return []
       return [{ column, meaning, points }]
     })

@@ -20,7 +20,7 @@ const readMt940 = (text: string) => {
   const read = collect()
   const reader = mt940Reader(read.faults, read.told)
   const rows = text.trim().split('\n')
-  rows.forEach((row, at) => reader.take(row.trim(), at + 1))
+  for (const [at, row] of rows.entries()) reader.take(row.trim(), at + 1)
   reader.end(rows.length)
   return read
 }

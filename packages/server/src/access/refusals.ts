@@ -165,6 +165,18 @@ export const refusals = {
     () =>
       'Entries have their numbers by the fiscal year as it is: it and the first number can change only before the first entry. Nothing was changed.',
   ),
+  account_in_use: said(
+    409,
+    (of: { what: string; uses: string }) =>
+      `Its ${of.what} stays as long as something rests on it: ${of.uses}. Nothing was changed.`,
+  ),
+  account_not_empty: said(
+    409,
+    (of: { uses: string }) =>
+      `It is archived once it is empty and nothing uses it any more: ${of.uses}. Nothing was changed.`,
+  ),
+  account_taken: said(409, (of: { code: string }) => `There is an account ${of.code} already.`),
+  bank_number_taken: said(409, (of: { number: string }) => `${of.number} is the number of another account already.`),
   job_over: said(409, () => 'It is over already.'),
   // Sources
   address_not_asked: said(422, (of: { why: string }) => `This address is not asked: ${of.why}. Nothing was changed.`),

@@ -12,7 +12,7 @@ import { type BankStage, openBankStage } from './stageBankLines.ts'
 export const importBankLines = async (
   tx: Transaction,
   lines: readonly BankLine[],
-  context: { pullId: string; faults: FaultList },
+  context: { pullId: string; faults: FaultList; format: string },
 ): Promise<StatementOutcome> => {
   const stage = openBankStage(tx)
   for (const [index, line] of lines.entries()) await stage.add(line, index + 2)
@@ -25,18 +25,19 @@ export const importBankLines = async (
 export const storeStaged = async (
   tx: Transaction,
   stage: BankStage,
-  { pullId, faults }: { pullId: string; faults: FaultList },
+  { pullId, faults, format }: { pullId: string; faults: FaultList; format: string },
 ): Promise<StatementOutcome> => {
   await stage.finish(faults)
   refuseOn(faults)
+  await leaveOutKnown(tx, format)
   const added = await oneRow(
     tx,
     { count: is.whole },
     sql`
     WITH stored AS (
-      INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id)
-      SELECT current_client(), i.code, i.line_id, i.date, i.amount, i.currency, i.description, i.reference, ${pullId}
-      FROM incoming_bank i ORDER BY i.code COLLATE "C", i.line_id COLLATE "C"
+      INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id, format)
+      SELECT current_client(), i.code, i.line_id, i.date, i.amount, i.currency, i.description, i.reference, ${pullId}, ${format}
+      FROM incoming_bank i WHERE NOT i.known ORDER BY i.code COLLATE "C", i.line_id COLLATE "C"
       ON CONFLICT DO NOTHING RETURNING line_id)
     SELECT count(*)::int AS count FROM stored`,
   )
@@ -59,6 +60,29 @@ export const storeStaged = async (
     await noteReach(tx, code, to)
   await markStages(tx, ['bank'])
   return { added: added.count, same: told.lines - added.count, from: told.from, to: told.to, accounts: told.accounts }
+}
+
+/**
+ * Marks lines that another format brought already: the same day, account and amount, under an id that this format does not use. Of several alike as many are known as
+ * are there: two equal payments of a day are two. Within one format the ids tell lines apart.
+ */
+const leaveOutKnown = async (tx: Transaction, format: string): Promise<void> => {
+  await tx.execute(sql`ALTER TABLE incoming_bank ADD COLUMN known boolean NOT NULL DEFAULT false`)
+  await tx.execute(sql`
+    WITH stored AS (
+      SELECT b.bank_account, b.line_id, b.date, b.amount,
+        row_number() OVER (PARTITION BY b.bank_account, b.date, b.amount ORDER BY b.line_id COLLATE "C") AS place
+      FROM bank_line b WHERE b.client_id = current_client() AND b.format <> ${format}
+        AND b.bank_account IN (SELECT DISTINCT code FROM incoming_bank)
+        AND b.date BETWEEN (SELECT min(date) FROM incoming_bank) AND (SELECT max(date) FROM incoming_bank)
+        AND NOT EXISTS (SELECT FROM incoming_bank i WHERE i.code = b.bank_account AND i.line_id = b.line_id)
+    ), arriving AS (
+      SELECT i.ctid AS at, i.code, i.date, i.amount,
+        row_number() OVER (PARTITION BY i.code, i.date, i.amount ORDER BY i.row, i.ctid) AS place
+      FROM incoming_bank i WHERE NOT EXISTS (SELECT FROM bank_line b WHERE b.client_id = current_client() AND b.bank_account = i.code AND b.line_id = i.line_id)
+    )
+    UPDATE incoming_bank i SET known = true FROM arriving a JOIN stored s ON s.bank_account = a.code AND s.date = a.date AND s.amount = a.amount AND s.place = a.place
+    WHERE i.ctid = a.at`)
 }
 
 /** Notes up to which local date a bank account is told; never less than before. */

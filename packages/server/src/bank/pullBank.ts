@@ -66,7 +66,7 @@ const pull = async (
   const lines = await fetchLines(get, account, done => tellProgress(database, actor, job.jobId, { done, total: null }))
   await retrying(() =>
     asClient(database, actor, async tx => {
-      const outcome = await importBankLines(tx, lines, { pullId: job.jobId, faults: new FaultList() })
+      const outcome = await importBankLines(tx, lines, { pullId: job.jobId, faults: new FaultList(), format: 'pull' })
       await noteReach(tx, account.code, account.today)
       await endJob(tx, job.jobId, { state: 'done', message: '', outcome: { added: outcome.added, same: outcome.same } })
     }),

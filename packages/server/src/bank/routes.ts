@@ -69,9 +69,9 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
   serve(router, endpoints.bankAccounts, async ({ actor }) => ({
     accounts: await asClient(database, actor, loadAccounts),
   }))
-  serve(router, endpoints.uploadStatement, ({ actor, query: { name }, request }) =>
-    fileOrJob({ database, jobs, actor, request }, { sort: 'statement', subject: 'bank', name }, body =>
-      uploadStatement(database, actor, { name, body }),
+  serve(router, endpoints.uploadStatement, ({ actor, query: { name, ...told }, request }) =>
+    fileOrJob({ database, jobs, actor, request }, { sort: 'statement', subject: 'bank', name, told }, body =>
+      uploadStatement(database, actor, { name, body, told }),
     ),
   )
   serve(router, endpoints.grantBank, async ({ actor, params, body }) => {

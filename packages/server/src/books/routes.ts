@@ -1,10 +1,16 @@
 import { endpoints } from '@culvert/contract'
+import { startingChart } from '@culvert/core'
+import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { z } from 'zod'
+import { inTurn, receiveFile } from '../access/receiveFile.ts'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
-import { asClient, type Database } from '../database/connect.ts'
+import { asClient, type Database, oneRow } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadTrace } from '../trace/loadTrace.ts'
+import { loadAccount, saveAccount } from './accounts.ts'
+import { readChart, takeChart } from './chartFile.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
 import { loadRates } from './loadRates.ts'
 import { loadOpening, postOpening, undoOpening } from './openingBalances.ts'
@@ -27,6 +33,31 @@ export const bookRoutes = (database: Database): Router => {
     changed: await saveRates(database, actor, body.rates),
   }))
   serve(router, endpoints.chart, ({ actor, query }) => asClient(database, actor, tx => loadChart(tx, query.to ?? null)))
+  serve(router, endpoints.chartAccount, ({ actor, params }) =>
+    asClient(database, actor, tx => loadAccount(tx, params.account)),
+  )
+  serve(router, endpoints.saveAccount, async ({ actor, params, body: { version, ...account } }) => ({
+    version: await saveAccount(database, actor, { code: params.account, account, version }),
+  }))
+  serve(router, endpoints.startingChart, ({ actor }) =>
+    asClient(database, actor, async tx => {
+      const { country, locale } = await oneRow(
+        tx,
+        { country: is.maybe(is.text), locale: is.text },
+        sql`SELECT country, locale FROM client WHERE client_id = current_client()`,
+      )
+      return startingChart(country, locale)
+    }),
+  )
+  serve(router, endpoints.readChart, async ({ actor, query, request }) => {
+    const file = await receiveFile(request)
+    try {
+      return await inTurn(() => asClient(database, actor, tx => readChart(tx, file.open(), query)))
+    } finally {
+      await file.dispose()
+    }
+  })
+  serve(router, endpoints.takeChart, ({ actor, body }) => takeChart(database, actor, body.accounts))
   serve(router, endpoints.opening, ({ actor }) => asClient(database, actor, loadOpening))
   serve(router, endpoints.postOpening, async ({ actor, body }) => ({
     number: await postOpening(database, actor, body),

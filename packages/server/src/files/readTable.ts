@@ -3,6 +3,7 @@ import { Readable } from 'node:stream'
 import { type FaultList, separatorOf } from '@culvert/core'
 import { CsvError, parse } from 'csv-parse'
 import { asUtf8, markedEncoding } from './encoding.ts'
+import { goingOn } from './readStart.ts'
 import { isWorkbook, readWorkbook } from './readWorkbook.ts'
 import { maxRecordBytes, type TableReader, type TableTold } from './tableReader.ts'
 
@@ -22,22 +23,12 @@ export const readTable = async (
     faults.add({ row: 1, column: null, value: '', code: 'no_rows' })
     return
   }
-  if (isWorkbook(begin)) return readWorkbook(going(begin, raw), { reader, faults, sheet: told.sheet ?? null })
+  if (isWorkbook(begin)) return readWorkbook(goingOn(begin, raw), { reader, faults, sheet: told.sheet ?? null })
   const encoding = markedEncoding(begin) ?? told.encoding ?? null
   if (encoding === null || encoding === 'utf-8') return readCsv(begin, raw, reader, faults)
-  const chunks = asUtf8(going(begin, raw), encoding)[Symbol.asyncIterator]() as AsyncIterator<Buffer>
+  const chunks = asUtf8(goingOn(begin, raw), encoding)[Symbol.asyncIterator]() as AsyncIterator<Buffer>
   return readCsv(await readHead(chunks), chunks, reader, faults)
 }
-
-/** What was read for a look, and what comes after it. */
-const going = (begin: Buffer, chunks: AsyncIterator<Buffer>): Readable =>
-  Readable.from(
-    (async function* () {
-      yield begin
-      for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield Buffer.from(next.value)
-    })(),
-    { objectMode: false },
-  )
 
 const readCsv = async (
   start: Buffer,
@@ -73,8 +64,10 @@ const readCsv = async (
       row++
       if (row === 1) names = record
       if (encoding.broken) noteUnreadable(record, { row, names }, faults)
-      if (row === 1) reader.header(record)
-      else {
+      if (row === 1) {
+        const waiting = reader.header(record)
+        if (waiting) await waiting
+      } else {
         const waiting = reader.row(record, row)
         if (waiting) await waiting
       }

@@ -87,7 +87,7 @@ const readSheet = async (path: string, bytes: number, { reader, faults, sheet, s
         rows++
         if (rows === 1) {
           width = trimmed(read.cells).length
-          reader.header(trimmed(read.cells))
+          await reader.header(trimmed(read.cells))
           if (faults.count > 0) break
         } else await reader.row(widened(read.cells, width), read.row)
       }

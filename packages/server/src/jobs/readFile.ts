@@ -18,6 +18,8 @@ export interface NamedFile {
   readonly sort: Extract<JobSort, 'upload' | 'statement'>
   readonly subject: string
   readonly name: string
+  /** What was said of it beside. */
+  readonly told?: Readonly<Record<string, unknown>>
 }
 
 /** Reads a file into the database, whole or not at all. */
@@ -29,7 +31,7 @@ const mostAtOnce = 2_000_000
 /** Receives a file and reads it at once, or keeps it for a job where it is large. */
 export const fileOrJob = async <Outcome>(
   of: { readonly database: Database; readonly jobs: Jobs; readonly actor: Actor; readonly request: Request },
-  { sort, subject, name }: NamedFile,
+  { sort, subject, name, told = {} }: NamedFile,
   atOnce: (body: Readable) => Promise<Outcome>,
 ): Promise<Outcome | { job: string }> => {
   const { database, jobs, actor } = of
@@ -38,7 +40,7 @@ export const fileOrJob = async <Outcome>(
     return await inTurn(async () => {
       if (file.bytes <= mostAtOnce) return atOnce(file.open())
       const job = await asClient(database, actor, async tx => {
-        const jobId = await startJob(tx, jobs, actor, { sort, subject, message: name, asked: {}, total: file.bytes })
+        const jobId = await startJob(tx, jobs, actor, { sort, subject, message: name, asked: told, total: file.bytes })
         await keepFile(tx, jobId, file.open())
         return jobId
       })

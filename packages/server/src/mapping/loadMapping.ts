@@ -22,7 +22,7 @@ export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
   rowsOf(
     tx,
     { code: is.text, name: is.text, type: is.text, currency: is.text, archived: is.yes, bankNumber: is.maybe(is.text) },
-    sql`SELECT code, name, type, currency, archived, bank_number AS "bankNumber" FROM account
+    sql`SELECT code, name, type, currency, archived OR NOT takes_postings AS archived, bank_number AS "bankNumber" FROM account
     WHERE client_id = current_client() ORDER BY code`,
   )
 

@@ -93,9 +93,10 @@ export const mappingRoutes = (database: Database): Router => {
     if (unknown) throw new Refused('currency_unknown', { currency: unknown.currency })
     await asClient(database, actor, async tx => {
       await tx.execute(sql`
-      INSERT INTO account (client_id, code, name, type, currency, bank_number)
-      SELECT current_client(), a.code, a.name, a.type, a.currency, a."bankNumber"
-      FROM jsonb_to_recordset(${JSON.stringify(accounts)}::jsonb) AS a(code text, name text, type text, currency char(3), "bankNumber" text)`)
+      INSERT INTO account (client_id, code, name, type, currency, bank_number, description)
+      SELECT current_client(), a.code, a.name, a.type, a.currency, a."bankNumber", a.description
+      FROM jsonb_to_recordset(${JSON.stringify(accounts)}::jsonb)
+        AS a(code text, name text, type text, currency char(3), "bankNumber" text, description text)`)
       await recordAct(tx, actor, {
         sort: 'add_accounts',
         note: `${accounts.length}`,

@@ -3,7 +3,7 @@ import { type SQL, sql } from 'drizzle-orm'
 // What decides bookings besides the map, as JSON of the client of the transaction: as it is now, and as a version keeps it.
 
 export const accountsJson: SQL = sql`(SELECT coalesce(json_agg(json_build_object('code', a.code, 'name', a.name, 'type', a.type,
-  'currency', a.currency, 'archived', a.archived) ORDER BY a.code), '[]') FROM account a)`
+  'currency', a.currency, 'archived', a.archived OR NOT a.takes_postings) ORDER BY a.code), '[]') FROM account a)`
 
 /** `options` of alias `s`. */
 export const sourcesJson = (

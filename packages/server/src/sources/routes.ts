@@ -79,7 +79,7 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   serve(router, endpoints.pull, async ({ actor, params }) => ({
     job: await startPull(database, jobs, actor, params.source),
   }))
-  serve(router, endpoints.upload, async ({ actor, params: { source }, query: { name }, request }) => {
+  serve(router, endpoints.upload, async ({ actor, params: { source }, query: { name, ...told }, request }) => {
     await asClient(database, actor, async tx => {
       const [row] = await rowsOf(
         tx,
@@ -88,8 +88,8 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
       )
       found(row, 'source')
     })
-    return fileOrJob({ database, jobs, actor, request }, { sort: 'upload', subject: source, name }, body =>
-      uploadFile(database, actor, { source, name, body }),
+    return fileOrJob({ database, jobs, actor, request }, { sort: 'upload', subject: source, name, told }, body =>
+      uploadFile(database, actor, { source, name, body, told }),
     )
   })
   serve(router, endpoints.personalOfSource, ({ actor, params }) =>

@@ -1,13 +1,15 @@
 import type { Readable } from 'node:stream'
 import { type UploadOutcome, uploadOutcome } from '@culvert/contract'
 import {
-  type ActivityColumn,
+  type ActivityLine,
   activityColumns,
   type BalanceColumn,
   balanceColumns,
   type Columns,
   type DateBasis,
   FaultList,
+  mappedReader,
+  mappingOf,
   maxMinor,
   type ReportedBalance,
   readActivityRow,
@@ -29,8 +31,10 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
+import { loadSaved } from '../files/columns.ts'
 import { readTable } from '../files/readTable.ts'
-import type { TableReader } from '../files/tableReader.ts'
+import { ownSortOf } from '../files/recognise.ts'
+import { type TableReader, type TableTold, tableTold } from '../files/tableReader.ts'
 import { readAsJob, readAtOnce } from '../jobs/readFile.ts'
 import type { JobWork } from '../jobs/runJob.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
@@ -42,10 +46,15 @@ import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 export const uploadFile = async (
   database: Database,
   actor: Actor,
-  { source, name, body }: { readonly source: string; readonly name: string; readonly body: Readable },
+  {
+    source,
+    name,
+    body,
+    told,
+  }: { readonly source: string; readonly name: string; readonly body: Readable; readonly told?: TableTold },
 ): Promise<UploadOutcome> => {
   const outcome = await readAtOnce(database, actor, { sort: 'upload', subject: source, name }, tx =>
-    readUpload(tx, { source, body }),
+    readUpload(tx, { source, body, told: told ?? {} }),
   )
   await followUpload(database, actor, outcome)
   return outcome
@@ -54,7 +63,7 @@ export const uploadFile = async (
 /** The same of a file that is kept for a job. */
 export const uploadKept: JobWork = async (database, actor, job) => {
   const outcome = await readAsJob(database, actor, job, {
-    work: (tx, body) => readUpload(tx, { source: job.subject, body }),
+    work: (tx, body) => readUpload(tx, { source: job.subject, body, told: tableTold.parse(job.asked ?? {}) }),
     read: kept => uploadOutcome.parse(kept),
   })
   await followUpload(database, actor, outcome)
@@ -69,8 +78,9 @@ const followUpload = async (database: Database, actor: Actor, { sort }: UploadOu
 type Target =
   | {
       readonly sort: 'activity'
-      readonly columns: Columns<ActivityColumn>
-      readonly dateBasis: DateBasis
+      /** The lines of a record; null, with faults noted, where it is wrong. */
+      readonly read: (record: readonly string[], row: number) => readonly ActivityLine[] | null
+      readonly unknown: readonly string[]
       readonly store: ActivityStore
       readonly ids: SeenIds
       /** Sizes of the amounts so far, by currency: minor units. */
@@ -81,19 +91,19 @@ type Target =
 
 const readUpload = async (
   tx: Transaction,
-  { source, body }: { source: string; body: Readable },
+  { source, body, told }: { source: string; body: Readable; told: TableTold },
 ): Promise<UploadOutcome> => {
   const client = await loadSetup(tx)
   const faults = new FaultList()
   let target: Target | null = null
   const reader: TableReader = {
-    header: header => {
-      target = chooseTarget(header, { faults, tx, source, client })
+    header: async header => {
+      target = await chooseTarget(header, { faults, tx, source, client })
     },
     row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults })),
   }
   try {
-    await readTable(body, reader, faults)
+    await readTable(body, reader, faults, told)
     refuseOn(faults)
   } catch (error) {
     const chosen = target as Target | null
@@ -104,23 +114,51 @@ const readUpload = async (
   return storeTarget(tx, source, target)
 }
 
-const chooseTarget = (
+const chooseTarget = async (
   header: readonly string[],
   { faults, tx, source, client }: { faults: FaultList; tx: Transaction; source: string; client: ClientSetup },
-): Target => {
+): Promise<Target | null> => {
   const names = new Set(header.map(name => name.trim()))
   if (names.has('available') && names.has('at'))
     return { sort: 'balances', columns: readColumns(header, balanceColumns, faults), balances: [] }
   if (names.has('period_start') || names.has('opening_balance') || names.has('closing_balance'))
     return { sort: 'settlements', columns: readColumns(header, settlementColumns, faults), heads: [] }
   const dateBasis = client.setup.sources.get(source)?.options.dateBasis ?? 'order'
+  const reader = await readerOf(header, { faults, tx, source, dateBasis })
+  if (reader === null) return null
   return {
     sort: 'activity',
-    columns: readColumns(header, activityColumns, faults),
-    dateBasis,
+    ...reader,
     store: openStore(tx, { source, basis: dateBasis, client }),
     ids: new SeenIds(),
     sizes: new Map(),
+  }
+}
+
+// Our own columns, or those of another's shape whose meaning somebody has said of this source.
+const readerOf = async (
+  header: readonly string[],
+  { faults, tx, source, dateBasis }: { faults: FaultList; tx: Transaction; source: string; dateBasis: DateBasis },
+): Promise<Pick<Extract<Target, { sort: 'activity' }>, 'read' | 'unknown'> | null> => {
+  if (ownSortOf(header) !== 'activity') {
+    const saved = await loadSaved(tx, { subject: 'source', key: source }, header)
+    if (saved?.of === 'activity') {
+      const mapped = mappedReader(mappingOf(saved.choice, source), header, { source, faults, dateBasis })
+      return mapped && { read: (record, row) => mapped.read(record, row, faults), unknown: [] }
+    }
+    // A file that has some of our columns lacks the others; one that has none of them is of another shape.
+    if (!header.some(name => (activityColumns.known as readonly string[]).includes(name.trim()))) {
+      faults.add({ row: 1, column: null, value: header.join(', '), code: 'unknown_head' })
+      return null
+    }
+  }
+  const columns = readColumns(header, activityColumns, faults)
+  return {
+    read: (record, row) => {
+      const line = readActivityRow(record, { row, source, faults, columns, dateBasis })
+      return line && [line]
+    },
+    unknown: columns.unknown.map(column => column.name),
   }
 }
 
@@ -142,14 +180,23 @@ const takeRow = (
     refuseTooMany(target.balances, row, faults)
     return
   }
-  const line = readActivityRow(record, { ...context, columns: target.columns, dateBasis: target.dateBasis })
-  if (!line) return
-  if (!target.ids.add(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
-  const size = (target.sizes.get(line.currency) ?? 0) + Math.abs(line.amount)
-  // Beyond it no sum of them could be told exactly; the one that leads beyond is named.
-  if (size > maxMinor) faults.add({ row, column: 'amount', value: String(line.amount), code: 'sum_out_of_range' })
-  else target.sizes.set(line.currency, size)
-  if (faults.count === 0) return target.store.add(line)
+  return takeLines(target, target.read(record, row) ?? [], context)
+}
+
+const takeLines = (
+  target: Extract<Target, { sort: 'activity' }>,
+  lines: readonly ActivityLine[],
+  { faults, row }: { row: number; faults: FaultList },
+): void | Promise<void> => {
+  for (const [at, line] of lines.entries()) {
+    if (!target.ids.add(line.lineId)) faults.add({ row, column: 'line_id', value: line.lineId, code: 'twice_in_file' })
+    const size = (target.sizes.get(line.currency) ?? 0) + Math.abs(line.amount)
+    // Beyond it no sum of them could be told exactly; the one that leads beyond is named.
+    if (size > maxMinor) faults.add({ row, column: 'amount', value: String(line.amount), code: 'sum_out_of_range' })
+    else target.sizes.set(line.currency, size)
+    const waiting = faults.count === 0 ? target.store.add(line) : undefined
+    if (waiting) return waiting.then(() => takeLines(target, lines.slice(at + 1), { row, faults }))
+  }
 }
 
 /** Rows of heads or balances that a file may have: they are held whole. */
@@ -162,7 +209,8 @@ const refuseTooMany = (rows: unknown[], row: number, faults: FaultList): void =>
 }
 
 const storeTarget = async (tx: Transaction, source: string, target: Target): Promise<UploadOutcome> => {
-  const unknownColumns = target.columns.unknown.map(column => column.name)
+  const unknownColumns =
+    target.sort === 'activity' ? [...target.unknown] : target.columns.unknown.map(column => column.name)
   if (target.sort === 'balances') {
     const added = await importBalances(tx, source, target.balances)
     await markStages(tx, ['clearing'])

@@ -28,8 +28,15 @@ export interface ReaderUnderTest {
 
 const readLines = async (file: Readable, faults: FaultList): Promise<readonly unknown[]> => {
   const lines: unknown[] = []
-  await readStatement(file, faults, line => {
-    lines.push(line)
+  await readStatement(file, {
+    faults,
+    line: line => {
+      lines.push(line)
+    },
+    statement: head => {
+      lines.push(head)
+    },
+    choiceOf: () => Promise.resolve(null),
   })
   return lines
 }
