@@ -91,8 +91,9 @@ const namedFacts = {
   /** ISO 3166-1 alpha-2; null: not said. */
   country: z
     .string()
-    .regex(/^[A-Z]{2}$/, 'a country')
-    .nullable(),
+    .regex(/^([A-Z]{2})?$/, 'a country')
+    .nullable()
+    .transform(country => country || null),
   /** How numbers and dates are written, as BCP 47 names it. */
   locale: z.string().regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language, as en-IE'),
   timeZone: z.string().min(1, 'a time zone'),

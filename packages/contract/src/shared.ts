@@ -18,7 +18,16 @@ export const changedCount = z.object({ changed: z.number() })
 export const problem = z.object({
   error: z.string(),
   faults: z
-    .array(z.object({ row: z.number(), column: z.string().nullable(), value: z.string(), expected: z.string() }))
+    .array(
+      z.object({
+        row: z.number(),
+        column: z.string().nullable(),
+        value: z.string(),
+        expected: z.string(),
+        /** Which fault it is. */
+        code: z.string().optional(),
+      }),
+    )
     .optional(),
   count: z.number().optional(),
   /** Which refusal it is, where it has a name, and what it is made of. */

@@ -2,6 +2,7 @@ import { dateBases } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
 import { jobRow, orJob, pullSorts, startedJob } from './jobs.ts'
+import { newAccount } from './mapping.ts'
 import { personalScope } from './personalData.ts'
 import { currency, localDate } from './shared.ts'
 
@@ -31,6 +32,7 @@ export const pullLog = z.object({ pulls: z.array(pullRow) })
 export const sourceRow = z.object({
   source: z.string(),
   name: z.string(),
+  service: serviceSort.nullable(),
   shape: z.enum(['combined', 'channel', 'gateway']),
   connected: z.boolean(),
   pulledTo: z.string().nullable(),
@@ -95,8 +97,9 @@ export type BasisEffect = z.infer<typeof basisEffect>
 
 export const newSource = z.object({
   source: z.string().regex(/^[a-z][a-z0-9_-]{0,40}$/),
-  name: z.string().min(1),
+  name: z.string().trim().min(1).max(100),
   shape: z.enum(['combined', 'channel', 'gateway']),
+  service: serviceSort.nullable().default(null),
   clearing: z.array(z.object({ currency, account: z.string() })),
   banks: z.array(
     z.object({
@@ -112,8 +115,31 @@ export const newSource = z.object({
   credentials: z.object({ key: z.string(), secret: z.string() }).nullable().default(null),
   /** What it may tell of customers. */
   personalData: personalScope.default('all'),
+  /** Accounts that are made with it, such as the clearing account. */
+  make: z.array(newAccount).max(20).default([]),
 })
 export type NewSource = z.input<typeof newSource>
+
+/** What of a source can be changed besides its options. */
+export const savedSource = z.object({
+  name: newSource.shape.name,
+  service: serviceSort.nullable(),
+  clearing: newSource.shape.clearing,
+  banks: newSource.shape.banks,
+  bankTexts: z.array(z.string().trim().min(3).max(120)).max(50),
+})
+export type SavedSource = z.input<typeof savedSource>
+export const sourceSettings = z.object({
+  /** Of the setup: what is saved is made from it. */
+  version: z.number(),
+  source: savedSource,
+  /** Currencies in which something of it is posted: their clearing account stays. */
+  posted: z.array(currency),
+  /** Lines that it brought; one that has brought none, or of which nothing was posted, can be removed. */
+  lines: z.number(),
+  entries: z.number(),
+})
+export type SourceSettings = z.infer<typeof sourceSettings>
 
 export const uploadOutcome = z.object({
   sort: z.enum(['activity', 'settlements', 'balances']),
@@ -146,6 +172,28 @@ export const sourceEndpoints = {
     body: newSource,
     answer: nothing,
     status: 201,
+  }),
+  sourceSettings: endpoint({
+    method: 'GET',
+    path: '/sources/:source/settings',
+    right: 'read',
+    does: 'What a source is: its name, its clearing accounts, and the banks that it pays into.',
+    answer: sourceSettings,
+  }),
+  saveSource: endpoint({
+    method: 'PUT',
+    path: '/sources/:source/settings',
+    right: 'connect',
+    does: 'Changes what a source is. What is posted stays as it was posted.',
+    body: z.object({ version: z.number().int(), source: savedSource }),
+    answer: z.object({ version: z.number() }),
+  }),
+  removeSource: endpoint({
+    method: 'POST',
+    path: '/sources/:source/remove',
+    right: 'connect',
+    does: 'Removes a source that was added by mistake with all that it brought; one of which anything was posted stays.',
+    answer: nothing,
   }),
   options: endpoint({
     method: 'GET',

@@ -164,6 +164,7 @@ export {
   type NumberStyle,
   numberStyles,
   ordersThatRead,
+  plainNumber,
   stylesThatRead,
 } from './formats/foreignFields.ts'
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'

@@ -25,6 +25,7 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
           column: fault.column,
           value: fault.value,
           expected: expectedText(fault),
+          code: fault.code,
         })),
         count: error.count,
       },

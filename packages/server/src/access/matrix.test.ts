@@ -15,7 +15,7 @@ const expected: Readonly<Record<string, string>> = {
   ...to('objag', 'signOut account endSession changePassword beginSecondFactor confirmSecondFactor endSecondFactor'),
   ...to('objag', 'addToken withdrawToken session description'),
   ...to('o', 'people invite withdrawInvitation setPerson removePerson endFactorOf keepFactorOf'),
-  ...to('ob', 'addClient saveClient archiveClient removeClient addSource grantBank setLocked'),
+  ...to('ob', 'addClient saveClient archiveClient removeClient addSource saveSource removeSource grantBank setLocked'),
   ...to('ob', 'cancelPosting post takeBack correct decidePayments undoPayments decideDispute undoDispute'),
   ...to('ob', 'postOpening undoOpening'),
   ...to('oba', 'fileTax withdrawFiling'),
@@ -28,7 +28,7 @@ const expected: Readonly<Record<string, string>> = {
   ),
   ...to(
     'obja',
-    'clientSettings chartAccount startingChart course overview find jobs job sources options basisEffect pulls mapping starter rules touchedByRules',
+    'clientSettings sourceSettings chartAccount startingChart course overview find jobs job sources options basisEffect pulls mapping starter rules touchedByRules',
   ),
   ...to('obja', 'ruleLines items products accounts taxCheck taxLines taxGrid gridLines taxFilings settlements'),
   ...to('obja', 'settlement settlementLines tieOut disputes clearing proof bankAccounts wordings bank proposals'),

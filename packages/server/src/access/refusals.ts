@@ -177,6 +177,21 @@ export const refusals = {
   ),
   account_taken: said(409, (of: { code: string }) => `There is an account ${of.code} already.`),
   bank_number_taken: said(409, (of: { number: string }) => `${of.number} is the number of another account already.`),
+  source_taken: said(
+    409,
+    (of: { source: string }) => `There is a source ${of.source} already. Give this one another name.`,
+  ),
+  source_posted: said(409, () => 'Entries of it stand in the ledger: such a source stays. Nothing was changed.'),
+  source_tied: said(
+    409,
+    () =>
+      'What it collected, or what was tendered, is tied to lines of another source: such a source stays. Nothing was changed.',
+  ),
+  clearing_posted: said(
+    409,
+    (of: { currency: string }) =>
+      `Settlements in ${of.currency} are posted through its clearing account, which stays. Nothing was changed.`,
+  ),
   job_over: said(409, () => 'It is over already.'),
   // Sources
   address_not_asked: said(422, (of: { why: string }) => `This address is not asked: ${of.why}. Nothing was changed.`),

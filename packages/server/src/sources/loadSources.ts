@@ -1,4 +1,4 @@
-import { type PullRow, pullSorts, type SourceRow } from '@culvert/contract'
+import { type PullRow, pullSorts, type SourceRow, serviceSorts } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -24,6 +24,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
     {
       source: is.text,
       name: is.text,
+      service: is.maybe(is.oneOf(...serviceSorts)),
       shape: is.oneOf('combined', 'channel', 'gateway'),
       connected: is.yes,
       pulledTo: is.maybe(is.text),
@@ -35,7 +36,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       corrections: is.whole,
     },
     sql`
-    SELECT s.source, s.name, s.shape, s.address IS NOT NULL AS connected, s.pulled_to AS "pulledTo",
+    SELECT s.source, s.name, s.service, s.shape, s.address IS NOT NULL AS connected, s.pulled_to AS "pulledTo",
       (SELECT min(first_date)::text FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS first,
       (SELECT coalesce(sum(lines), 0)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS lines,
       (SELECT count(*)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS settlements,

@@ -16,6 +16,7 @@ import { createSource } from './createSource.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { eraseCustomers, exportCustomers, findCustomers, setPersonalScope } from './personalData.ts'
 import { askBasis, loadOptions } from './sourceOptions.ts'
+import { loadSourceSettings, removeSource, saveSource } from './sourceSettings.ts'
 import { uploadFile } from './uploadFile.ts'
 
 /** A new source's tax goes by period, and its postage as the goods do. */
@@ -59,6 +60,16 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
   serve(router, endpoints.addSource, async ({ actor, body }) => {
     // What a new source does unless it is said otherwise; those of before keep what they have.
     await createSource(database, actor, { ...body, options: { ...newOptions, ...body.options } })
+    return {}
+  })
+  serve(router, endpoints.sourceSettings, ({ actor, params }) =>
+    asClient(database, actor, tx => loadSourceSettings(tx, params.source)),
+  )
+  serve(router, endpoints.saveSource, async ({ actor, params, body }) => ({
+    version: await saveSource(database, actor, { source: params.source, wanted: body.source, version: body.version }),
+  }))
+  serve(router, endpoints.removeSource, async ({ actor, params }) => {
+    await removeSource(database, actor, params.source)
     return {}
   })
   serve(router, endpoints.options, ({ actor, params }) =>

@@ -23,6 +23,10 @@ const AccountPage = lazy(() => import('../people/AccountPage.tsx').then(file => 
 const PeoplePage = lazy(() => import('../people/PeoplePage.tsx').then(file => ({ default: file.PeoplePage })))
 const ApiPage = lazy(() => import('./ApiPage.tsx').then(file => ({ default: file.ApiPage })))
 const JobsPage = lazy(() => import('./JobsPage.tsx').then(file => ({ default: file.JobsPage })))
+const ClientSettingsPage = lazy(() =>
+  import('../clients/ClientSettingsPage.tsx').then(file => ({ default: file.ClientSettingsPage })),
+)
+const ColumnsPage = lazy(() => import('../files/ColumnsPage.tsx').then(file => ({ default: file.ColumnsPage })))
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
 const OptionsPage = lazy(() => import('../sources/OptionsPage.tsx').then(file => ({ default: file.OptionsPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
@@ -83,6 +87,8 @@ const router = createBrowserRouter([
             errorElement: <PageFailed />,
             children: [
               { index: true, element: <Navigate to="settlements" replace /> },
+              { path: 'settings', element: <ClientSettingsPage /> },
+              { path: 'files/:subject/:key', element: <ColumnsPage /> },
               { path: 'sources', element: <SourcesPage /> },
               { path: 'sources/customers', element: <CustomersPage /> },
               { path: 'sources/:source/options', element: <OptionsPage /> },

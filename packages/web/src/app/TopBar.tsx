@@ -115,6 +115,14 @@ export const TopBar = ({
       <PageLink to={href('/acts')} whiteSpace="nowrap" color="muted" hideBelow="md">
         Acts
       </PageLink>
+      <PageLink
+        to={href('/settings')}
+        whiteSpace="nowrap"
+        color={client.archivedAt === null ? 'muted' : 'ochre'}
+        hideBelow="md"
+      >
+        {client.archivedAt === null ? 'Settings' : 'Archived'}
+      </PageLink>
       <Button
         variant="plain"
         color="muted"

@@ -1,8 +1,8 @@
 import { bankEndpoints, outcomeIn, settlementEndpoints, sourceEndpoints, type WholeJob } from '@culvert/contract'
-import { statementText } from '../bank/statementText.ts'
 import { jobNames } from '../context/jobProgress.ts'
+import { statementText, uploadedText } from '../files/broughtText.ts'
 import { postedText, takenBackText } from '../settlements/outcomeText.ts'
-import { pulledText, savedOptionsText, uploadedText } from '../sources/outcomeText.ts'
+import { pulledText, savedOptionsText } from '../sources/outcomeText.ts'
 import { countText } from '../ui/formats.ts'
 
 const said = (job: WholeJob): string | null => {

@@ -3,18 +3,18 @@ import { bankEndpoints as at, type PullRow, type StatementList, subjectKey, type
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
-import { pullsQuery } from '../context/sharedQueries.ts'
+import { bankAccountsQuery, pullsQuery } from '../context/sharedQueries.ts'
+import { StatementButton } from '../files/StatementButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
-import { FileButton } from '../ui/FileButton.tsx'
 import { dateText, momentText, zoneText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { useWayBack } from '../ui/useWayBack.ts'
-import { bankAccountsQuery, useBankActs, wordingsQuery } from './bankQueries.ts'
-import { statementText } from './statementText.ts'
+import { useBankActs, wordingsQuery } from './bankQueries.ts'
+
 import { BankLinks } from './TidePage.tsx'
 
 type Account = StatementList['accounts'][number]
@@ -96,35 +96,16 @@ const statementColumns = (timeZone: string): readonly SheetColumn<Statement>[] =
 export const BankAccountsPage = () => {
   const { clientId, timeZone } = useClient()
   const href = useHref()
-  const notice = useNotice()
   const query = useQuery(bankAccountsQuery(clientId))
   const { data } = query
   const { data: log } = useQuery(pullsQuery(clientId, null))
-  const { upload } = useBankActs(clientId)
   const statements = (log?.pulls ?? []).filter(pull => pull.sort === 'statement' || pull.sort === 'bank_pull')
-  const take = async (files: readonly File[]) => {
-    try {
-      for (const file of files) {
-        const outcome = await upload.mutateAsync(file)
-        if (outcome) notice.say(statementText(file.name, outcome))
-      }
-    } catch (error) {
-      notice.refuse(error)
-    }
-  }
   return (
     <Page
       of={query}
       links={<BankLinks here="accounts" />}
       title="Accounts and statements"
-      actions={
-        <FileButton
-          label="Bring in a statement"
-          accept=".xml,.csv"
-          busy={upload.isPending}
-          onFiles={files => void take(files)}
-        />
-      }
+      actions={<StatementButton />}
     >
       <SheetTable
         label="Bank accounts"
@@ -149,7 +130,7 @@ export const BankAccountsPage = () => {
           columns={statementColumns(timeZone)}
           rows={statements}
           rowKey={pull => pull.jobId}
-          empty="No statement was brought in yet: camt.053 and CSV are read."
+          empty="No statement was brought in yet. Read are camt.053, camt.052 and camt.054, OFX, MT940, and CSV or XLSX of any shape."
         />
       </Box>
     </Page>

@@ -5,20 +5,20 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
-import { pullsQuery } from '../context/sharedQueries.ts'
+import { bankAccountsQuery, pullsQuery } from '../context/sharedQueries.ts'
+import { StatementButton } from '../files/StatementButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { AskDialog } from '../ui/AskDialog.tsx'
-import { FileButton } from '../ui/FileButton.tsx'
 import { amountText, countText, currencySign, dateText } from '../ui/formats.ts'
 import { useKey } from '../ui/keys.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import { arrangeTide, type Tide, type TideGroup } from './arrangeTide.ts'
-import { bankAccountsQuery, tideQuery, useBankActs } from './bankQueries.ts'
+import { tideQuery, useBankActs } from './bankQueries.ts'
+
 import { PickedBar } from './PickedBar.tsx'
 import { SelectionBar } from './SelectionBar.tsx'
-import { statementText } from './statementText.ts'
 import { TideTable } from './TideTable.tsx'
 import { useApart } from './useApart.ts'
 import { useBankSelection } from './useBankSelection.ts'
@@ -89,18 +89,6 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
     if (selection.at !== null)
       document.querySelector(`[data-mark="${CSS.escape(selection.at)}"]`)?.scrollIntoView({ block: 'nearest' })
   }, [selection.at])
-  const takeFiles = async (files: readonly File[]) => {
-    try {
-      const said: string[] = []
-      for (const file of files) {
-        const outcome = await acts.upload.mutateAsync(file)
-        if (outcome) said.push(statementText(file.name, outcome))
-      }
-      if (said.length > 0) notice.say(said.join(' '))
-    } catch (caught) {
-      notice.refuse(caught)
-    }
-  }
   const firstOpen = tide.groups.find(one => one.decided === null)?.id ?? null
   useEffect(() => {
     if (firstOpen !== null)
@@ -136,12 +124,7 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
       }
       actions={
         <>
-          <FileButton
-            label="Bring in a statement"
-            accept=".xml,.csv,text/csv,application/xml"
-            busy={acts.upload.isPending}
-            onFiles={files => void takeFiles(files)}
-          />
+          <StatementButton of={{ subject: 'account', key: page.account.code }} />
           <Act
             right="bring"
             disabled={pulling}

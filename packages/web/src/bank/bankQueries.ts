@@ -3,12 +3,6 @@ import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@ta
 import { useJobs } from '../context/JobsContext.tsx'
 import { call } from '../context/request.ts'
 
-export const bankAccountsQuery = (clientId: number) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'bank'],
-    queryFn: () => call(at.bankAccounts, { client: clientId }),
-  })
-
 export const tideQuery = (clientId: number, account: string, range: { from: string | null; to: string | null }) =>
   queryOptions({
     queryKey: ['client', clientId, 'tide', account, range],
@@ -37,10 +31,6 @@ export const useBankActs = (clientId: number) => {
     void queries.invalidateQueries({ queryKey: ['client', clientId] })
   }
   return {
-    upload: useMutation({
-      mutationFn: (file: File) => through(at.uploadStatement, { client: clientId, query: { name: file.name }, file }),
-      onSettled,
-    }),
     pull: useMutation({
       mutationFn: (account: string) => call(at.pullBank, { client: clientId, params: { account } }),
       onSettled,

@@ -1,16 +1,22 @@
-import { Span } from '@chakra-ui/react'
+import { Button, Span } from '@chakra-ui/react'
 import { type AccountBalance, subjectKey, type TraceStart } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
+import { lazy, Suspense, useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { useMay } from '../context/useMay.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { accountTypeText } from '../ui/words.ts'
+import { BeginChart } from './BeginChart.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { chartQuery } from './bookQueries.ts'
+import { ChartTools } from './ChartTools.tsx'
+
+const AccountDialog = lazy(() => import('./AccountDialog.tsx'))
 
 /** The chart of accounts with balances; each opens its register. */
 export const ChartPage = () => {
@@ -19,6 +25,8 @@ export const ChartPage = () => {
   const href = useHref()
   const query = useQuery(chartQuery(clientId, to))
   const { data } = query
+  const may = useMay()
+  const [editing, setEditing] = useState<string | null>(null)
   const register = (row: AccountBalance) => href(`/books/register/${encodeURIComponent(row.code)}`)
   const sumOf = (row: AccountBalance, side?: 'debit' | 'credit'): TraceStart => ({
     at: 'account',
@@ -34,7 +42,22 @@ export const ChartPage = () => {
       cell: row => <Span textStyle="mono">{row.code}</Span>,
       value: row => row.code,
     },
-    { id: 'name', head: 'Name', cell: row => <Link to={register(row)}>{row.name}</Link>, value: row => row.name },
+    {
+      id: 'name',
+      head: 'Name',
+      cell: row => (
+        <>
+          <Link to={register(row)}>{row.name}</Link>
+          {row.archived || !row.takesPostings ? (
+            <Span color="muted" textStyle="small">
+              {' '}
+              · {row.archived ? 'archived' : 'takes no postings'}
+            </Span>
+          ) : null}
+        </>
+      ),
+      value: row => row.name,
+    },
     { id: 'type', head: 'Type', width: '132px', cell: row => accountTypeText(row.type), value: row => row.type },
     { id: 'currency', head: 'Currency', width: '72px', cell: row => row.currency, value: row => row.currency },
     {
@@ -71,6 +94,28 @@ export const ChartPage = () => {
         row.baseBalance < 0 ? <Amount minor={-row.baseBalance} trace={sumOf(row)} fontWeight="600" /> : null,
       money: row => ({ minor: Math.max(0, -row.baseBalance), currency: base }),
     },
+    ...(may('map')
+      ? [
+          {
+            id: 'change',
+            head: '',
+            width: '74px',
+            cell: (row: AccountBalance) => (
+              <Button
+                h="24px"
+                variant="plain"
+                aria-label={`Change ${row.code}`}
+                onClick={event => {
+                  event.stopPropagation()
+                  setEditing(row.code)
+                }}
+              >
+                Change
+              </Button>
+            ),
+          },
+        ]
+      : []),
   ]
   const whole = (of: 'debit' | 'credit'): TraceStart => ({ at: 'chart', side: of, ...(to && { to }) })
   const side = (sign: 1 | -1) =>
@@ -80,6 +125,7 @@ export const ChartPage = () => {
       of={query}
       links={<BookLinks here="chart" />}
       title="Chart of accounts"
+      actions={may('map') ? <ChartTools accounts={data?.accounts ?? []} /> : null}
       facts={
         data ? (
           <span>
@@ -89,27 +135,36 @@ export const ChartPage = () => {
         ) : null
       }
     >
-      <SheetTable
-        label="Chart of accounts"
-        aboutOf={row => ({
-          subject: 'account',
-          key: subjectKey(row.code),
-          title: `${row.code} ${row.name}`,
-          link: `/books/register/${encodeURIComponent(row.code)}`,
-        })}
-        columns={columns}
-        rows={data?.accounts ?? []}
-        rowKey={row => row.code}
-        to={row => register(row)}
-        {...(data
-          ? {
-              totals: {
-                balanceDebit: <Amount minor={side(1)} trace={whole('debit')} />,
-                balanceCredit: <Amount minor={side(-1)} trace={whole('credit')} />,
-              },
-            }
-          : {})}
-      />
+      {editing === null ? null : (
+        <Suspense fallback={null}>
+          <AccountDialog code={editing} onClose={() => setEditing(null)} />
+        </Suspense>
+      )}
+      {data?.accounts.length === 0 ? (
+        <BeginChart />
+      ) : (
+        <SheetTable
+          label="Chart of accounts"
+          aboutOf={row => ({
+            subject: 'account',
+            key: subjectKey(row.code),
+            title: `${row.code} ${row.name}`,
+            link: `/books/register/${encodeURIComponent(row.code)}`,
+          })}
+          columns={columns}
+          rows={data?.accounts ?? []}
+          rowKey={row => row.code}
+          to={row => register(row)}
+          {...(data
+            ? {
+                totals: {
+                  balanceDebit: <Amount minor={side(1)} trace={whole('debit')} />,
+                  balanceCredit: <Amount minor={side(-1)} trace={whole('credit')} />,
+                },
+              }
+            : {})}
+        />
+      )}
     </Page>
   )
 }

@@ -1,10 +1,10 @@
-import { Box, Flex, Span } from '@chakra-ui/react'
+import { Box, Button, Flex, Span } from '@chakra-ui/react'
 import type { Overview, Session } from '@culvert/contract'
 import { useQueries, useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { sessionQuery } from '../context/sharedQueries.ts'
-import { countText, momentText, zoneText } from '../ui/formats.ts'
+import { countText, dateText, momentText, zoneText } from '../ui/formats.ts'
 import { Instead } from '../ui/Instead.tsx'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { type ClientOfTable, clientColumns, urgentLink, WaitingRows } from './clientColumns.tsx'
@@ -12,10 +12,15 @@ import { overviewQuery } from './clientQueries.ts'
 import { TotalRows } from './TotalRows.tsx'
 import { byUrgency, waitingIn } from './urgency.ts'
 
+const AddClient = lazy(() => import('./AddClient.tsx'))
+
 /** The page before a client is chosen: what needs one first stands first, with a course per client, and what came in lately. */
 export const ClientsPage = () => {
   const query = useQuery(sessionQuery)
   const { data } = query
+  const [adding, setAdding] = useState(false)
+  const kept = data?.clients.filter(client => client.archivedAt === null) ?? []
+  const archived = data?.clients.filter(client => client.archivedAt !== null) ?? []
   return (
     <>
       <Flex as="header" h="42px" px="24px" align="center" bg="sheet" borderBottomWidth="1px" borderColor="hairline">
@@ -38,14 +43,40 @@ export const ClientsPage = () => {
             Clients
           </Box>
           {data ? (
-            <Span color="muted">{countText(data.clients.length, 'client')} · what needs you first stands first</Span>
+            <Span color="muted" flex="1">
+              {kept.length} kept
+              {archived.length > 0 ? `, ${archived.length} archived` : ''} · what needs you first stands first
+            </Span>
+          ) : null}
+          {data?.practice.rights.includes('take_on') ? (
+            <Button variant="solid" onClick={() => setAdding(true)}>
+              Add a client
+            </Button>
           ) : null}
         </Flex>
-        {data ? <ClientsTable clients={data.clients} /> : <Instead of={query} />}
+        {data ? <ClientsTable clients={kept} /> : <Instead of={query} />}
+        {archived.length > 0 ? <Archived clients={archived} /> : null}
+        {adding ? (
+          <Suspense fallback={null}>
+            <AddClient onClose={() => setAdding(false)} />
+          </Suspense>
+        ) : null}
       </Box>
     </>
   )
 }
+
+/** Clients whose books are only read. */
+const Archived = ({ clients }: { readonly clients: Session['clients'] }) => (
+  <Flex as="section" aria-label="Archived clients" direction="column" gap="4px" mt="14px" color="muted">
+    {clients.map(client => (
+      <Span key={client.clientId}>
+        Archived: <Link to={`/c/${client.clientId}/settings`}>{client.name}</Link> since{' '}
+        {dateText(client.archivedAt?.slice(0, 10) ?? null)} · its books are read, and take no entries
+      </Span>
+    ))}
+  </Flex>
+)
 
 /** Clients from which on it is worth a filter. */
 const manyClients = 8
@@ -83,7 +114,7 @@ const ClientsTable = ({ clients }: { readonly clients: Session['clients'] }) => 
         rowKeyed={{ key: 'o', does: 'unfold what waits in the client', act: row => toggle(row.client) }}
         below={row => (row.unfolded ? <WaitingRows {...row} /> : null)}
         foot={clients.length > 1 ? <TotalRows clients={clients} /> : null}
-        empty="No clients yet. The demo’s clients appear here once they are loaded."
+        empty="No clients yet. Add the first one: its name and country are enough to begin."
       />
     </>
   )

@@ -1,4 +1,5 @@
 import {
+  bankEndpoints as bank,
   bookEndpoints as books,
   clientEndpoints as clients,
   isUnderWay,
@@ -28,6 +29,12 @@ export const pullsQuery = (clientId: number, source: string | null) =>
     queryKey: ['client', clientId, 'pulls', source],
     queryFn: () => call(sources.pulls, { client: clientId, query: { source } }),
     refetchInterval: query => (query.state.data?.pulls.some(pull => isUnderWay(pull.state)) ? 400 : false),
+  })
+
+export const bankAccountsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'bank'],
+    queryFn: () => call(bank.bankAccounts, { client: clientId }),
   })
 
 export const mappingQuery = (clientId: number, source: string) =>

@@ -42,6 +42,7 @@ const reduced: TaxCodeRow = {
 const source: SourceRow = {
   source: 'openhall',
   name: 'Openhall',
+  service: null,
   shape: 'combined',
   connected: true,
   pulledTo: null,

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
+import { useBring } from '../files/useBring.ts'
 import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
@@ -12,7 +13,6 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
-import { uploadedText } from './outcomeText.ts'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
@@ -32,7 +32,8 @@ export const SourcePage = () => {
   const query = useQuery(sourcesQuery(clientId))
   const { data } = query
   const { data: log } = useQuery(pullsQuery(clientId, source))
-  const { pull, upload } = useSourceActs(clientId)
+  const { pull } = useSourceActs(clientId)
+  const bringing = useBring({ subject: 'source', key: source })
   const row = data?.sources.find(one => one.source === source)
   if (data && !row)
     return (
@@ -41,18 +42,6 @@ export const SourcePage = () => {
       </Page>
     )
   if (!row) return <Page title="Source" of={query} />
-  const takeFiles = async (files: readonly File[]) => {
-    const said: string[] = []
-    try {
-      for (const file of files) {
-        const outcome = await upload.mutateAsync({ source, file })
-        if (outcome) said.push(uploadedText(file.name, outcome))
-      }
-      if (said.length > 0) notice.say(said.join(' '))
-    } catch (error) {
-      notice.refuse(error)
-    }
-  }
   const columns: readonly SheetColumn<PullRow>[] = [
     {
       id: 'at',
@@ -135,10 +124,10 @@ export const SourcePage = () => {
           />
           <FileButton
             label="Bring in files"
-            accept=".csv,text/csv"
+            accept=".csv,.txt,.xlsx,text/csv"
             multiple
-            busy={upload.isPending}
-            onFiles={files => void takeFiles(files)}
+            busy={bringing.busy}
+            onFiles={files => void bringing.bring(files)}
           />
           {row.connected ? (
             <Act
@@ -175,8 +164,8 @@ export const SourcePage = () => {
         empty="Nothing was pulled yet."
       />
       <Box color="muted" textStyle="small" mt="8px">
-        Files: activity.csv, settlements.csv and balances.csv, told apart by their columns. A file comes in whole or not
-        at all; what is known already is left alone.
+        Any file of it: Culvert’s own activity, settlements and balances, or a CSV or XLSX of any shape, whose columns
+        are asked about once. A file comes in whole or not at all; what is known already is left alone.
       </Box>
     </Page>
   )

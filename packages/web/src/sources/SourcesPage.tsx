@@ -1,6 +1,7 @@
 import { Span } from '@chakra-ui/react'
 import { type SourceRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
+import { lazy, Suspense, useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
@@ -12,9 +13,10 @@ import { PageLink } from '../ui/PageLink.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
+import { sortText } from './serviceText.ts'
 import { useSourceActs } from './sourceQueries.ts'
 
-const shapes: Record<SourceRow['shape'], string> = { combined: 'marketplace', channel: 'channel', gateway: 'gateway' }
+const AddSource = lazy(() => import('./AddSource.tsx'))
 
 /** All sources: how far they are known, what runs, what their last pull did. */
 export const SourcesPage = () => {
@@ -24,6 +26,7 @@ export const SourcesPage = () => {
   const query = useQuery(sourcesQuery(clientId))
   const { data } = query
   const { pull } = useSourceActs(clientId)
+  const [adding, setAdding] = useState(false)
   const columns: readonly SheetColumn<SourceRow>[] = [
     {
       id: 'name',
@@ -32,7 +35,7 @@ export const SourcesPage = () => {
       cell: row => <Span fontWeight="600">{row.name}</Span>,
       value: row => row.name,
     },
-    { id: 'shape', head: 'Sort', width: '110px', cell: row => shapes[row.shape], value: row => row.shape },
+    { id: 'shape', head: 'Sort', width: '110px', cell: sortText, value: sortText },
     { id: 'first', head: 'From', width: '108px', cell: row => dateText(row.first), value: row => row.first },
     {
       id: 'to',
@@ -124,7 +127,17 @@ export const SourcesPage = () => {
       }
       title="Sources"
       facts={<span>what is pulled, from where, and how far it is known</span>}
+      actions={
+        <Act right="connect" variant="solid" onClick={() => setAdding(true)}>
+          Add a source
+        </Act>
+      }
     >
+      {adding ? (
+        <Suspense fallback={null}>
+          <AddSource onClose={() => setAdding(false)} />
+        </Suspense>
+      ) : null}
       <SheetTable
         label="Sources"
         aboutOf={row => ({

@@ -1,12 +1,6 @@
-import type { SavedOptions, UploadOutcome } from '@culvert/contract'
+import type { SavedOptions } from '@culvert/contract'
 import { z } from 'zod'
 import { countText } from '../ui/formats.ts'
-
-/** What a file of a source brought. */
-export const uploadedText = (name: string, outcome: UploadOutcome): string =>
-  `${name}: ${countText(outcome.added, 'row')} new, ${outcome.revised} corrected, ${outcome.same} known already.${
-    outcome.unknownColumns.length > 0 ? ` Columns kept without being used: ${outcome.unknownColumns.join(', ')}.` : ''
-  }`
 
 /** What saving a source's options came to. */
 export const savedOptionsText = ({ version, counted }: SavedOptions): string =>

@@ -1,7 +1,9 @@
 import {
   sourceEndpoints as at,
+  type NewSource,
   type PersonalScope,
   personalDataEndpoints as personal,
+  type SavedSource,
   type SourceOptionsBody,
 } from '@culvert/contract'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
@@ -11,7 +13,6 @@ import { call } from '../context/request.ts'
 
 export const useSourceActs = (clientId: number) => {
   const queries = useQueryClient()
-  const through = useJobs()
   const { follow } = useContext(JobsContext)
   // Not waited for: a component that goes away with the fresh data would never hear that it was done.
   const onSettled = () => {
@@ -29,14 +30,40 @@ export const useSourceActs = (clientId: number) => {
       mutationFn: (jobId: string) => stopJob(clientId, 'pull', jobId),
       onSettled,
     }),
-    upload: useMutation({
-      mutationFn: (upload: { source: string; file: File }) =>
-        through(at.upload, {
-          client: clientId,
-          params: { source: upload.source },
-          query: { name: upload.file.name },
-          file: upload.file,
-        }),
+  }
+}
+
+/** Adds a source. */
+export const useAddSource = (clientId: number) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (source: NewSource) => call(at.addSource, { client: clientId, body: source }),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['client', clientId] })
+    },
+  })
+}
+
+export const sourceSettingsQuery = (clientId: number, source: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'sources', source, 'settings'],
+    queryFn: () => call(at.sourceSettings, { client: clientId, params: { source } }),
+  })
+
+/** Changing what a source is, and removing one that was added by mistake. */
+export const useSourceSettings = (clientId: number, source: string) => {
+  const queries = useQueryClient()
+  const onSettled = () => {
+    void queries.invalidateQueries({ queryKey: ['client', clientId] })
+  }
+  return {
+    save: useMutation({
+      mutationFn: (body: { version: number; source: SavedSource }) =>
+        call(at.saveSource, { client: clientId, params: { source }, body }),
+      onSettled,
+    }),
+    remove: useMutation({
+      mutationFn: () => call(at.removeSource, { client: clientId, params: { source } }),
       onSettled,
     }),
   }

@@ -1,0 +1,74 @@
+import { Box, Span, Table } from '@chakra-ui/react'
+import { kinds } from '@culvert/core'
+import { Amount } from '../ui/Amount.tsx'
+import { countText, dateText } from '../ui/formats.ts'
+import type { MadeRow, Preview } from './previewFile.ts'
+
+const shown = 12
+
+/** What the first rows come to, what of the file cannot be read, and the sums. */
+export const MadeTable = ({ preview }: { readonly preview: Preview }) => (
+  <Box bg="sheet" borderWidth="1px" borderColor="hairline" overflowX="auto">
+    <Table.Root aria-label="What it makes">
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader w="52px">Row</Table.ColumnHeader>
+          <Table.ColumnHeader w="104px">Day</Table.ColumnHeader>
+          <Table.ColumnHeader>What</Table.ColumnHeader>
+          <Table.ColumnHeader>Of</Table.ColumnHeader>
+          <Table.ColumnHeader textAlign="right">Amount</Table.ColumnHeader>
+          <Table.ColumnHeader>State</Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {preview.faults.slice(0, 8).map(fault => (
+          <Table.Row key={`${fault.row} ${fault.column} ${fault.value}`} bg="ochre.wash">
+            <Table.Cell>{fault.row}</Table.Cell>
+            <Table.Cell colSpan={5}>
+              <Span color="crimson">▲ {fault.column ?? 'the row'}</Span>:{' '}
+              <Span textStyle="mono">{fault.value || 'empty'}</Span>, expected {fault.expected}
+            </Table.Cell>
+          </Table.Row>
+        ))}
+        {preview.made.slice(0, shown).map(one => (
+          <Made key={`${one.row} ${one.line.lineId}`} of={one} />
+        ))}
+      </Table.Body>
+      <Table.Footer>
+        <Table.Row>
+          <Table.Cell colSpan={4}>
+            {countText(preview.lines, 'line')}
+            {preview.faultCount > 0 ? ` · ▲ ${countText(preview.faultCount, 'fault')}` : ''}
+          </Table.Cell>
+          <Table.Cell textAlign="right" colSpan={2}>
+            {Object.entries(preview.sums).map(([currency, minor]) => (
+              <Box key={currency}>
+                <Amount minor={minor} currency={currency} /> {currency}
+              </Box>
+            ))}
+          </Table.Cell>
+        </Table.Row>
+      </Table.Footer>
+    </Table.Root>
+  </Box>
+)
+
+const Made = ({ of: { row, line } }: { readonly of: MadeRow }) => {
+  const isActivity = 'kind' in line
+  return (
+    <Table.Row>
+      <Table.Cell color="muted">{row}</Table.Cell>
+      <Table.Cell>{dateText(isActivity ? line.occurredAt.slice(0, 10) : line.date)}</Table.Cell>
+      <Table.Cell maxW="230px" truncate>
+        {isActivity ? kinds[line.kind].label : line.description}
+      </Table.Cell>
+      <Table.Cell maxW="190px" truncate color="muted">
+        {isActivity ? [line.orderId, line.customer].filter(Boolean).join(' · ') : line.reference}
+      </Table.Cell>
+      <Table.Cell textAlign="right">
+        <Amount minor={line.amount} currency={line.currency} /> {line.currency}
+      </Table.Cell>
+      <Table.Cell color="muted">{isActivity ? line.status : ''}</Table.Cell>
+    </Table.Row>
+  )
+}

@@ -1,0 +1,54 @@
+import type { columnMeanings, DateOrder, NumberStyle } from '@culvert/core'
+
+const texts: Record<string, string> = {
+  line_id: 'number of the movement',
+  occurred_at: 'day, or day and time',
+  paid_at: 'paid at',
+  sent_at: 'dispatched at',
+  available_at: 'available at',
+  kind: 'kind of movement',
+  order_id: 'order',
+  settlement_id: 'settlement',
+  method: 'card brand',
+  gateway: 'means of payment',
+  category: 'category',
+  sku: 'SKU',
+  description: 'description',
+  quantity: 'quantity',
+  unit_price: 'unit price',
+  location: 'location',
+  region: 'country',
+  customer: 'customer',
+  email: 'e-mail',
+  ship_to: 'delivery address',
+  currency: 'currency',
+  status: 'state',
+  tax_label: 'tax rate',
+  tax_amount: 'tax in it',
+  gross: 'gross',
+  fee: 'fee',
+  net: 'net',
+  amount: 'amount',
+  credit: 'money in',
+  debit: 'money out',
+  balance: 'balance after it',
+  account: 'account',
+  date: 'booking day',
+  value_date: 'value day',
+  reference: 'reference',
+}
+
+/** What a column means, for a person. */
+export const meaningText = (meaning: string): string => texts[meaning] ?? meaning
+
+export type AnyMeaning = (typeof columnMeanings)['activity' | 'bank'][number]
+
+/** A number as a style writes it. */
+export const styleText = ({ decimal, thousands }: NumberStyle): string => `1${thousands}234${decimal}50`
+
+const orderWords: Record<DateOrder, string> = {
+  ymd: 'year, month, day',
+  dmy: 'day, month, year',
+  mdy: 'month, day, year',
+}
+export const orderText = (order: DateOrder): string => orderWords[order]
