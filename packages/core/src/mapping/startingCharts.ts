@@ -34,7 +34,8 @@ const chartOf = (language: string, numbering: string, rows: string): StartingCha
     .map((row, at) => {
       const [, code = '', name = ''] = /^\s*(\S+)\s+(.+?)\s*$/.exec(row) ?? []
       return { code, name, type: types[at] as AccountType }
-    }),
+    })
+    .sort((left, right) => (left.code < right.code ? -1 : 1)),
 })
 
 const british = chartOf(

@@ -31,9 +31,9 @@ const useWords: Record<ChartAccountPage['uses'][number]['use'], string> = {
 const AccountDialog = ({ code, onClose }: AccountDialogProps) => {
   const { clientId } = useClient()
   const query = useQuery(accountQuery(clientId, code))
-  return query.data ? (
-    <AccountEdit page={query.data} onClose={onClose} />
-  ) : (
+  if (query.data) return <AccountEdit page={query.data} onClose={onClose} />
+  // No dialog stands in while it is asked for: as it goes it would take the focus back, and the next one would close.
+  return query.error === null ? null : (
     <Modal open title={`Account ${code}`} onClose={onClose}>
       <Instead of={query} />
     </Modal>

@@ -129,8 +129,8 @@ export const ChartPage = () => {
       facts={
         data ? (
           <span>
-            {to ? `at ${dateText(to)}` : 'all entries'} · {countText(data.entries, 'entry', 'entries')} · balances in{' '}
-            {base} · {data.sum === 0 ? 'debits and credits agree' : 'debits and credits differ'}
+            {to ? `at ${dateText(to)}` : countText(data.entries, 'entry', 'entries')} · in {base} ·{' '}
+            {data.sum === 0 ? 'debits and credits agree' : 'debits and credits differ'}
           </span>
         ) : null
       }

@@ -156,13 +156,34 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
         failing={failing}
         onMeaning={onMeaning}
       />
+      {said.of === 'activity' && preview?.faults.some(fault => fault.code === 'row_does_not_add') ? (
+        <Flex
+          mt="10px"
+          gap="12px"
+          align="center"
+          px="12px"
+          minH="36px"
+          bg="ochre.wash"
+          borderWidth="1px"
+          borderColor="ochre"
+        >
+          <Span color="ochre" fontWeight="500">
+            ◆ {countText(preview.faultCount, 'row does', 'rows do')} not come to the net that stands in{' '}
+            {preview.faultCount === 1 ? 'it' : 'them'}.
+          </Span>
+          <Span>Mend the file, or</Span>
+          <Button h="26px" onClick={() => change({ holdNet: false }, 'net')}>
+            take gross and fee as they are
+          </Button>
+        </Flex>
+      ) : null}
       {preview ? (
         <Flex gap="14px" mt="12px" align="flex-start" wrap={{ base: 'wrap', xl: 'nowrap' }}>
-          <Box flex="1 1 560px" minW="0">
+          <Box flex="1 1 0" minW={{ base: '100%', xl: '0' }}>
             <MadeTable preview={preview} />
           </Box>
           {said.of === 'activity' && preview.words.length > 0 ? (
-            <Box flex="0 1 520px" minW="0" borderWidth="1px" borderColor="hairline">
+            <Box flex="0 0 auto" borderWidth="1px" borderColor="hairline">
               <KindTable
                 words={preview.words}
                 kinds={said.choice.kinds}

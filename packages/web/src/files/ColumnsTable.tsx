@@ -30,7 +30,7 @@ export const ColumnsTable = ({ of, header, rows, columns, open, failing, onMeani
             <Table.ColumnHeader w="44px">means</Table.ColumnHeader>
             {columns.map(({ name, meaning }, at) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: columns have no other identity, and two may share a name
-              <Table.ColumnHeader key={at} minW="128px" bg={open.has(name) ? 'ochre.wash' : undefined}>
+              <Table.ColumnHeader key={at} minW="116px" bg={open.has(name) ? 'ochre.wash' : undefined}>
                 <Select
                   aria-label={`${name} means`}
                   w="100%"

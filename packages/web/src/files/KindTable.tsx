@@ -40,7 +40,7 @@ export const KindTable = ({ words, kinds: said, reversed, open, onKind, onRevers
             <Table.Cell>
               <Select
                 aria-label={`Kind of ${word}`}
-                w="190px"
+                w="160px"
                 borderColor={asks ? 'ochre' : undefined}
                 value={kind === undefined ? '' : (kind ?? leftOut)}
                 onChange={event => {
@@ -59,7 +59,7 @@ export const KindTable = ({ words, kinds: said, reversed, open, onKind, onRevers
             </Table.Cell>
             <Table.Cell>
               <Check checked={reversed.includes(word)} onChange={checked => onReversed(word, checked)}>
-                turned round
+                turn round
               </Check>
             </Table.Cell>
           </Table.Row>

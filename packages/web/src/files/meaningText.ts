@@ -1,16 +1,16 @@
 import type { columnMeanings, DateOrder, NumberStyle } from '@culvert/core'
 
 const texts: Record<string, string> = {
-  line_id: 'number of the movement',
-  occurred_at: 'day, or day and time',
+  line_id: 'its number',
+  occurred_at: 'day',
   paid_at: 'paid at',
   sent_at: 'dispatched at',
   available_at: 'available at',
-  kind: 'kind of movement',
+  kind: 'kind',
   order_id: 'order',
   settlement_id: 'settlement',
   method: 'card brand',
-  gateway: 'means of payment',
+  gateway: 'paid by',
   category: 'category',
   sku: 'SKU',
   description: 'description',
@@ -33,7 +33,7 @@ const texts: Record<string, string> = {
   debit: 'money out',
   balance: 'balance after it',
   account: 'account',
-  date: 'booking day',
+  date: 'day',
   value_date: 'value day',
   reference: 'reference',
 }

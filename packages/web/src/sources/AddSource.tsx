@@ -1,5 +1,5 @@
 import { Button, Flex, Span } from '@chakra-ui/react'
-import { type AccountRow, mappingEndpoints as map, type ServiceSort, serviceSorts } from '@culvert/contract'
+import { type AccountRow, mappingEndpoints as map, serviceSorts } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { z } from 'zod'
@@ -28,10 +28,10 @@ const sourceForm = z.object({
   bank: z.string(),
 })
 
-const sells: ReadonlySet<ServiceSort> = new Set(['web_shop', 'marketplace', 'till'])
+const sells: ReadonlySet<string> = new Set(['web_shop', 'marketplace', 'till'])
 
 /** What a source is to the books: what sells and is paid by others, what collects for others, or both. */
-const shapeOf = (service: ServiceSort, payments: 'its_own' | 'others') =>
+const shapeOf = (service: string, payments: string) =>
   !sells.has(service) ? 'gateway' : payments === 'its_own' ? 'combined' : 'channel'
 
 const keyOf = (name: string): string => {
@@ -52,9 +52,9 @@ const AddSource = ({ onClose }: { readonly onClose: () => void }) => {
     queryKey: ['client', clientId, 'accounts'],
     queryFn: () => call(map.accounts, { client: clientId }),
   })
-  return query.data ? (
-    <SourceForm accounts={query.data.accounts} onClose={onClose} />
-  ) : (
+  if (query.data) return <SourceForm accounts={query.data.accounts} onClose={onClose} />
+  // No dialog stands in while they are asked for: as it goes it would take the focus back, and the next one would close.
+  return query.error === null ? null : (
     <Modal open title="Add a source" onClose={onClose}>
       <Instead of={query} />
     </Modal>
@@ -97,24 +97,22 @@ const SourceForm = ({
   const store = form.handleSubmit(wanted =>
     add.mutate(
       {
+        source: keyOf(wanted.name),
+        name: wanted.name,
+        service: wanted.service,
+        shape: shapeOf(wanted.service, wanted.payments),
+        clearing: [{ currency: wanted.currency, account: wanted.clearing === make ? code : wanted.clearing }],
+        banks:
+          wanted.bank === '' || shape === 'channel'
+            ? []
+            : (['into', 'from'] as const).map(direction => ({
+                direction,
+                currency: wanted.currency,
+                region: '',
+                account: wanted.bank,
+              })),
         make:
-          wanted.clearing === make ? { code, name: clearingName, type: 'clearing', currency: wanted.currency } : null,
-        source: {
-          source: keyOf(wanted.name),
-          name: wanted.name,
-          service: wanted.service,
-          shape: shapeOf(wanted.service, wanted.payments),
-          clearing: [{ currency: wanted.currency, account: wanted.clearing === make ? code : wanted.clearing }],
-          banks:
-            wanted.bank === '' || shape === 'channel'
-              ? []
-              : (['into', 'from'] as const).map(direction => ({
-                  direction,
-                  currency: wanted.currency,
-                  region: '',
-                  account: wanted.bank,
-                })),
-        },
+          wanted.clearing === make ? [{ code, name: clearingName, type: 'clearing', currency: wanted.currency }] : [],
       },
       {
         onError: notice.refuse,

@@ -11,4 +11,5 @@ it('a new account is offered the next code of its type that nobody has', () => {
   expect(freeCode(accounts, 'income')).toBe('4311')
   expect(freeCode(accounts, 'expense')).toBe('4320')
   expect(freeCode([], 'income')).toBe('9000')
+  expect(freeCode([{ code: '1000', type: 'bank' }], 'clearing')).toBe('1010')
 })
