@@ -209,6 +209,7 @@ const holdAgainstNet = (record: ForeignRecord, lines: readonly ActivityLine[]): 
 // What the record says is written as a record of activity.csv and read by its reader, so that both are checked alike.
 const lineOf = (record: ForeignRecord, movement: Movement, { source, dateBasis }: LinesOf): ActivityLine | null => {
   const { mapping, context } = record
+  const before = context.faults.count
   const fields = { ...mapping.fields, ...movement.fields }
   const written = new Array<string>(columns.count).fill('')
   for (const [column, field] of Object.entries(fields)) written[placeOf(column as ActivityColumn)] = record.text(field)
@@ -230,7 +231,6 @@ const lineOf = (record: ForeignRecord, movement: Movement, { source, dateBasis }
   const unitPrice = mapping.unitPrice && record.amount(mapping.unitPrice, currency)
   if (unitPrice !== null) written[placeOf('unit_price')] = formatAmount(unitPrice, currency)
   const found = new FaultList()
-  const before = context.faults.count
   const line = readActivityRow(written, {
     columns,
     row: context.row,
@@ -238,7 +238,7 @@ const lineOf = (record: ForeignRecord, movement: Movement, { source, dateBasis }
     source,
     ...(dateBasis && { dateBasis }),
   })
-  // A time that could not be read was told once, in the words of the file.
+  // A word or time that could not be read was told once, in the words of the file.
   if (context.faults.count === before)
     for (const { column, value, code } of found.shown)
       record.fault(columnNameOf({ ...fields, ...mapping.times }[column as keyof typeof fields]) ?? column, value, code)

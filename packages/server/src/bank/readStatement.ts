@@ -27,7 +27,7 @@ import { markedEncoding } from '../files/encoding.ts'
 import { goingOn, readStart } from '../files/readStart.ts'
 import { readTable } from '../files/readTable.ts'
 import { isWorkbook } from '../files/readWorkbook.ts'
-import { type FileFormat, formatOf, ownSortOf } from '../files/recognise.ts'
+import { type FileFormat, formatOf, isMostlyOurs, ownSortOf } from '../files/recognise.ts'
 import { maxRecordBytes, type TableTold } from '../files/tableReader.ts'
 import { declaredEncoding, decodedText, Undecodable } from './statementText.ts'
 
@@ -86,7 +86,7 @@ const readColumnsOf = async (body: Readable, taker: StatementTaker, told: TableT
         const choice = ownSortOf(header) === 'bank' ? null : await taker.choiceOf(header)
         const reader = choice && bankChoiceReader(choice, header, faults)
         if (reader) foreign = new ForeignStatement(reader)
-        else if (header.some(name => (bankColumns.known as readonly string[]).includes(name.trim())))
+        else if (isMostlyOurs(header, bankColumns.required))
           columns = readColumns(header, bankColumns, faults)
         else faults.add({ row: 1, column: null, value: header.join(', '), code: 'unknown_head' })
       },

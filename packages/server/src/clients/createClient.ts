@@ -14,7 +14,7 @@ import { is } from '../database/rows.ts'
  * Takes a client on; the one who does, and the owners of the practice, are of it. Tax rows decide what its supplies bear; the clients of before may still have it decided by
  * their routes. Returns its id. @throws Refused for facts that cannot be.
  */
-export const createClient = (
+export const createClient = async (
   database: Database,
   userId: number,
   told: NewClient,

@@ -33,3 +33,9 @@ export const ownSortOf = (header: readonly string[]): OwnSort | null => {
   if (hasAll(bankColumns.required)) return 'bank'
   return hasAll(activityColumns.required) ? 'activity' : null
 }
+
+/** Whether a header has more of our required columns than it lacks. */
+export const isMostlyOurs = (header: readonly string[], required: readonly string[]): boolean => {
+  const names = new Set(header.map(name => name.trim()))
+  return required.filter(name => names.has(name)).length * 2 > required.length
+}

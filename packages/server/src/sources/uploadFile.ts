@@ -33,7 +33,7 @@ import { holdSources } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { loadSaved } from '../files/columns.ts'
 import { readTable } from '../files/readTable.ts'
-import { ownSortOf } from '../files/recognise.ts'
+import { isMostlyOurs, ownSortOf } from '../files/recognise.ts'
 import { type TableReader, type TableTold, tableTold } from '../files/tableReader.ts'
 import { readAsJob, readAtOnce } from '../jobs/readFile.ts'
 import type { JobWork } from '../jobs/runJob.ts'
@@ -146,8 +146,8 @@ const readerOf = async (
       const mapped = mappedReader(mappingOf(saved.choice, source), header, { source, faults, dateBasis })
       return mapped && { read: (record, row) => mapped.read(record, row, faults), unknown: [] }
     }
-    // A file that has some of our columns lacks the others; one that has none of them is of another shape.
-    if (!header.some(name => (activityColumns.known as readonly string[]).includes(name.trim()))) {
+    // A file that has most of our columns lacks the others; one that has few is of another shape, in which they may mean anything.
+    if (!isMostlyOurs(header, activityColumns.required)) {
       faults.add({ row: 1, column: null, value: header.join(', '), code: 'unknown_head' })
       return null
     }
