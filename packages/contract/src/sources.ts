@@ -123,7 +123,10 @@ export type NewSource = z.input<typeof newSource>
 /** What of a source can be changed besides its options. */
 export const savedSource = z.object({
   name: newSource.shape.name,
-  service: serviceSort.nullable(),
+  service: z
+    .enum([...serviceSorts, ''])
+    .nullable()
+    .transform(sort => sort || null),
   clearing: newSource.shape.clearing,
   banks: newSource.shape.banks,
   bankTexts: z.array(z.string().trim().min(3).max(120)).max(50),

@@ -1,4 +1,5 @@
 import { Readable } from 'node:stream'
+import { bankPage } from '@culvert/contract'
 import { proposeBankChoice } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
@@ -6,6 +7,7 @@ import { asClient, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { saveColumns } from '../files/columns.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
+import { loadBankPage } from './loadBank.ts'
 import { type StatementTold, uploadStatement } from './uploadStatement.ts'
 
 const database = testDatabase(6)
@@ -159,4 +161,10 @@ it('text that is not in the encoding that the file declares is refused', async (
   await expect(bring(actor, Buffer.from(camt.replace('ISO-8859-1', 'UTF-8'), 'latin1'))).rejects.toMatchObject({
     faults: [{ code: 'not_utf8' }],
   })
+})
+
+it('a bank account without a statement has a page that can be read', async () => {
+  const actor = await makeClient(database, 'No statement yet')
+  const page = await asClient(database, actor, tx => loadBankPage(tx, '1000', { from: null, to: null }))
+  expect(bankPage.parse(JSON.parse(JSON.stringify(page)))).toMatchObject({ statementTo: null, lines: [] })
 })

@@ -133,7 +133,7 @@ export const loadOpenItems = async (tx: Transaction, code: string): Promise<Open
       ...(await boundElsewhere(tx, code, { transfers, lines })),
       usualLags: [...(await usualLags(tx, code))],
       completeTo: [known.statementTo, known.booksTo].reduce<string>(
-        (least, date) => (date === null ? '0000-01-01' : date < least ? date : least),
+        (least, date) => (date === null ? '1000-01-01' : date < least ? date : least),
         '9999-12-31',
       ),
     },

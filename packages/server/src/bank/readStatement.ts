@@ -86,8 +86,7 @@ const readColumnsOf = async (body: Readable, taker: StatementTaker, told: TableT
         const choice = ownSortOf(header) === 'bank' ? null : await taker.choiceOf(header)
         const reader = choice && bankChoiceReader(choice, header, faults)
         if (reader) foreign = new ForeignStatement(reader)
-        else if (isMostlyOurs(header, bankColumns.required))
-          columns = readColumns(header, bankColumns, faults)
+        else if (isMostlyOurs(header, bankColumns.required)) columns = readColumns(header, bankColumns, faults)
         else faults.add({ row: 1, column: null, value: header.join(', '), code: 'unknown_head' })
       },
       row: (record, row) => {

@@ -57,7 +57,7 @@ export const TidePage = () => {
   if (list && list.accounts.length === 0)
     return (
       <Page links={<BankLinks here="pairing" />} title="Bank">
-        Make an account of type bank on the Mapping page; its statements and deposits stand here.
+        Make an account of type bank in the chart; its statements and deposits stand here.
       </Page>
     )
   if (!data) return <Page links={<BankLinks here="pairing" />} title="Bank" of={accounts.data ? query : accounts} />

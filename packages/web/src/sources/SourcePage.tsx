@@ -1,6 +1,7 @@
 import { Box, Flex, Span } from '@chakra-ui/react'
 import { type PullRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
+import { lazy, Suspense, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
@@ -15,6 +16,8 @@ import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
+
+const SourceSettings = lazy(() => import('./SourceSettings.tsx'))
 
 const sorts: Record<PullRow['sort'], string> = {
   pull: 'pull',
@@ -33,6 +36,7 @@ export const SourcePage = () => {
   const { data } = query
   const { data: log } = useQuery(pullsQuery(clientId, source))
   const { pull } = useSourceActs(clientId)
+  const [changing, setChanging] = useState(false)
   const bringing = useBring({ subject: 'source', key: source })
   const row = data?.sources.find(one => one.source === source)
   if (data && !row)
@@ -112,12 +116,17 @@ export const SourcePage = () => {
       facts={
         <span>
           {countText(row.lines, 'line')} in {countText(row.settlements, 'settlement')} ·{' '}
-          {row.first ? `from ${dateText(row.first)} ` : ''}known to {momentText(row.pulledTo, timeZone)} · clearing{' '}
-          {row.clearing.map(one => one.account).join(', ')}
+          {row.pulledTo
+            ? `${row.first ? `from ${dateText(row.first)} ` : ''}to ${momentText(row.pulledTo, timeZone)}`
+            : 'nothing yet'}{' '}
+          · clearing {row.clearing.map(one => one.account).join(', ')}
         </span>
       }
       actions={
         <>
+          <Act right="connect" onClick={() => setChanging(true)}>
+            Change
+          </Act>
           <AboutButton
             plain
             of={{ subject: 'source', key: subjectKey(source), title: row.name, link: `/sources/${source}` }}
@@ -142,6 +151,11 @@ export const SourcePage = () => {
         </>
       }
     >
+      {changing ? (
+        <Suspense fallback={null}>
+          <SourceSettings source={source} onClose={() => setChanging(false)} />
+        </Suspense>
+      ) : null}
       <Flex mb="6px" align="center" _empty={{ display: 'none' }}>
         <PullProgress pull={row.lastPull} />
       </Flex>
