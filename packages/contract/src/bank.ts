@@ -204,6 +204,56 @@ export const statementList = z.object({
 
 export type StatementList = z.infer<typeof statementList>
 
+/** A bank account held against its statements. */
+export const bankProofPage = z.object({
+  account: z.object({ code: z.string(), name: z.string(), currency }),
+  /** Statements that say no balances, by which nothing can be proved. */
+  withoutBalances: z.number(),
+  /** One after the other; those that tell nothing new are left out. */
+  statements: z.array(
+    z.object({
+      number: z.string(),
+      format: z.string(),
+      from: localDate,
+      to: localDate,
+      opening: minor,
+      closing: minor,
+      lines: z.number(),
+      sum: minor,
+      /** Its lines lead from one balance to the other. */
+      foots: z.boolean(),
+    }),
+  ),
+  /** Null: no statement says both its balances. */
+  proof: z
+    .object({
+      date: localDate,
+      books: minor,
+      unexplained: minor,
+      statement: minor,
+      state: z.enum(['closed', 'explained', 'open']),
+    })
+    .nullable(),
+  causes: z.array(
+    z.object({
+      cause: z.enum(['opening', 'unbooked', 'on_the_way', 'others', 'gap']),
+      amount: minor,
+      count: z.number(),
+      items: z.array(
+        z.object({
+          date: localDate,
+          title: z.string(),
+          detail: z.string(),
+          amount: minor,
+          link: z.string().nullable(),
+        }),
+      ),
+    }),
+  ),
+  gaps: z.array(z.object({ from: localDate, to: localDate, amount: minor, before: z.string() })),
+})
+export type BankProofPage = z.infer<typeof bankProofPage>
+
 const range = z.object({ from: z.iso.date().optional(), to: z.iso.date().optional() })
 export const bankEndpoints = {
   bankAccounts: endpoint({
@@ -258,6 +308,14 @@ export const bankEndpoints = {
     does: 'Payouts and bank lines of an account.',
     query: range,
     answer: bankPage,
+  }),
+  bankProof: endpoint({
+    method: 'GET',
+    path: '/bank/:account/proof',
+    right: 'read',
+    does: 'A bank account held against its statements, up to the end of the last one by a day.',
+    query: z.object({ to: z.iso.date().optional() }),
+    answer: bankProofPage,
   }),
   proposals: endpoint({
     method: 'GET',

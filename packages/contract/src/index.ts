@@ -15,11 +15,13 @@ export {
 export {
   type BankItem,
   type BankPage,
+  type BankProofPage,
   bankAsideBody,
   bankEndpoints,
   bankGrantBody,
   bankItem,
   bankPage,
+  bankProofPage,
   type ConfirmOutcome,
   codeBody,
   confirmBody,

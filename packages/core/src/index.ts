@@ -324,6 +324,15 @@ export type {
 } from './proof/proofInput.ts'
 export { type BookedMonth, proofOfBooked } from './proof/proofOfBooked.ts'
 export {
+  type BankCause,
+  type BankProof,
+  chainStatements,
+  type ProofItems,
+  type ProvingStatement,
+  proveBank,
+  type StatementGap,
+} from './proof/proveBank.ts'
+export {
   type Cause,
   type CauseDocument,
   causes,

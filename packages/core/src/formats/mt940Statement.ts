@@ -31,7 +31,6 @@ interface Open {
   currency: string
   number: string
   opening: number | null
-  from: string
   closing: number | null
   to: string
   sum: StatementSum
@@ -90,7 +89,8 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
     endMovement()
     if (open?.closing !== null && open !== null) {
       const { account, sum, currency, number, opening, closing } = open
-      const from = [open.from, sum.first].filter(Boolean).sort()[0] ?? open.to
+      // The day of its opening balance is the last one of the statement before.
+      const from = sum.first || open.to
       const to = [open.to, sum.last].sort().at(-1) as string
       statement(
         { bankAccount: account, number, currency, from, to, opening, closing, lines: sum.lines, sum: sum.sum },
@@ -152,7 +152,6 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
         currency: '',
         number: '',
         opening: null,
-        from: '',
         closing: null,
         to: '',
         sum: new StatementSum(),
@@ -167,8 +166,7 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
     } else if (name === '60F' || name === '60M') {
       const balance = readBalance(value, row, `:${name}:`)
       if (!balance) return
-      if (open.currency === '')
-        Object.assign(open, { currency: balance.currency, opening: balance.amount, from: balance.date })
+      if (open.currency === '') Object.assign(open, { currency: balance.currency, opening: balance.amount })
     } else if (name === '61') readMovement(value, row)
     else if (name === '62F' || name === '62M') {
       endMovement()

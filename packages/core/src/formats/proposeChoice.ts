@@ -1,6 +1,5 @@
 import { zoneOf } from '../activity/zone.ts'
 import { foldText } from '../mapping/folded.ts'
-import { isCurrency } from '../money/currency.ts'
 import { type ColumnChoice, feeKindOf } from './columnChoice.ts'
 import {
   type DateOrder,
@@ -193,6 +192,3 @@ const statusesOf = (values: readonly string[], questions: ColumnQuestion[]): Rea
   }
   return statuses
 }
-
-/** True for a text that can stand for a currency of a whole file. */
-export const isFileCurrency = (text: string): boolean => isCurrency(text.toUpperCase())

@@ -61,7 +61,7 @@ describe('MT940', () => {
   it('gives its balances, and foots', () => {
     const { heads } = readMt940(statement)
     expect(heads).toMatchObject([
-      { number: '21', from: '2026-03-31', opening: 920_411, closing: 1_019_482, lines: 3, sum: 99_071 },
+      { number: '21', from: '2026-04-01', opening: 920_411, closing: 1_019_482, lines: 3, sum: 99_071 },
     ])
     expect(statementDifference(heads[0] as StatementHead)).toBe(0)
   })

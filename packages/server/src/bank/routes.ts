@@ -11,6 +11,7 @@ import { endDeadJobs } from '../jobs/deadJobs.ts'
 import { fileOrJob } from '../jobs/readFile.ts'
 import { atOnceOrJob, startJob } from '../jobs/startJob.ts'
 import { saveGrant } from './bankGrant.ts'
+import { loadBankProof } from './bankProof.ts'
 import { codeLine } from './codeLine.ts'
 import { mostAtOnce } from './confirmMany.ts'
 import { confirmFewCertain, confirmPairings } from './confirmPairings.ts'
@@ -88,6 +89,9 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
       await asClient(database, actor, tx => loadBankPage(tx, params.account, { from: from ?? null, to: to ?? null })),
       'bank account',
     ),
+  )
+  serve(router, endpoints.bankProof, async ({ actor, params, query }) =>
+    found(await asClient(database, actor, tx => loadBankProof(tx, params.account, query.to ?? null)), 'bank account'),
   )
   serve(router, endpoints.proposals, ({ actor, params }) => propose(database, actor, params.account))
   serve(router, endpoints.code, async ({ actor, params, body: { account: to, ...body } }) => {

@@ -52,6 +52,7 @@ const TidePage = lazy(() => import('../bank/TidePage.tsx').then(file => ({ defau
 const BankAccountsPage = lazy(() =>
   import('../bank/BankAccountsPage.tsx').then(file => ({ default: file.BankAccountsPage })),
 )
+const BankProofPage = lazy(() => import('../bank/BankProofPage.tsx').then(file => ({ default: file.BankProofPage })))
 const ChartPage = lazy(() => import('../books/ChartPage.tsx').then(file => ({ default: file.ChartPage })))
 const EntriesPage = lazy(() => import('../books/EntriesPage.tsx').then(file => ({ default: file.EntriesPage })))
 const EntryPage = lazy(() => import('../books/EntryPage.tsx').then(file => ({ default: file.EntryPage })))
@@ -111,6 +112,7 @@ const router = createBrowserRouter([
               { path: 'bank', element: <TidePage /> },
               { path: 'bank/accounts', element: <BankAccountsPage /> },
               { path: 'bank/:account', element: <TidePage /> },
+              { path: 'bank/:account/proof', element: <BankProofPage /> },
               { path: 'books', element: <ChartPage /> },
               { path: 'books/entries', element: <EntriesPage /> },
               { path: 'books/entries/:number', element: <EntryPage /> },

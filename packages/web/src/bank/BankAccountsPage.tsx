@@ -13,9 +13,8 @@ import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { useWayBack } from '../ui/useWayBack.ts'
+import { BankLinks } from './BankLinks.tsx'
 import { useBankActs, wordingsQuery } from './bankQueries.ts'
-
-import { BankLinks } from './TidePage.tsx'
 
 type Account = StatementList['accounts'][number]
 type Statement = PullRow

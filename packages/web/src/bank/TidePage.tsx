@@ -2,8 +2,8 @@ import type { BankPage, ProposalList } from '@culvert/contract'
 import { addDays, sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
-import { useClient, useHref, usePeriod } from '../context/ClientContext.tsx'
+import { useParams, useSearchParams } from 'react-router'
+import { useClient, usePeriod } from '../context/ClientContext.tsx'
 import { useUnderWay } from '../context/JobsContext.tsx'
 import { bankAccountsQuery, pullsQuery } from '../context/sharedQueries.ts'
 import { StatementButton } from '../files/StatementButton.tsx'
@@ -15,28 +15,14 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import { arrangeTide, type Tide, type TideGroup } from './arrangeTide.ts'
+import { BankLinks } from './BankLinks.tsx'
 import { tideQuery, useBankActs } from './bankQueries.ts'
-
 import { PickedBar } from './PickedBar.tsx'
 import { SelectionBar } from './SelectionBar.tsx'
 import { TideTable } from './TideTable.tsx'
 import { useApart } from './useApart.ts'
 import { useBankSelection } from './useBankSelection.ts'
 import { usePairings } from './usePairings.ts'
-
-export const BankLinks = ({ here }: { readonly here: 'pairing' | 'accounts' }) => {
-  const href = useHref()
-  return (
-    <>
-      <Link to={href('/bank')} aria-current={here === 'pairing' ? 'page' : undefined}>
-        Pairing
-      </Link>
-      <Link to={href('/bank/accounts')} aria-current={here === 'accounts' ? 'page' : undefined}>
-        Accounts and statements
-      </Link>
-    </>
-  )
-}
 
 /** Pairing on one bank account. */
 export const TidePage = () => {
@@ -113,7 +99,7 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
     })
   return (
     <Page
-      links={<BankLinks here="pairing" />}
+      links={<BankLinks here="pairing" account={page.account.code} />}
       title={page.account.name}
       facts={
         <span>

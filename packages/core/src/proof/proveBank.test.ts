@@ -1,0 +1,153 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { type BankBooks, type ProvingStatement, proveBank } from './proveBank.ts'
+
+const none = { amount: 0, count: 0, items: [] }
+const day = (at: number): string => new Date(Date.UTC(2026, 3, 1 + at)).toISOString().slice(0, 10)
+
+interface Made {
+  readonly statements: ProvingStatement[]
+  readonly account: BankBooks<string>
+}
+
+/** Lines of some weeks in statements of some days each, all booked. */
+const madeOf = (opening: number, amounts: readonly (readonly number[])[]): Made => {
+  let balance = opening
+  const lineSums: { date: string; amount: number }[] = []
+  const statements = amounts.map((moved, at) => {
+    const before = balance
+    moved.forEach((amount, no) => {
+      balance += amount
+      lineSums.push({ date: day(at * 7 + (no % 7)), amount })
+    })
+    return {
+      ...{
+        number: String(at + 1),
+        format: 'mt940',
+        from: day(at * 7),
+        to: day(at * 7 + 6),
+        opening: before,
+        closing: balance,
+      },
+      ...{ lines: moved.length, sum: balance - before },
+    }
+  })
+  return {
+    statements,
+    account: { books: balance, openingEntries: opening, lineSums, unbooked: none, onTheWay: none, others: none },
+  }
+}
+
+const made = fc
+  .tuple(
+    fc.integer({ min: -5000, max: 5000 }),
+    fc.array(
+      fc.array(
+        fc.integer({ min: -900, max: 900 }).filter(amount => amount !== 0),
+        { minLength: 1, maxLength: 9 },
+      ),
+      { minLength: 2, maxLength: 5 },
+    ),
+  )
+  .map(([opening, amounts]) => madeOf(opening, amounts))
+const error = fc.integer({ min: -900, max: 900 }).filter(amount => amount !== 0)
+
+describe('a bank account whose lines are all booked', () => {
+  it('is closed, whatever the days', () =>
+    fc.assert(
+      fc.property(made, ({ statements, account }) => {
+        expect(proveBank(statements, account)).toMatchObject({ state: 'closed', unexplained: 0, causes: [], gaps: [] })
+      }),
+    ))
+
+  it('is closed with several statements of one day, and with one that was brought twice in another cut', () => {
+    const { statements, account } = madeOf(100, [[5, 6], [7]])
+    const [first, second] = statements as [ProvingStatement, ProvingStatement]
+    const sameDay = [
+      { ...first, to: first.from, closing: 105, sum: 5, lines: 1 },
+      { ...first, to: first.from, opening: 105, closing: 111, sum: 6, lines: 1 },
+      { ...second, from: first.from, to: first.from },
+    ]
+    const sums = account.lineSums.map(one => ({ ...one, date: first.from }))
+    expect(proveBank(sameDay, { ...account, lineSums: sums })).toMatchObject({ state: 'closed' })
+    const whole = { ...first, to: second.to, closing: second.closing, sum: 18, lines: 3 }
+    expect(proveBank([...statements, whole], account)).toMatchObject({ state: 'closed' })
+  })
+})
+
+describe('an error that is planted is never closed over', () => {
+  const open = (of: Made) => proveBank(of.statements, of.account)?.state
+  it('in the books, an entry more or less', () =>
+    fc.assert(
+      fc.property(made, error, ({ statements, account }, by) => {
+        expect(open({ statements, account: { ...account, books: account.books + by } })).toBe('open')
+      }),
+    ))
+  it('in a stored line, lost, doubled or changed', () =>
+    fc.assert(
+      fc.property(made, error, fc.nat(), ({ statements, account }, by, at) => {
+        const lineSums = account.lineSums.map((one, no) =>
+          no === at % account.lineSums.length ? { ...one, amount: one.amount + by } : one,
+        )
+        // Booked as it is stored.
+        expect(open({ statements, account: { ...account, lineSums, books: account.books + by } })).not.toBe('closed')
+      }),
+    ))
+  it('in a balance of a statement', () =>
+    fc.assert(
+      fc.property(
+        made,
+        error,
+        fc.nat(),
+        fc.constantFrom('opening' as const, 'closing' as const),
+        ({ statements, account }, by, at, which) => {
+          const wrong = statements.map((one, no) =>
+            no === at % statements.length ? { ...one, [which]: one[which] + by } : one,
+          )
+          expect(open({ statements: wrong, account })).not.toBe('closed')
+        },
+      ),
+    ))
+  it('a statement that is missing', () =>
+    fc.assert(
+      fc.property(made, fc.nat(), ({ statements, account }, at) => {
+        const gone = 1 + (at % (statements.length - 1))
+        fc.pre(statements[gone]?.sum !== 0 && gone < statements.length - 1)
+        const missing = statements[gone] as ProvingStatement
+        const kept = account.lineSums.filter(one => one.date < missing.from || one.date > missing.to)
+        const proof = proveBank(
+          statements.filter(one => one !== missing),
+          {
+            ...account,
+            lineSums: kept,
+            books: account.books - missing.sum,
+          },
+        )
+        expect(proof).toMatchObject({
+          state: 'explained',
+          unexplained: 0,
+          gaps: [{ from: missing.from, to: missing.to, amount: missing.sum }],
+        })
+      }),
+    ))
+})
+
+it('what is not booked, and what has not come, are told apart, and only the first is to be mended', () => {
+  const { statements, account } = madeOf(0, [[50, -12]])
+  const items = (amount: number) => ({ amount, count: 1, items: ['x'] })
+  expect(proveBank(statements, { ...account, books: 50, unbooked: items(-12) })).toMatchObject({
+    state: 'explained',
+    causes: [{ cause: 'unbooked', amount: -12 }],
+  })
+  expect(proveBank(statements, { ...account, books: 138, onTheWay: items(100) })).toMatchObject({
+    state: 'closed',
+    causes: [{ cause: 'on_the_way', amount: -100 }],
+  })
+  expect(proveBank(statements, { ...account, books: 45, others: items(7) })).toMatchObject({
+    state: 'explained',
+    causes: [{ cause: 'others', amount: -7 }],
+  })
+})
+
+it('without a statement there is nothing to prove it by', () =>
+  expect(proveBank([], madeOf(0, [[1]]).account)).toBeNull())
