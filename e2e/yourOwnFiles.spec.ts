@@ -1,3 +1,4 @@
+import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Locator, type Page, test } from '@playwright/test'
 import { askDatabase } from './books.ts'
 
@@ -110,6 +111,8 @@ test('from nothing to the first settlement, by files alone', async ({ page }) =>
   await press(button('windows-1252'))
   await expect(page.getByRole('columnheader', { name: /Gebühr/ })).toBeVisible()
   await expect(button(/^Bring in/)).toBeDisabled()
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  expect(violations.map(one => `${one.id} ${one.nodes[0]?.html}`)).toEqual([])
   await fill('Currency of the file', 'EUR')
   await press(button(/^Bring in 7 rows/))
   await expect(page.getByText('12 rows new')).toBeVisible()

@@ -1,4 +1,4 @@
-import { csvRecord } from '@culvert/core'
+import { csvRecord, formatAmount, lastDayOfMonth } from '@culvert/core'
 import type { Row } from './openhall.ts'
 
 /** Rows as CSV with the given columns. */
@@ -48,19 +48,62 @@ export const bankColumns = [
 
 const xmlText = (text: string): string => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;')
 
-/** A bank statement as ISO 20022 camt.053.001.08. */
-export const camtFile = (account: string, rows: readonly Row[]): string => `<?xml version="1.0" encoding="UTF-8"?>
+interface Statements {
+  readonly account: string
+  /** Balance before the first row, minor units. */
+  readonly opening: number
+  /** The bank's number of the first statement. */
+  readonly number: number
+}
+
+/** Bank statements as ISO 20022 camt.053.001.08, one for each month that has rows, each with the balances that it leads between. */
+export const camtFile = (rows: readonly Row[], { account, opening, number }: Statements): string => {
+  let balance = opening
+  const months = [...new Set(rows.map(row => (row.date as string).slice(0, 7)))]
+  const statements = months.map((month, at) => {
+    const own = rows.filter(row => (row.date as string).startsWith(month))
+    const before = balance
+    balance = own.reduce((sum, row) => sum + Math.round(Number(row.amount) * 100), before)
+    const last = at === months.length - 1 ? (own.at(-1)?.date as string) : lastDayOfMonth(month)
+    return statementXml({
+      account,
+      number: number + at,
+      from: `${month}-01`,
+      to: last,
+      before,
+      after: balance,
+      rows: own,
+    })
+  })
+  return `<?xml version="1.0" encoding="UTF-8"?>
 <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08">
   <BkToCstmrStmt>
-    <GrpHdr><MsgId>SKM-1</MsgId><CreDtTm>2026-07-06T06:00:00+01:00</CreDtTm></GrpHdr>
-    <Stmt>
-      <Id>SKM-1-1</Id>
-      <Acct><Id><IBAN>${account}</IBAN></Id><Ccy>EUR</Ccy></Acct>
-${rows.map(entryXml).join('\n')}
-    </Stmt>
+    <GrpHdr><MsgId>SKM-${number}</MsgId><CreDtTm>2026-07-06T06:00:00+01:00</CreDtTm></GrpHdr>
+${statements.join('\n')}
   </BkToCstmrStmt>
 </Document>
 `
+}
+
+const balanceXml = (sort: string, minor: number, date: string): string =>
+  `      <Bal><Tp><CdOrPrtry><Cd>${sort}</Cd></CdOrPrtry></Tp><Amt Ccy="EUR">${formatAmount(Math.abs(minor), 'EUR')}</Amt><CdtDbtInd>${minor < 0 ? 'DBIT' : 'CRDT'}</CdtDbtInd><Dt><Dt>${date}</Dt></Dt></Bal>`
+
+const statementXml = (of: {
+  readonly account: string
+  readonly number: number
+  readonly from: string
+  readonly to: string
+  readonly before: number
+  readonly after: number
+  readonly rows: readonly Row[]
+}): string => `    <Stmt>
+      <Id>SKM-${of.number}-1</Id><ElctrncSeqNb>${of.number}</ElctrncSeqNb>
+      <FrToDt><FrDtTm>${of.from}T00:00:00</FrDtTm><ToDtTm>${of.to}T23:59:59</ToDtTm></FrToDt>
+      <Acct><Id><IBAN>${of.account}</IBAN></Id><Ccy>EUR</Ccy></Acct>
+${balanceXml('OPBD', of.before, of.from)}
+${balanceXml('CLBD', of.after, of.to)}
+${of.rows.map(entryXml).join('\n')}
+    </Stmt>`
 
 const entryXml = (row: Row): string => {
   const amount = row.amount as string

@@ -119,11 +119,24 @@ const fillStandIns = async (demo: Demo): Promise<void> => {
   })
 }
 
+/** The bank's first statement begins with what the books were opened with. */
+const firstStatement = {
+  account: bankNumber,
+  opening: opening.find(one => one.account === '1000')?.amount ?? 0,
+  number: 21,
+}
+const juneStatement = (demo: Demo): string =>
+  camtFile(demo.bankStatement, {
+    ...firstStatement,
+    opening: demo.bankLoaded.reduce((sum, row) => sum + Math.round(Number(row.amount) * 100), firstStatement.opening),
+    number: firstStatement.number + new Set(demo.bankLoaded.map(row => row.date?.slice(0, 7))).size,
+  })
+
 /** The files that a bookkeeper brings in by hand, beside the demo's data. */
 const writeFiles = (demo: Demo): string => {
   const folder = process.env.DEMO_FILES ?? '.data/demo-files'
   mkdirSync(folder, { recursive: true })
-  writeFileSync(join(folder, 'skerrymoor-june.camt.xml'), camtFile(bankNumber, demo.bankStatement))
+  writeFileSync(join(folder, 'skerrymoor-june.camt.xml'), juneStatement(demo))
   writeFileSync(join(folder, 'skerrymoor-june.csv'), csvFile(bankColumns, demo.bankStatement))
   writeFileSync(
     join(folder, 'openhall.activity.csv'),
@@ -184,8 +197,8 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await heldAgainstLedger(client, taxPayments)
   await call(endpoints.uploadStatement, {
     client,
-    query: { name: 'skerrymoor-may.csv' },
-    file: csvFile(bankColumns, demo.bankLoaded),
+    query: { name: 'skerrymoor-may.camt.xml' },
+    file: camtFile(demo.bankLoaded, firstStatement),
   })
   await payTaxes(client, taxPayments, { bank: '1000', prefix: 'SKT' })
   await confirmCertain(client, '1000')

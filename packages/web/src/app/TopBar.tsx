@@ -76,6 +76,7 @@ export const TopBar = ({
       <Select
         {...plain}
         fontWeight="400"
+        minW="96px"
         aria-label="Month"
         value={search.get('period') ?? ''}
         onChange={event =>

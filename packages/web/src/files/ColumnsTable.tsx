@@ -29,7 +29,6 @@ export const ColumnsTable = ({ of, header, rows, columns, open, failing, onMeani
           <Table.Row>
             <Table.ColumnHeader w="44px">means</Table.ColumnHeader>
             {columns.map(({ name, meaning }, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: columns have no other identity, and two may share a name
               <Table.ColumnHeader key={at} minW="116px" bg={open.has(name) ? 'ochre.wash' : undefined}>
                 <Select
                   aria-label={`${name} means`}
@@ -52,7 +51,6 @@ export const ColumnsTable = ({ of, header, rows, columns, open, failing, onMeani
           <Table.Row>
             <Table.ColumnHeader>file</Table.ColumnHeader>
             {header.map((name, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: as above
               <Table.ColumnHeader key={at} textStyle="mono">
                 {open.has(name.trim()) ? <Span color="ochre">◆ </Span> : null}
                 {name}
@@ -66,7 +64,6 @@ export const ColumnsTable = ({ of, header, rows, columns, open, failing, onMeani
               <Table.Cell color="muted">{failing.has(no) ? `▲ ${no}` : no}</Table.Cell>
               {header.map((_, at) => (
                 <Table.Cell
-                  // biome-ignore lint/suspicious/noArrayIndexKey: as above
                   key={at}
                   textStyle="mono"
                   maxW="240px"

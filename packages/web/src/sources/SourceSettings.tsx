@@ -97,7 +97,7 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
         </Flex>
         <Span fontWeight="600">Its money passes through</Span>
         {clearing.fields.map((row, at) => (
-          <Flex key={row.id} gap="12px" align="flex-end">
+          <Flex key={row.id} gap="12px" align="flex-start">
             <TextField control={control} name={`clearing.${at}.currency`} label="Currency" w="110px" />
             <SelectField
               control={control}
@@ -109,6 +109,7 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
             </SelectField>
             <Button
               variant="plain"
+              mt="22px"
               disabled={settings.posted.includes(row.currency)}
               onClick={() => clearing.remove(at)}
             >
@@ -125,8 +126,8 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
         </Button>
         <Span fontWeight="600">It pays into, and draws from</Span>
         {banks.fields.map((row, at) => (
-          <Flex key={row.id} gap="12px" align="flex-end">
-            <SelectField control={control} name={`banks.${at}.direction`} label="Which way" w="140px">
+          <Flex key={row.id} gap="12px" align="flex-start">
+            <SelectField control={control} name={`banks.${at}.direction`} label="Which way" w="170px">
               <option value="into">pays into</option>
               <option value="from">draws from</option>
             </SelectField>
@@ -135,7 +136,7 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
             <SelectField control={control} name={`banks.${at}.account`} label="Account">
               {choices(ofType('bank', 'card'))}
             </SelectField>
-            <Button variant="plain" onClick={() => banks.remove(at)}>
+            <Button variant="plain" mt="22px" onClick={() => banks.remove(at)}>
               Remove
             </Button>
           </Flex>
