@@ -57,6 +57,8 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
   let tag = ''
   let details: string[] = []
   let isStatement = false
+  /** Lines and statements that were handed over: a file without any tells nothing. */
+  let handedOver = 0
   const ids = new Map<string, Map<string, number>>()
   const fault = (row: number, column: string, value: string, code: FaultCode): null => {
     faults.add({ row, column, value, code })
@@ -82,6 +84,7 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
     }
     const whole = { ...line, lineId: bankLineId(ended.bankReference, line, known) }
     open.sum.add(whole)
+    handedOver++
     found(whole, ended.row)
   }
 
@@ -92,6 +95,7 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
       // The day of its opening balance is the last one of the statement before.
       const from = sum.first || open.to
       const to = [open.to, sum.last].sort().at(-1) as string
+      handedOver++
       statement(
         { bankAccount: account, number, currency, from, to, opening, closing, lines: sum.lines, sum: sum.sum },
         row,
@@ -201,7 +205,8 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
       endMovement()
       if (open !== null && open.closing === null && open.sum.lines > 0) fault(row, ':62F:', '', 'empty')
       endStatement(row)
-      if (!isStatement) faults.add({ row, column: null, value: '', code: 'not_a_statement' })
+      if ((!isStatement || handedOver === 0) && faults.count === 0)
+        faults.add({ row, column: null, value: '', code: 'not_a_statement' })
     },
   }
 }

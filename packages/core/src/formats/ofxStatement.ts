@@ -35,7 +35,7 @@ const mostFieldText = 10_000
  */
 export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxReader => {
   const ids = new Map<string, Map<string, number>>()
-  let isStatement = false
+  let handedOver = 0
   let open: OpenStatement | null = null
   let line: Map<string, string> | null = null
   let lineRow = 0
@@ -72,6 +72,7 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
     }
     const whole = { ...one, lineId: bankLineId(field('FITID'), one, known) }
     open.sum.add(whole)
+    handedOver++
     found(whole, lineRow)
   }
 
@@ -79,7 +80,9 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
     endLine()
     const ended = open
     open = null
-    if (!ended || ended.account === '' || !isCurrency(ended.currency)) return
+    if (!ended) return
+    if (ended.account === '') return void fault(row, 'ACCTID', '', 'empty')
+    if (!isCurrency(ended.currency)) return void fault(row, 'CURDEF', ended.currency, 'unknown_currency')
     const { sum, account, currency } = ended
     const to = ended.to || sum.last || ended.balanceDate
     const from = ended.from || sum.first || to
@@ -87,6 +90,7 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
     const balance = ended.balance === '' ? null : parseAmount(plain(ended.balance), currency)
     if (balance && !balance.ok) return void fault(row, 'BALAMT', ended.balance, balance.code)
     const closing = balance?.ok && ended.balanceDate === to ? balance.minor : null
+    handedOver++
     statement(
       {
         bankAccount: account,
@@ -139,7 +143,6 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
         leaf = name
         if (name === 'STMTRS' || name === 'CCSTMTRS') {
           endStatement(row)
-          isStatement = true
           open = { currency: '', account: '', from: '', to: '', balance: '', balanceDate: '', sum: new StatementSum() }
         }
         if (name === 'STMTTRN') {
@@ -161,7 +164,7 @@ export const ofxReader = (faults: FaultList, { found, statement }: Told): OfxRea
     end: row => {
       endLeaf(row)
       endStatement(row)
-      if (!isStatement) faults.add({ row, column: null, value: '', code: 'not_a_statement' })
+      if (handedOver === 0 && faults.count === 0) faults.add({ row, column: null, value: '', code: 'not_a_statement' })
     },
   }
 }

@@ -57,17 +57,23 @@ export const readStatement = async (body: Readable, taker: StatementTaker, told:
   const format = formatOf(await startText(start, encoding), isWorkbook(start))
   const whole = goingOn(start, chunks)
   const text = () => decodedText(whole, encoding ?? declaredEncoding(start) ?? 'utf-8')
-  switch (format) {
-    case 'camt':
-      return { format, reaches: await readCamt(text(), taker) }
-    case 'ofx':
-      await readOfx(text(), taker)
-      return { format, reaches: [] }
-    case 'mt940':
-      await readMt940(text(), taker)
-      return { format, reaches: [] }
-    default:
-      return { format: await readColumnsOf(whole, taker, { ...told, encoding }), reaches: [] }
+  try {
+    switch (format) {
+      case 'camt':
+        return { format, reaches: await readCamt(text(), taker) }
+      case 'ofx':
+        await readOfx(text(), taker)
+        return { format, reaches: [] }
+      case 'mt940':
+        await readMt940(text(), taker)
+        return { format, reaches: [] }
+      default:
+        return { format: await readColumnsOf(whole, taker, { ...told, encoding }), reaches: [] }
+    }
+  } catch (error) {
+    if (!(error instanceof Undecodable)) throw error
+    taker.faults.add({ row: 1, column: null, value: '', code: 'not_utf8' })
+    return { format: format === 'camt' || format === 'ofx' || format === 'mt940' ? format : 'csv', reaches: [] }
   }
 }
 
@@ -248,10 +254,8 @@ const readOfx = async (text: AsyncIterable<string>, taker: StatementTaker): Prom
       await after()
       if (faults.count >= mostFaults) return
     }
-  } catch (error) {
-    if (!(error instanceof Undecodable)) throw error
-    faults.add({ row, column: null, value: '', code: 'not_utf8' })
-    return
+  } finally {
+    await after()
   }
   give(rest)
   reader.end(row)
@@ -289,10 +293,8 @@ const readMt940 = async (text: AsyncIterable<string>, taker: StatementTaker): Pr
       await waiting.hand()
       if (faults.count >= mostFaults) return
     }
-  } catch (error) {
-    if (!(error instanceof Undecodable)) throw error
-    faults.add({ row: row + 1, column: null, value: '', code: 'not_utf8' })
-    return
+  } finally {
+    await waiting.hand()
   }
   if (rest !== '') reader.take(rest, ++row)
   reader.end(row)

@@ -3,8 +3,10 @@ import {
   activityColumns,
   addDays,
   balanceColumns,
+  type ChartReader,
   type ColumnMapping,
   type Columns,
+  chartReader,
   FaultList,
   formatAmount,
   type MappedReader,
@@ -128,6 +130,58 @@ ${many(
 </Stmt></BkToCstmrStmt></Document>
 `)
 
+const mt940Of = (): Buffer => {
+  const amounts = many(index => (index % 5 === 0 ? -1 : 1) * (1000 + index * 37))
+  const comma = (minor: number) => formatAmount(Math.abs(minor), 'EUR').replace('.', ',')
+  const day = (index: number) => addDays('2026-01-05', index).slice(2).replaceAll('-', '')
+  return Buffer.from(
+    [
+      ':20:STARTUMS',
+      ':25:IE00SKMR00000044714471',
+      ':28C:21/1',
+      ':60F:C260104EUR100,00',
+      ...amounts.flatMap((amount, index) => [
+        `:61:${day(index)}${day(index).slice(2)}${amount < 0 ? 'D' : 'C'}${comma(amount)}NTRFOHP-${index}//B-${index}`,
+        `:86:166?00GUTSCHRIFT?20OPENHALL SETTL?21é ${index}?32OPENHALL`,
+      ]),
+      `:62F:C${day(59)}EUR${comma(10_000 + amounts.reduce((sum, amount) => sum + amount, 0))}`,
+      '-',
+    ].join('\r\n'),
+  )
+}
+
+const ofxOf = (ended: boolean): Buffer => {
+  const field = (name: string, value: string) => `<${name}>${value}${ended ? `</${name}>` : ''}\n`
+  const head = ended
+    ? '<?xml version="1.0" encoding="UTF-8"?>\n<?OFX OFXHEADER="200" VERSION="211"?>\n'
+    : 'OFXHEADER:100\nDATA:OFXSGML\nENCODING:UTF-8\n\n'
+  return Buffer.from(
+    `${head}<OFX><BANKMSGSRSV1><STMTTRNRS><STMTRS>${field('CURDEF', 'EUR')}<BANKACCTFROM>${field('ACCTID', 'IE00SKMR00000044714471')}</BANKACCTFROM><BANKTRANLIST>${many(
+      index =>
+        `<STMTTRN>${field('DTPOSTED', addDays('2026-01-05', index).replaceAll('-', ''))}${field('TRNAMT', formatAmount(index % 5 ? 1000 + index : -900, 'EUR'))}${field('FITID', `F${index}`)}${field('NAME', `OPENHALL &amp; é ${index}`)}</STMTTRN>\n`,
+    ).join('')}</BANKTRANLIST></STMTRS></STMTTRNRS></BANKMSGSRSV1></OFX>\n`,
+  )
+}
+
+const readAccounts = async (file: Readable, faults: FaultList): Promise<readonly unknown[]> => {
+  const rows: unknown[] = []
+  let reader: ChartReader | null = null
+  await readTable(
+    file,
+    {
+      header: header => {
+        reader = chartReader(header, { base: 'EUR', sample: [], faults })
+      },
+      row: (record, row) => {
+        const account = (reader as ChartReader | null)?.read(record, row, faults)
+        if (account) rows.push(account)
+      },
+    },
+    faults,
+  )
+  return rows
+}
+
 const weeks = makeWeeks(4, 6)
 
 /** Every reader of files from outside. */
@@ -183,6 +237,16 @@ export const readersUnderTest: readonly ReaderUnderTest[] = [
     read: readLines,
   },
   { name: 'camt.053', seed: camtOf(), read: readLines },
+  { name: 'MT940', seed: mt940Of(), read: readLines },
+  { name: 'OFX 1', seed: ofxOf(false), read: readLines },
+  { name: 'OFX 2', seed: ofxOf(true), read: readLines },
+  {
+    name: 'a list of accounts',
+    seed: csv(
+      many(index => ({ Number: String(4000 + index), Name: `Sales ${index}`, Type: index % 2 ? 'Income' : 'Ertrag' })),
+    ),
+    read: readAccounts,
+  },
   {
     name: 'a foreign CSV through a column mapping',
     seed: csv(
