@@ -28,6 +28,7 @@ import {
   cogwhistleWriteOff,
 } from './cogwhistleSetup.ts'
 import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settlementColumns } from './files.ts'
+import { mt940File, ofxFile, processorExport } from './foreignFiles.ts'
 import { accounts, classes, type Demo, items, makeKilnLane, postedTo, routes, taxCodes, taxRows } from './kilnLane.ts'
 import { openedOn, opening, taxPayments } from './kilnLaneBooks.ts'
 import type { Row } from './openhall.ts'
@@ -125,10 +126,12 @@ const firstStatement = {
   opening: opening.find(one => one.account === '1000')?.amount ?? 0,
   number: 21,
 }
+const loadedBalance = (demo: Demo): number =>
+  demo.bankLoaded.reduce((sum, row) => sum + Math.round(Number(row.amount) * 100), firstStatement.opening)
 const juneStatement = (demo: Demo): string =>
   camtFile(demo.bankStatement, {
     ...firstStatement,
-    opening: demo.bankLoaded.reduce((sum, row) => sum + Math.round(Number(row.amount) * 100), firstStatement.opening),
+    opening: loadedBalance(demo),
     number: firstStatement.number + new Set(demo.bankLoaded.map(row => row.date?.slice(0, 7))).size,
   })
 
@@ -144,6 +147,11 @@ const writeFiles = (demo: Demo): string => {
   )
   writeFileSync(join(folder, 'openhall.settlements.csv'), csvFile(settlementColumns, demo.loaded.settlements))
   writeFileSync(join(folder, 'fernstall-27-may.csv'), csvFile(activityColumns, makeCogwhistle().shopMissing))
+  const june = [bankNumber, loadedBalance(demo), demo.bankStatement] as const
+  writeFileSync(join(folder, 'skerrymoor-june.mt940'), mt940File(...june))
+  writeFileSync(join(folder, 'skerrymoor-june.ofx'), ofxFile(...june))
+  const may = makeCogwhistle().gateway.filter(row => (row.occurred_at as string).startsWith('2026-05-2'))
+  writeFileSync(join(folder, 'brookpay-export.csv'), processorExport(may))
   return folder
 }
 

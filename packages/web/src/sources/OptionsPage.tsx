@@ -88,8 +88,9 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
   )
   const isOvertaken = page.version !== now.version && changed.length === 0
   useEffect(() => {
-    if (isOvertaken) startAt(now)
-  }, [isOvertaken, now, startAt])
+    // What was typed since it was drawn is a change already.
+    if (isOvertaken && changedOptions(page.options, form.getValues()).length === 0) startAt(now)
+  }, [isOvertaken, now, startAt, form, page.options])
   const store = (wanted: SourceOptionsBody) =>
     save.mutate(
       { version: page.version, options: wanted },
