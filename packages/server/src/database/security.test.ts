@@ -29,6 +29,7 @@ const appendOnly = [
   'act_seal',
   'note_answer',
   'evidence',
+  'statement',
 ]
 let first: Actor
 let second: Actor
@@ -114,6 +115,7 @@ describe('the catalogue', () => {
               'note',
               'question_link',
               'consent',
+              'column_mapping',
             ],
             `${name}: ${reached.message}`,
           ).toContain(name)

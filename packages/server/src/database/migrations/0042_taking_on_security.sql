@@ -37,23 +37,25 @@ DECLARE
   name text;
 BEGIN
   PERFORM set_config('app.client', removed::text, true);
-  -- Postings and reversals refer to each other by generation: the latest go first.
-  DELETE FROM correction WHERE client_id = removed;
-  DELETE FROM transfer WHERE client_id = removed AND NOT EXISTS (SELECT FROM paired_transfer WHERE client_id = removed);
-  WHILE EXISTS (SELECT FROM posting WHERE client_id = removed) LOOP
-    DELETE FROM reversal r WHERE client_id = removed
-      AND NOT EXISTS (SELECT FROM posting p WHERE (p.client_id, p.source, p.key, p.currency, p.previous)
-        = (r.client_id, r.source, r.key, r.currency, r.generation));
-    DELETE FROM posting p WHERE client_id = removed
-      AND NOT EXISTS (SELECT FROM reversal r WHERE (r.client_id, r.source, r.key, r.currency, r.generation)
-        = (p.client_id, p.source, p.key, p.currency, p.generation));
-  END LOOP;
   SELECT array_agg(c.relname ORDER BY c.relname) INTO names FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid
     WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') AND NOT c.relispartition
       AND a.attname = 'client_id' AND NOT a.attisdropped AND c.relname NOT IN ('client', 'membership');
   -- What others still refer to goes in a later round.
   LOOP
     again := '{}';
+    -- Postings and reversals refer to each other by generation: the latest go first.
+    BEGIN
+      WHILE EXISTS (SELECT FROM posting WHERE client_id = removed) LOOP
+        DELETE FROM reversal r WHERE client_id = removed
+          AND NOT EXISTS (SELECT FROM posting p WHERE (p.client_id, p.source, p.key, p.currency, p.previous)
+            = (r.client_id, r.source, r.key, r.currency, r.generation));
+        DELETE FROM posting p WHERE client_id = removed
+          AND NOT EXISTS (SELECT FROM reversal r WHERE (r.client_id, r.source, r.key, r.currency, r.generation)
+            = (p.client_id, p.source, p.key, p.currency, p.generation));
+      END LOOP;
+    EXCEPTION WHEN foreign_key_violation THEN
+      NULL;
+    END;
     FOREACH name IN ARRAY names LOOP
       BEGIN
         EXECUTE format('DELETE FROM %I WHERE client_id = $1', name) USING removed;
