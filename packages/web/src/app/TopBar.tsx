@@ -62,6 +62,7 @@ export const TopBar = ({
     >
       <Select
         {...plain}
+        minW="164px"
         aria-label="Client"
         value={client.clientId}
         onChange={event => void navigate(event.target.value === 'all' ? '/' : `/c/${event.target.value}/settlements`)}

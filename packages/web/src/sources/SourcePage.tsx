@@ -9,7 +9,7 @@ import { useBring } from '../files/useBring.ts'
 import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
-import { countText, dateText, momentText } from '../ui/formats.ts'
+import { countText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
@@ -115,11 +115,8 @@ export const SourcePage = () => {
       title={row.name}
       facts={
         <span>
-          {countText(row.lines, 'line')} in {countText(row.settlements, 'settlement')} ·{' '}
-          {row.pulledTo
-            ? `${row.first ? `from ${dateText(row.first)} ` : ''}to ${momentText(row.pulledTo, timeZone)}`
-            : 'nothing yet'}{' '}
-          · clearing {row.clearing.map(one => one.account).join(', ')}
+          {countText(row.lines, 'line')} · {row.pulledTo ? `to ${momentText(row.pulledTo, timeZone)}` : 'nothing yet'} ·
+          clearing {row.clearing.map(one => one.account).join(', ')}
         </span>
       }
       actions={
