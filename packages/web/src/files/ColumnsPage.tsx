@@ -208,7 +208,13 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
       <Unsaved changed={touched} what={`the columns of ${file.name}`} />
       <BringBar
         {...{ look, file, of, told, said, preview, fresh }}
-        waits={waitsFor({ preview, columns: openColumns, words: openWords, others: others.length })}
+        waits={waitsFor({
+          isNowhere: said.of === 'activity' && of.key === '-',
+          preview,
+          columns: openColumns,
+          words: openWords,
+          others: others.length,
+        })}
         onLooked={() => {
           setLooked(
             new Set([
@@ -234,12 +240,15 @@ const withKind = (
 
 /** Why the file cannot be brought in yet; null: it can. */
 const waitsFor = (of: {
+  /** It holds what a source reports, and was brought to none. */
+  readonly isNowhere: boolean
   readonly preview: Preview | null
   readonly columns: ReadonlySet<string>
   readonly words: ReadonlySet<string>
   readonly others: number
 }): { text: string; glance: boolean } | null => {
   const { preview, columns, words, others } = of
+  if (of.isNowhere) return { text: 'it holds what a source reports; bring it in at its source', glance: false }
   if (!preview) return { text: 'the file is being read', glance: false }
   const [lacking] = preview.lacking
   if (lacking) return { text: `it lacks ${lacking.text}`, glance: false }

@@ -58,12 +58,8 @@ export const useBring = (of: FileOf | null) => {
       throw new Error(`${file.name} is nothing that Culvert reads: tables (CSV, XLSX) and bank statements are.`)
     if (look.encodings.length > 0 && look.saved === null)
       return openColumns(file, of?.subject ?? 'account', of?.key ?? '-')
-    if (look.sort === 'table' && look.saved === null)
-      return openColumns(
-        file,
-        of?.subject ?? (look.proposed?.said.of === 'bank' ? 'account' : 'source'),
-        of?.key ?? '-',
-      )
+    if (look.sort === 'table' && look.saved === null && (of !== null || look.proposed?.said.of === 'bank'))
+      return openColumns(file, of?.subject ?? 'account', of?.key ?? '-')
     if (look.sort === 'bank' || look.saved?.of === 'bank')
       return statement(file, { ...told, account: of?.subject === 'account' ? of.key : accountSaid(look) })
     if (of?.subject !== 'source')
