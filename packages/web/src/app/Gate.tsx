@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { Outlet } from 'react-router'
 import { onSignedOut, RequestRefused } from '../context/request.ts'
-import { sessionQuery } from '../context/sharedQueries.ts'
+import { sessionQuery } from '../context/sessionQuery.ts'
 import { Modal } from '../ui/Modal.tsx'
 
 // Who is signed in already needs none of it.

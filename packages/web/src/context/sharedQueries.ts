@@ -1,7 +1,6 @@
 import {
   bankEndpoints as bank,
   bookEndpoints as books,
-  clientEndpoints as clients,
   isUnderWay,
   mappingEndpoints as map,
   type NewAccount,
@@ -13,8 +12,6 @@ import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query
 import { call } from './request.ts'
 
 // What pages of several stages ask for and do: a stage imports no other.
-
-export const sessionQuery = queryOptions({ queryKey: ['session'], queryFn: () => call(clients.session) })
 
 export const sourcesQuery = (clientId: number) =>
   queryOptions({
