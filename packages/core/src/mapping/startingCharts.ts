@@ -91,7 +91,7 @@ const american = chartOf(
   22000 Sales tax payable
   22100 Sales tax paid
   30000 Owner’s equity
-  39000 Opening balance equity
+  39000 Opening balances
   40000 Sales
   41000 Shipping income
   42000 Returns and allowances

@@ -132,6 +132,16 @@ describe('an error that is planted is never closed over', () => {
     ))
 })
 
+it('two statements of the same days that contradict each other are never closed', () => {
+  const { statements, account } = madeOf(100, [[5, 6], [7]])
+  const [first] = statements as [ProvingStatement]
+  for (const other of [
+    { ...first, closing: 200, sum: 100 },
+    { ...first, opening: 90, sum: 21 },
+  ])
+    expect(proveBank([...statements, other], account)?.state).not.toBe('closed')
+})
+
 it('what is not booked, and what has not come, are told apart, and only the first is to be mended', () => {
   const { statements, account } = madeOf(0, [[50, -12]])
   const items = (amount: number) => ({ amount, count: 1, items: ['x'] })

@@ -51,7 +51,7 @@ export interface BankProof<Item> {
   readonly books: number
   readonly causes: readonly ({ readonly cause: BankCause } & ProofItems<Item>)[]
   readonly gaps: readonly StatementGap[]
-  /** Statements whose lines do not lead from one balance to the other. */
+  /** Statements whose lines do not lead from one balance to the other, and those that contradict the others. */
   readonly notFooting: readonly ProvingStatement[]
   readonly unexplained: number
   readonly statement: number
@@ -113,7 +113,15 @@ export const proveBank = <Item>(
   ].filter(one => one.count > 0)
   const explained = causes.reduce((sum, one) => sum + one.amount, account.books)
   const unexplained = last.closing - explained
-  const notFooting = chain.filter(one => one.opening + one.sum !== one.closing)
+  const balanceAfter = (day: string): number =>
+    gaps.reduce((sum, gap) => (gap.to <= day ? sum + gap.amount : sum), first.opening + between(first.from, day))
+  // One that tells days again tells the same balances, or one of the two is wrong.
+  const contradicting = statements.filter(
+    one =>
+      !chain.includes(one) &&
+      (balanceAfter(dayBefore(one.from)) !== one.opening || balanceAfter(one.to) !== one.closing),
+  )
+  const notFooting = [...chain.filter(one => one.opening + one.sum !== one.closing), ...contradicting]
   const toMend = causes.some(one => one.cause !== 'on_the_way') || notFooting.length > 0
   return {
     date: last.to,

@@ -122,7 +122,10 @@ export const loadBankProof = async (
   return {
     account: known,
     withoutBalances,
-    statements: chain.map(one => ({ ...one, foots: !notFooting.includes(one) })),
+    statements: [...chain, ...notFooting.filter(one => !chain.includes(one))].map(one => ({
+      ...one,
+      foots: !notFooting.includes(one),
+    })),
     proof: told,
     causes: causes.map(one => ({ ...one, items: [...one.items] })),
     gaps: gaps.map(({ statement, ...gap }) => ({ ...gap, before: statement.number })),

@@ -245,9 +245,7 @@ const Statements = ({ page }: { readonly page: Proof }) => {
                 <Table.Cell textStyle="mono">{one.number}</Table.Cell>
                 <Table.Cell>
                   {rangeText(one.from, one.to)}
-                  {one.foots ? null : (
-                    <Span color="crimson"> ▲ its lines do not lead from one balance to the other</Span>
-                  )}
+                  {one.foots ? null : <Span color="crimson"> ▲ its lines or balances do not agree</Span>}
                 </Table.Cell>
                 <Table.Cell textAlign="right">{one.lines}</Table.Cell>
                 <Table.Cell textAlign="right">
