@@ -7,7 +7,7 @@ const only = (name, from, allowed) => ({
 })
 
 const stages = 'clients|sources|mapping|settlements|payments|clearing|bank|books|close'
-const ground = 'database|access|acts|notes|consents|setup|activity|ledger|composing|course|trace|jobs|files'
+const ground = 'database|access|acts|grants|notes|consents|setup|activity|ledger|composing|course|trace|jobs|files'
 
 module.exports = {
   forbidden: [

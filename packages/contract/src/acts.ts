@@ -29,6 +29,7 @@ export const subjects = [
   'person',
   'question',
   'consent',
+  'grant',
 ] as const
 export const subject = z.enum(subjects)
 export type Subject = z.infer<typeof subject>

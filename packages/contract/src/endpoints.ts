@@ -6,6 +6,7 @@ import { clientEndpoints } from './clients.ts'
 import { closeEndpoints } from './close.ts'
 import { consentEndpoints } from './consents.ts'
 import { fileEndpoints } from './files.ts'
+import { grantEndpoints } from './grants.ts'
 import { jobEndpoints } from './jobs.ts'
 import { mappingEndpoints } from './mapping.ts'
 import { noteEndpoints } from './notes.ts'
@@ -27,6 +28,7 @@ export const endpointsByStage = {
   files: fileEndpoints,
   jobs: jobEndpoints,
   sources: sourceEndpoints,
+  grants: grantEndpoints,
   mapping: mappingEndpoints,
   tax: taxEndpoints,
   settlements: settlementEndpoints,
@@ -48,6 +50,7 @@ export const endpoints = {
   ...clientEndpoints,
   ...jobEndpoints,
   ...sourceEndpoints,
+  ...grantEndpoints,
   ...mappingEndpoints,
   ...taxEndpoints,
   ...settlementEndpoints,

@@ -159,6 +159,24 @@ export {
   savedColumns,
 } from './files.ts'
 export {
+  type AskGrantBody,
+  type AskOwnerBody,
+  askOwnerBody,
+  type Connection,
+  type GrantAnswer,
+  type GrantEnd,
+  type GrantRow,
+  type GrantScope,
+  grantEndpoints,
+  grantEnds,
+  grantScopes,
+  type LinkedGrant,
+  type ServiceRow,
+  type ShopRow,
+  type SourceOfShop,
+  sourceOfShop,
+} from './grants.ts'
+export {
   isUnderWay,
   type JobRow,
   type JobSort,

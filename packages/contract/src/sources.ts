@@ -35,6 +35,17 @@ export const sourceRow = z.object({
   service: serviceSort.nullable(),
   shape: z.enum(['combined', 'channel', 'gateway']),
   connected: z.boolean(),
+  /** By which grant it is pulled; null where it is by a key, or comes as files. */
+  grant: z
+    .object({
+      grantId: z.string(),
+      service: z.string(),
+      by: z.string().nullable(),
+      grantedAt: z.string(),
+      until: z.string().nullable(),
+      ended: z.string().nullable(),
+    })
+    .nullable(),
   pulledTo: z.string().nullable(),
   first: localDate.nullable(),
   lines: z.number(),

@@ -32,12 +32,11 @@ import { mt940File, ofxFile, processorExport } from './foreignFiles.ts'
 import { accounts, classes, type Demo, items, makeKilnLane, postedTo, routes, taxCodes, taxRows } from './kilnLane.ts'
 import { openedOn, opening, taxPayments } from './kilnLaneBooks.ts'
 import type { Row } from './openhall.ts'
+import { demoServices, practiceLogin } from './services.ts'
 import { type TaxPayment, taxBankLines } from './taxPayments.ts'
 
 const culvert = process.env.CULVERT_URL ?? 'http://127.0.0.1:4780'
 const standins = process.env.STANDINS_URL ?? 'http://127.0.0.1:4781'
-const credentials = { key: 'kiln-lane', secret: 'made-up-for-the-demo' }
-
 /** What the bank gave for Kiln Lane’s account, and for no other. */
 const bankCredentials = { key: 'kiln-lane-at-the-bank', secret: 'made-up-for-the-demo-too' }
 
@@ -113,7 +112,11 @@ const letIn = async (): Promise<void> => {
 const versionOf = async (client: number): Promise<number> => (await call(endpoints.items, { client })).version
 
 const fillStandIns = async (demo: Demo): Promise<void> => {
-  await ask('PUT', `${standins}/control/marketplaces/openhall`, { ...credentials, ...demo.standIn })
+  for (const [name, service] of Object.entries(demoServices(demo.standIn)))
+    await ask('PUT', `${standins}/control/services/${name}`, service)
+  // What the application is told of them: where they are, and as what it is known there.
+  const directory = process.env.CULVERT_SERVICES
+  if (directory) writeFileSync(directory, JSON.stringify(await ask('GET', `${standins}/services.json`)))
   await ask('PUT', `${standins}/control/banks/skerrymoor`, {
     accounts: { [bankNumber]: [...demo.bankLoaded, ...demo.bankStatement] },
     grants: [{ ...bankCredentials, accounts: [bankNumber] }],
@@ -180,8 +183,6 @@ const loadClient = async (demo: Demo): Promise<void> => {
       ],
       bankTexts: ['OPENHALL SETTL'],
       options: { detail: ['category'] },
-      address: `${standins}/marketplaces/openhall`,
-      credentials,
     },
   })
   await call(endpoints.saveTaxGrid, {
@@ -200,6 +201,7 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
   await upload('openhall.settlements.csv', csvFile(settlementColumns, demo.loaded.settlements))
   await upload('openhall.balances.csv', csvFile(balanceColumns, demo.loaded.balances))
+  await connect(client, { service: 'openhall', source: 'openhall', shop: 'kiln-lane' })
   await call(endpoints.postOpening, { client, body: { date: openedOn, lines: [...opening] } })
   await postUpTo(client, postedTo)
   await heldAgainstLedger(client, taxPayments)
@@ -210,6 +212,22 @@ const loadClient = async (demo: Demo): Promise<void> => {
   })
   await payTaxes(client, taxPayments, { bank: '1000', prefix: 'SKT' })
   await confirmCertain(client, '1000')
+}
+
+/** Lets the application see a shop, as the practice's login: what its consent page would send back is taken from there. */
+const connect = async (
+  client: number,
+  { service, source, shop }: { readonly service: string; readonly source: string; readonly shop: string },
+): Promise<void> => {
+  const { grantId, address } = await call(endpoints.askGrant, { client, body: { service, personalData: 'all' } })
+  const form = new URL(address).searchParams
+  form.set('login', practiceLogin)
+  form.set('decision', 'grant')
+  form.set('buyers', 'yes')
+  const response = await fetch(address.split('?')[0] ?? '', { method: 'POST', body: form, redirect: 'manual' })
+  const back = new URL(response.headers.get('location') ?? '').searchParams
+  await call(endpoints.completeGrant, { client, body: { state: back.get('state'), code: back.get('code') } })
+  await call(endpoints.attachShop, { client, params: { grant: grantId }, body: { source, shop } })
 }
 
 /** What was paid to tax offices is what the ledger says was owed. @throws Error naming what it should be */

@@ -10,6 +10,7 @@ import { pinoHttp } from 'pino-http'
 import { answerProblem } from './access/answerProblem.ts'
 import { allow, establishClient, establishPerson, establishPractice, hostsOf } from './access/establish.ts'
 import type { Identity } from './access/identity.ts'
+import type { Letters } from './access/letters.ts'
 import { startMetrics } from './access/metrics.ts'
 import { always, type Who } from './access/who.ts'
 import { actRoutes, practiceActRoutes } from './acts/routes.ts'
@@ -22,14 +23,15 @@ import { consentRoutes } from './consents/routes.ts'
 import { courseRoutes } from './course/routes.ts'
 import type { Database } from './database/connect.ts'
 import { fileRoutes } from './files/routes.ts'
+import { grantLinkRoutes, grantRoutes } from './grants/routes.ts'
 import type { Jobs } from './jobs/boss.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { mappingRoutes } from './mapping/routes.ts'
-import type { Letters } from './notes/askNotes.ts'
 import { noteRoutes, questionRoutes } from './notes/routes.ts'
 import { paymentRoutes } from './payments/routes.ts'
 import { peopleRoutes } from './people/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
+import { hookRoutes } from './sources/hooks.ts'
 import { sourceRoutes } from './sources/routes.ts'
 import { consentables, counters, monthChecks } from './stages.ts'
 
@@ -103,6 +105,8 @@ export const createApp = (parts: AppParts): Express => {
     '/api',
     rateLimit({ windowMs: 60_000, limit: 20_000, standardHeaders: 'draft-8', legacyHeaders: false }),
     noStore,
+    // Services have no pages of ours: what they say is signed.
+    hookRoutes(database, jobs),
     person,
   )
   const letters: Letters = {
@@ -111,7 +115,7 @@ export const createApp = (parts: AppParts): Express => {
   }
   const ofPractice = Router()
   ofPractice.use(establishPractice(database), clientRoutes(database, counters))
-  ofPractice.use(practiceActRoutes(database), questionRoutes(database, letters))
+  ofPractice.use(practiceActRoutes(database), questionRoutes(database, letters), grantLinkRoutes(database, letters))
   if (identity) ofPractice.use(peopleRoutes(database, identity, demo))
   const ofClient = Router({ mergeParams: true })
   ofClient.use(
@@ -123,6 +127,7 @@ export const createApp = (parts: AppParts): Express => {
     actRoutes(database),
     noteRoutes(database, letters, consentables),
     consentRoutes(database, consentables),
+    grantRoutes(database, letters),
     sourceRoutes(database, jobs),
     mappingRoutes(database),
     settlementRoutes(database, jobs),

@@ -17,7 +17,14 @@ import {
   testDatabase,
   testUrl,
 } from './testing/madeClient.ts'
-import { askAs, askServer, type RunningServer, runningServer, runningStandIns } from './testing/runningServer.ts'
+import {
+  askAs,
+  askServer,
+  openhallWith,
+  type RunningServer,
+  runningServer,
+  runningStandIns,
+} from './testing/runningServer.ts'
 
 const database = testDatabase(16)
 let standIns: Awaited<ReturnType<typeof runningStandIns>>
@@ -51,13 +58,7 @@ const put = (path: string, body: unknown) => standIns.put(path, body)
 
 it('pulls everything once although the server is killed again and again, and the source misbehaves', async () => {
   const weeks = makeWeeks(40, 40)
-  await put('/control/marketplaces/openhall', {
-    key: 'k',
-    secret: 's',
-    lines: weeks.lines,
-    settlements: weeks.heads,
-    balances: [],
-  })
+  await put('/control/services/openhall', openhallWith(weeks))
   await put('/control/faults', {
     slowMs: 150,
     failEvery: 7,
@@ -66,7 +67,9 @@ it('pulls everything once although the server is killed again and again, and the
     shuffle: true,
     expireTokenEvery: 5,
   })
-  const actor = await makeClient(database, 'Killed while pulling', { address: `${standIns.url}/marketplaces/openhall` })
+  const actor = await makeClient(database, 'Killed while pulling', {
+    address: `${standIns.url}/services/openhall/shops/kiln-lane`,
+  })
   const stored = () =>
     asClient(database, actor, tx =>
       rowsOf(

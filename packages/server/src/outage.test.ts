@@ -11,6 +11,7 @@ import {
   askServer,
   gateTo,
   headers,
+  openhallWith,
   type RunningServer,
   runningServer,
   runningStandIns,
@@ -37,14 +38,8 @@ afterAll(async () => {
 
 const weeks = makeWeeks(30, 40)
 const marketClient = async (name: string): Promise<Actor> => {
-  await standIns.put('/control/marketplaces/openhall', {
-    key: 'k',
-    secret: 's',
-    lines: weeks.lines,
-    settlements: weeks.heads,
-    balances: [],
-  })
-  return makeClient(database, name, { address: `${standIns.url}/marketplaces/openhall` })
+  await standIns.put('/control/services/openhall', openhallWith(weeks))
+  return makeClient(database, name, { address: `${standIns.url}/services/openhall/shops/kiln-lane` })
 }
 const press = (actor: Actor) =>
   askServer(server.api, endpoints.pull, { client: actor.clientId, params: { source: 'openhall' } })

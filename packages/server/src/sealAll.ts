@@ -2,10 +2,10 @@ import { symmetricDecrypt, symmetricEncrypt } from 'better-auth/crypto'
 import { type SQL, sql } from 'drizzle-orm'
 import { keyNow, keyring, sealedSchema } from './access/keyring.ts'
 import { secretFor } from './access/secrets.ts'
-import { type GrantPlace, openGrant, sealGrant } from './activity/grants.ts'
 import { clientsInTurn } from './clientsInTurn.ts'
 import { asPerson, type Database, rowsOf, type Transaction } from './database/connect.ts'
 import { is } from './database/rows.ts'
+import { openAt, type SealedPlace, sealAt } from './grants/sealGrant.ts'
 
 /** What was sealed anew. */
 export interface SealedAnew {
@@ -20,28 +20,29 @@ export interface SealedAnew {
 export const sealAll = async (database: Database): Promise<SealedAnew> => {
   let grants = 0
   await clientsInTurn(database, async (tx, clientId) => {
-    grants += await sealGrants(tx, { of: 'source', clientId })
-    grants += await sealGrants(tx, { of: 'bank', clientId })
+    for (const of of Object.keys(kept) as SealedPlace['of'][]) grants += await sealAnew(tx, { of, clientId })
   })
   return { grants, secondFactors: await sealSecondFactors(database) }
 }
 
-const tables: Readonly<Record<GrantPlace['of'], { readonly table: SQL; readonly key: SQL }>> = {
-  source: { table: sql`source`, key: sql`source` },
-  bank: { table: sql`bank_grant`, key: sql`bank_account` },
+const kept: Readonly<Record<SealedPlace['of'], { readonly table: SQL; readonly key: SQL; readonly sealed: SQL }>> = {
+  source: { table: sql`source`, key: sql`source`, sealed: sql`credentials` },
+  bank: { table: sql`bank_grant`, key: sql`bank_account`, sealed: sql`credentials` },
+  tokens: { table: sql`service_grant`, key: sql`grant_id`, sealed: sql`tokens` },
+  verifier: { table: sql`service_grant`, key: sql`grant_id`, sealed: sql`verifier` },
 }
 
-const sealGrants = async (tx: Transaction, of: Omit<GrantPlace, 'key'>): Promise<number> => {
-  const { table, key } = tables[of.of]
+const sealAnew = async (tx: Transaction, of: Omit<SealedPlace, 'key'>): Promise<number> => {
+  const { table, key, sealed } = kept[of.of]
   const rows = await rowsOf(
     tx,
-    { key: is.text, credentials: is.anything },
-    sql`SELECT ${key} AS key, credentials FROM ${table} WHERE client_id = current_client() AND credentials IS NOT NULL FOR UPDATE`,
+    { key: is.text, sealed: is.anything },
+    sql`SELECT ${key} AS key, ${sealed} AS sealed FROM ${table} WHERE client_id = current_client() AND ${sealed} IS NOT NULL FOR UPDATE`,
   )
-  const stale = rows.filter(row => sealedSchema.safeParse(row.credentials).data?.key !== keyNow('sealed').id)
+  const stale = rows.filter(row => sealedSchema.safeParse(row.sealed).data?.key !== keyNow('sealed').id)
   for (const row of stale) {
     const place = { ...of, key: row.key }
-    await tx.execute(sql`UPDATE ${table} SET credentials = ${sealGrant(openGrant(row.credentials, place), place)}::jsonb
+    await tx.execute(sql`UPDATE ${table} SET ${sealed} = ${sealAt(openAt(row.sealed, place), place)}::jsonb
       WHERE client_id = current_client() AND ${key} = ${row.key}`)
   }
   return stale.length

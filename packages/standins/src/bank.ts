@@ -8,7 +8,7 @@ const pageSize = 100
 /** A bank that grants each of its customers' helpers a key for some accounts, and hands out their lines in pages. */
 export const bankRoutes = (store: Store): Router => {
   const router = Router()
-  const tokens = new Tokens()
+  const tokens = new Tokens<string>()
   router.post('/:name/token', (request, response) => {
     const asked = z.object({ key: z.string(), secret: z.string() }).safeParse(request.body)
     const grant = store

@@ -10,6 +10,8 @@ export const faultSwitches = z.object({
   repeatPageEvery: z.number().int().min(0).default(0),
   shuffle: z.boolean().default(false),
   expireTokenEvery: z.number().int().min(0).default(0),
+  /** After the last page comes another, and another. */
+  endless: z.boolean().default(false),
 })
 export type FaultSwitches = z.infer<typeof faultSwitches>
 

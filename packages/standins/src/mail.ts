@@ -2,6 +2,7 @@ import type { Server } from 'node:net'
 import { Router } from 'express'
 import PostalMime from 'postal-mime'
 import { SMTPServer } from 'smtp-server'
+import { escaped, htmlPage } from './page.ts'
 
 interface Letter {
   readonly to: string
@@ -13,23 +14,21 @@ interface Letter {
 /** Letters that are kept; older ones are let go. */
 const mostLetters = 200
 
-const escaped = (text: string): string =>
-  text.replace(/[&<>"]/g, sign => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign] ?? sign)
-
 const linked = (text: string): string =>
   escaped(text).replace(/https?:\/\/[^\s<]+/g, address => `<a href="${address}">${address}</a>`)
 
-const page = (
-  letters: readonly Letter[],
-): string => `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Letters</title>
-<style>body{font:14px/1.5 sans-serif;max-width:720px;margin:24px auto;padding:0 16px}article{border:1px solid #d3d9d4;padding:12px 16px;margin:12px 0}
-pre{white-space:pre-wrap;font:inherit;margin:8px 0 0}h2{font-size:15px;margin:0}</style></head><body><h1>Letters</h1>
-${letters.length === 0 ? '<p>None yet.</p>' : ''}${letters
-  .map(
-    ({ to, subject, text, at }) =>
-      `<article><h2>${escaped(subject)}</h2><small>to ${escaped(to)}, ${escaped(at)}</small><pre>${linked(text)}</pre></article>`,
+const page = (letters: readonly Letter[]): string =>
+  htmlPage(
+    'Letters',
+    letters.length === 0
+      ? '<p>None yet.</p>'
+      : letters
+          .map(
+            ({ to, subject, text, at }) =>
+              `<article><h2>${escaped(subject)}</h2><small>to ${escaped(to)}, ${escaped(at)}</small><pre>${linked(text)}</pre></article>`,
+          )
+          .join(''),
   )
-  .join('')}</body></html>`
 
 /** A mail service of its own: takes letters by SMTP, delivers none, and shows them, the last first, on a page and as JSON. */
 export const startMail = (port: number): { readonly routes: Router; readonly server: Server } => {

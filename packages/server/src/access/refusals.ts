@@ -102,6 +102,32 @@ export const refusals = {
   address_taken: said(409, () => 'Somebody signs in with this address already.'),
   first_person_tells: said(422, () => 'The first person says their address, and what the practice is called.'),
   last_owner: said(409, () => 'A practice has an owner: make somebody else one first.'),
+  // What services grant
+  service_unknown: said(
+    404,
+    (of: { service: string }) => `“${of.service}” cannot be connected here. Bring in its activity as files.`,
+  ),
+  service_silent: said(502, (of: { why: string }) => `${of.why}. Nothing was changed; try again.`),
+  grant_spent: said(
+    410,
+    () => 'This was answered already, was asked by somebody else, or is too old. Begin to connect again.',
+  ),
+  grant_ended: said(
+    409,
+    (of: { name: string }) => `What ${of.name} granted has ended. Connect it again; what was brought in stays.`,
+  ),
+  grant_serves: said(409, (of: { sources: string }) => `It is what ${of.sources} is pulled by. Disconnect there.`),
+  shop_taken: said(
+    409,
+    (of: { shop: string; serves: string | null }) =>
+      `${of.shop} serves ${of.serves ?? 'another client'} already; one shop serves one client. Disconnect it there first. Nothing was changed.`,
+  ),
+  news_unsigned: said(401, () => 'These news are not signed as they should be.'),
+  shop_not_there: said(
+    409,
+    (of: { login: string; shop: string }) =>
+      `Whoever signed in there (${of.login}) does not hold the shop that this source is of (${of.shop}). Sign in as who does; nothing was changed.`,
+  ),
   // Questions and consents
   no_question: said(409, () => 'It is a note, and asks nothing.'),
   question_closed: said(409, () => 'The question is closed.'),

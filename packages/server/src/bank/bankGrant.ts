@@ -4,12 +4,12 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 import { refuseUnasked } from '../access/refuseUnasked.ts'
-import { openGrant, sealGrant } from '../activity/grants.ts'
-import type { Credentials } from '../activity/outsideService.ts'
 import { recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import type { Credentials } from '../grants/outsideService.ts'
+import { openGrant, sealAt } from '../grants/sealGrant.ts'
 
 /** What a bank has granted one client for one account: where it is asked, and with which key. */
 export interface BankGrant {
@@ -46,7 +46,7 @@ export const saveGrant = (
       )
       if (!known) throw new Refused('not_found', { what: 'bank account' })
       await tx.execute(sql`INSERT INTO bank_grant (client_id, bank_account, address, credentials)
-        VALUES (current_client(), ${account}, ${grant.address}, ${sealGrant(grant.credentials, { of: 'bank', clientId: actor.clientId, key: account })}::jsonb)
+        VALUES (current_client(), ${account}, ${grant.address}, ${sealAt(grant.credentials, { of: 'bank', clientId: actor.clientId, key: account })}::jsonb)
         ON CONFLICT (client_id, bank_account) DO UPDATE SET address = excluded.address, credentials = excluded.credentials`)
       await recordAct(tx, actor, {
         sort: 'grant_bank',

@@ -2,11 +2,11 @@ import { type BankLine, bankColumns, FaultList, readBankRow, readColumns } from 
 import { sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { refuseOn } from '../access/fileRefused.ts'
-import { outsideService, ServiceUnreachable } from '../activity/outsideService.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import { outsideService, ServiceUnreachable } from '../grants/outsideService.ts'
 import type { JobData } from '../jobs/boss.ts'
 import { endJob, JobCancelled, takeUpJob, tellProgress, untilCancelled } from '../jobs/jobLog.ts'
 import { loadGrant } from './bankGrant.ts'
@@ -62,7 +62,12 @@ const pull = async (
     throw new ServiceUnreachable(
       'No bank has granted this client access to the account; a grant that was shared by all clients has ended. Bring in statements as files, or connect the account anew with a key that the bank gives for this client.',
     )
-  const { get } = outsideService({ name: 'the bank', ...grant, signal: job.signal })
+  const { get } = outsideService({
+    name: 'the bank',
+    address: grant.address,
+    access: grant.credentials,
+    signal: job.signal,
+  })
   const lines = await fetchLines(get, account, done => tellProgress(database, actor, job.jobId, { done, total: null }))
   await retrying(() =>
     asClient(database, actor, async tx => {

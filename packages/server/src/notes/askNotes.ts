@@ -1,20 +1,13 @@
 import { randomUUID } from 'node:crypto'
 import type { AddNoteBody, Subject } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import type { Mail } from '../access/mail.ts'
+import type { Letters } from '../access/letters.ts'
 import { Refused } from '../access/refused.ts'
 import { hashOf, randomToken } from '../access/secrets.ts'
 import { recordAct } from '../acts/recordAct.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-
-/** What letters need. */
-export interface Letters {
-  readonly mail: Mail
-  /** Where people reach the application, without a path. */
-  readonly origin: string
-}
 
 const factsOfLink = (tx: Transaction, userId: number) =>
   oneRow(

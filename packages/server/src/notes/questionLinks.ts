@@ -1,23 +1,19 @@
 import type { EvidenceRow, LinkedQuestion, Subject } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import type { Request, Response } from 'express'
-import { cookiesOf } from '../access/identity.ts'
+import { type Visitor as Anyone, freshBinding, isBoundTo, type LinkName } from '../access/boundLink.ts'
 import { Refused } from '../access/refused.ts'
-import { hashOf, isSameText, randomToken } from '../access/secrets.ts'
+import { hashOf } from '../access/secrets.ts'
 import { recordAct } from '../acts/recordAct.ts'
-import { byLink, clockNow, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { byLink, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { insertAnswer } from './askNotes.ts'
 import { type CheckedFile, insertEvidence } from './evidence.ts'
 import { evidenceOfNote, evidenceReader } from './loadNotes.ts'
 
-/** Whoever comes by a link: what they brought along, and where it is answered. */
-export interface Visitor {
+/** Whoever comes by the link of a question. */
+export interface Visitor extends Anyone {
   readonly token: string
-  readonly request: Request
-  readonly response: Response
-  readonly origin: string
 }
 
 const linkShape = {
@@ -43,14 +39,7 @@ const findLink = async (tx: Transaction, link: string) => {
   return row ?? null
 }
 
-const cookieName = ({ token, origin }: Visitor): string =>
-  `${cookiesOf(origin).prefix}.question.${hashOf(token).slice(0, 16)}`
-
-const isBoundTo = (visitor: Visitor, bound: string): boolean => {
-  const name = cookieName(visitor)
-  const kept = visitor.request.headers.cookie?.split('; ').find(one => one.startsWith(`${name}=`))
-  return kept !== undefined && isSameText(hashOf(kept.slice(name.length + 1)), bound)
-}
+const nameOf = ({ token }: Visitor): LinkName => ({ purpose: 'question', link: hashOf(token) })
 
 /** What became of a link: it opens nothing, and whoever merely follows links changes nothing. */
 export const lookAtQuestion = (
@@ -61,7 +50,7 @@ export const lookAtQuestion = (
     const link = await findLink(tx, hashOf(visitor.token))
     if (!link || link.over) return 'over'
     if (link.bound === null) return 'unopened'
-    return isBoundTo(visitor, link.bound) ? 'open_here' : 'open_elsewhere'
+    return isBoundTo(visitor, nameOf(visitor), link.bound) ? 'open_here' : 'open_elsewhere'
   })
 
 /**
@@ -76,7 +65,7 @@ const throughLink = async <Result>(
   const hash = hashOf(visitor.token)
   const found = await byLink(database, { link: hash, clientId: null }, tx => findLink(tx, hash))
   if (!found) throw new Refused('link_spent')
-  let fresh: string | null = null
+  let fresh: ReturnType<typeof freshBinding> | null = null
   const result = await retrying(() =>
     byLink(database, { link: hash, clientId: found.clientId }, async tx => {
       // Held from here on: of two browsers that open it at once one is the first.
@@ -86,19 +75,15 @@ const throughLink = async <Result>(
       fresh = null
       if (link.bound === null) {
         if (!opens) throw new Refused('question_unopened')
-        fresh = randomToken()
+        fresh = freshBinding(visitor, nameOf(visitor))
         await tx.execute(
-          sql`UPDATE question_link SET bound_hash = ${hashOf(fresh)}, bound_at = clock_now() WHERE token_hash = ${hash}`,
+          sql`UPDATE question_link SET bound_hash = ${fresh.hash}, bound_at = clock_now() WHERE token_hash = ${hash}`,
         )
-      } else if (!isBoundTo(visitor, link.bound)) throw new Refused('question_elsewhere')
+      } else if (!isBoundTo(visitor, nameOf(visitor), link.bound)) throw new Refused('question_elsewhere')
       return work(tx, link)
     }),
   )
-  if (fresh !== null)
-    visitor.response.cookie(cookieName(visitor), fresh, {
-      ...cookiesOf(visitor.origin).attributes,
-      maxAge: Date.parse(found.expiresAt) - clockNow().getTime(),
-    })
+  ;(fresh as ReturnType<typeof freshBinding> | null)?.give(found.expiresAt)
   return result
 }
 

@@ -1,21 +1,14 @@
 import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { type Request, type Response, Router } from 'express'
+import type { Letters } from '../access/letters.ts'
 import { Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import type { Consentables } from '../consents/consentable.ts'
 import { loadAskedConsents } from '../consents/consents.ts'
 import { asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import {
-  addNote,
-  answerNote,
-  closeQuestion,
-  holdNote,
-  type Letters,
-  refuseUnlessFor,
-  withdrawLink,
-} from './askNotes.ts'
+import { addNote, answerNote, closeQuestion, holdNote, refuseUnlessFor, withdrawLink } from './askNotes.ts'
 import { attach, readEvidence, receiveEvidence } from './evidence.ts'
 import { loadAskedNotes, loadNotes } from './loadNotes.ts'
 import { answerByLink, attachByLink, lookAtQuestion, openQuestion, readByLink } from './questionLinks.ts'

@@ -8,6 +8,10 @@ const pullJson = sql`json_build_object('jobId', p.job_id, 'sort', p.sort, 'subje
   'endedAt', p.ended_at, 'by', u.name, 'done', p.done, 'total', p.total, 'added', p.added, 'revised', p.revised, 'same', p.same,
   'message', p.message)`
 
+// Times as JSON has them: ISO 8601.
+const grantJson = sql`(SELECT json_build_object('grantId', g.grant_id, 'service', g.name, 'by', CASE WHEN g.link_hash IS NULL THEN g.asked_name END,
+  'grantedAt', g.granted_at, 'until', g.until, 'ended', g.ended) FROM service_grant g WHERE g.client_id = s.client_id AND g.grant_id = s.grant_id)`
+
 const readPull = is.record({
   ...jobShape,
   sort: is.oneOf(...pullSorts),
@@ -27,6 +31,16 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       service: is.maybe(is.oneOf(...serviceSorts)),
       shape: is.oneOf('combined', 'channel', 'gateway'),
       connected: is.yes,
+      grant: is.maybe(
+        is.record({
+          grantId: is.text,
+          service: is.text,
+          by: is.maybe(is.text),
+          grantedAt: is.text,
+          until: is.maybe(is.text),
+          ended: is.maybe(is.text),
+        }),
+      ),
       pulledTo: is.maybe(is.text),
       first: is.maybe(is.text),
       lines: is.whole,
@@ -36,7 +50,8 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       corrections: is.whole,
     },
     sql`
-    SELECT s.source, s.name, s.service, s.shape, s.address IS NOT NULL AS connected, s.pulled_to AS "pulledTo",
+    SELECT s.source, s.name, s.service, s.shape, s.address IS NOT NULL OR s.grant_id IS NOT NULL AS connected,
+      ${grantJson} AS grant, s.pulled_to AS "pulledTo",
       (SELECT min(first_date)::text FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS first,
       (SELECT coalesce(sum(lines), 0)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS lines,
       (SELECT count(*)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS settlements,

@@ -1,10 +1,8 @@
 import { type DateBasis, dateBases, expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { FileRefused } from '../access/fileRefused.ts'
-import { openGrant } from '../activity/grants.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
-import { ServiceUnreachable } from '../activity/outsideService.ts'
 import { follow } from '../composing/follow.ts'
 import { recomposeHeldBy } from '../composing/recompose.ts'
 import { settleMarked } from '../composing/settleMarked.ts'
@@ -16,6 +14,11 @@ import { holdSources } from '../database/locks.ts'
 import { isUnreachable } from '../database/reachable.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import { ServiceUnreachable } from '../grants/outsideService.ts'
+import { openGrant } from '../grants/sealGrant.ts'
+import { serviceNamed } from '../grants/services.ts'
+import { splitShopKey } from '../grants/shops.ts'
+import { tokenSource } from '../grants/tokenSource.ts'
 import type { JobData } from '../jobs/boss.ts'
 import { endJob, JobCancelled, takeUpJob, tellProgress, untilCancelled } from '../jobs/jobLog.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -94,29 +97,56 @@ const messageOf = (error: unknown): string => {
   return error instanceof Error ? error.message : 'failed'
 }
 
-const connectTo = (database: Database, actor: Actor, { source, signal }: Pull) =>
-  asClient(database, actor, async tx => {
-    const row = await oneRow(
+const connectTo = async (database: Database, actor: Actor, { source, signal }: Pull) => {
+  const row = await asClient(database, actor, tx =>
+    oneRow(
       tx,
       {
         address: is.maybe(is.text),
         credentials: is.anything,
+        grantId: is.maybe(is.text),
+        shop: is.maybe(is.text),
+        granted: is.maybe(is.list(is.text)),
         cursor: is.maybe(is.text),
         basis: is.maybe(is.text),
         now: is.text,
       },
-      sql`
-      SELECT address, credentials, cursor, options->>'dateBasis' AS basis, clock_now()::text AS now FROM source WHERE client_id = current_client() AND source = ${source}`,
-    )
-    if (row.address === null) throw new Error(`${source} is not connected; its activity comes as files`)
-    const dateBasis = dateBases.find(one => one === row.basis) ?? 'order'
-    const access = {
-      address: row.address,
-      credentials: openGrant(row.credentials, { of: 'source', clientId: actor.clientId, key: source }),
-      dateBasis,
+      sql`SELECT s.address, s.credentials, s.grant_id AS "grantId", s.shop, g.granted, s.cursor, s.options->>'dateBasis' AS basis, clock_now()::text AS now
+        FROM source s LEFT JOIN service_grant g USING (client_id, grant_id) WHERE s.client_id = current_client() AND s.source = ${source}`,
+    ),
+  )
+  const dateBasis = dateBases.find(one => one === row.basis) ?? 'order'
+  const client = httpSourceClient(source, { ...reachedAt(database, actor, source, row), dateBasis }, signal)
+  return { client, cursor: row.cursor, now: row.now, dateBasis }
+}
+
+// By what a service granted for one of its shops, or by a key that it gave.
+const reachedAt = (
+  database: Database,
+  actor: Actor,
+  source: string,
+  row: {
+    readonly address: string | null
+    readonly credentials: unknown
+    readonly grantId: string | null
+    readonly shop: string | null
+    readonly granted: readonly string[] | null
+  },
+) => {
+  if (row.grantId !== null && row.shop !== null) {
+    const [service = '', shop = ''] = splitShopKey(row.shop)
+    return {
+      address: `${serviceNamed(service).address}/shops/${encodeURIComponent(shop)}`,
+      access: tokenSource(database, actor, row.grantId),
+      lists: new Set(row.granted),
     }
-    return { client: httpSourceClient(source, access, signal), cursor: row.cursor, now: row.now, dateBasis }
-  })
+  }
+  if (row.address === null) throw new Error(`${source} is not connected; its activity comes as files`)
+  return {
+    address: row.address,
+    access: openGrant(row.credentials, { of: 'source', clientId: actor.clientId, key: source }),
+  }
+}
 
 const pullHeads = async (database: Database, actor: Actor, source: string, client: SourceClient): Promise<void> => {
   const heads = await client.settlements()
@@ -147,18 +177,18 @@ const pullActivity = async (
     do {
       const page: ActivityPage = await pull.client.activity(next)
       idle = page.lines.length === 0 || page.next === next ? idle + 1 : 0
-      if (idle >= mostIdlePages)
-        throw new ServiceUnreachable(`${pull.source} sends page after page with nothing new; what came before is kept`)
       pages.push(page)
       lines += page.lines.length
       next = page.next
       total ??= page.remaining
-    } while (next !== null && lines < linesPerStep)
+    } while (next !== null && lines < linesPerStep && idle < mostIdlePages)
     cursor = pages.at(-1)?.cursor ?? cursor
     await storeStep(database, actor, { ...pull, pages, cursor })
     done += lines
     await tellProgress(database, actor, pull.jobId, { done, total: total === null ? null : Math.max(total, done) })
     if (next === null) return
+    if (idle >= mostIdlePages)
+      throw new ServiceUnreachable(`${pull.source} sends page after page with nothing new; what came before is kept`)
   }
 }
 

@@ -1,52 +1,26 @@
-import { endpoints, subjectKey } from '@culvert/contract'
+import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
-import { found, Refused } from '../access/refused.ts'
+import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { loadPersonalOf } from '../activity/persons.ts'
-import { recordAct } from '../acts/recordAct.ts'
-import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
-import { is } from '../database/rows.ts'
+import { asClient, type Database, rowsOf } from '../database/connect.ts'
 import type { Jobs } from '../jobs/boss.ts'
 import { endDeadJobs } from '../jobs/deadJobs.ts'
 import { fileOrJob } from '../jobs/readFile.ts'
-import { startJob } from '../jobs/startJob.ts'
+import { disconnect, loadConnection } from './connection.ts'
+import { attachShop, connectShop } from './connectShop.ts'
 import { saveOrCount } from './countMany.ts'
 import { createSource } from './createSource.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { eraseCustomers, exportCustomers, findCustomers, setPersonalScope } from './personalData.ts'
 import { askBasis, loadOptions } from './sourceOptions.ts'
 import { loadSourceSettings, removeSource, saveSource } from './sourceSettings.ts'
+import { startPull } from './startPull.ts'
 import { uploadFile } from './uploadFile.ts'
 
 /** A new source's tax goes by period, and its postage as the goods do. */
 const newOptions = { splitAtMonthEnd: true, ancillaryFollows: true } as const
-
-const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string): Promise<string> =>
-  asClient(database, actor, async tx => {
-    const [row] = await rowsOf(
-      tx,
-      { address: is.maybe(is.text) },
-      sql`
-      SELECT address FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
-    )
-    if (found(row, 'source').address === null) throw new Refused('not_connected')
-    await endDeadJobs(tx)
-    const [running] = await rowsOf(
-      tx,
-      { id: is.text },
-      sql`SELECT job_id AS id FROM job WHERE client_id = current_client()
-      AND subject = ${source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
-    )
-    // A second press joins the pull that is under way.
-    if (running) return running.id
-    await recordAct(tx, actor, {
-      sort: 'bring',
-      note: 'pull',
-      touched: [{ subject: 'source', key: subjectKey(source) }],
-    })
-    return startJob(tx, jobs, actor, { sort: 'pull', subject: source })
-  })
 
 /** Sources, their options, pulls and uploads. */
 export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
@@ -62,6 +36,22 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     await createSource(database, actor, { ...body, options: { ...newOptions, ...body.options } })
     return {}
   })
+  serve(router, endpoints.connectShop, async ({ actor, params, body }) => ({
+    job: await connectShop(database, jobs, actor, {
+      grantId: params.grant,
+      wanted: { ...body, options: { ...newOptions, ...body.options } },
+    }),
+  }))
+  serve(router, endpoints.attachShop, async ({ actor, params, body }) => {
+    await attachShop(database, actor, { grantId: params.grant, ...body })
+    return {}
+  })
+  serve(router, endpoints.connection, ({ actor, params }) =>
+    asClient(database, actor, tx => loadConnection(tx, params.source)),
+  )
+  serve(router, endpoints.disconnect, async ({ actor, params }) => ({
+    told: await disconnect(database, actor, params.source),
+  }))
   serve(router, endpoints.sourceSettings, ({ actor, params }) =>
     asClient(database, actor, tx => loadSourceSettings(tx, params.source)),
   )

@@ -14,7 +14,7 @@ import {
 } from '@culvert/core'
 import { z } from 'zod'
 import { FileRefused } from '../access/fileRefused.ts'
-import { type Credentials, outsideService } from '../activity/outsideService.ts'
+import { type Credentials, outsideService, type TokenSource } from '../grants/outsideService.ts'
 
 /** How Culvert talks to an outside source; one implementation per sort of source. */
 export interface SourceClient {
@@ -50,10 +50,17 @@ const rowsSchema = z.object({ rows: z.array(record).max(100_000) })
 /** A source reached over HTTP; `signal` ends whatever is under way. */
 export const httpSourceClient = (
   source: string,
-  access: { readonly address: string; readonly credentials: Credentials; readonly dateBasis?: DateBasis },
+  reached: {
+    readonly address: string
+    readonly access: Credentials | TokenSource
+    readonly dateBasis?: DateBasis
+    /** What it may be asked for besides activity; what is left out was not granted. */
+    readonly lists?: ReadonlySet<string>
+  },
   signal: AbortSignal,
 ): SourceClient => {
-  const { get } = outsideService({ name: source, ...access, signal })
+  const { get } = outsideService({ name: source, ...reached, signal })
+  const lists = reached.lists ?? new Set(['settlements', 'balances'])
   return {
     activity: async cursor => {
       const page = pageSchema.parse(
@@ -62,16 +69,20 @@ export const httpSourceClient = (
       return {
         ...page,
         lines: readRecords(page.lines, activityColumns, (fields, context) =>
-          readActivityRow(fields, { ...context, source, dateBasis: access.dateBasis ?? 'order' }),
+          readActivityRow(fields, { ...context, source, dateBasis: reached.dateBasis ?? 'order' }),
         ),
       }
     },
     settlements: async () =>
-      readRecords(rowsSchema.parse(await get('/settlements')).rows, settlementColumns, readSettlementRow),
+      lists.has('settlements')
+        ? readRecords(rowsSchema.parse(await get('/settlements')).rows, settlementColumns, readSettlementRow)
+        : [],
     balances: async () =>
-      readRecords(rowsSchema.parse(await get('/balances')).rows, balanceColumns, (fields, context) =>
-        readBalanceRow(fields, { ...context, source }),
-      ),
+      lists.has('balances')
+        ? readRecords(rowsSchema.parse(await get('/balances')).rows, balanceColumns, (fields, context) =>
+            readBalanceRow(fields, { ...context, source }),
+          )
+        : [],
   }
 }
 

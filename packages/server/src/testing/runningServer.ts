@@ -94,6 +94,26 @@ export const runningServer = async (databaseUrl: string): Promise<RunningServer>
   }
 }
 
+/** The marketplace of the stand-ins with one shop, whose key is `k` and `s`. */
+export const openhallWith = ({
+  lines,
+  heads,
+}: {
+  readonly lines: readonly unknown[]
+  readonly heads: readonly unknown[]
+}) => ({
+  name: 'Openhall',
+  sort: 'marketplace',
+  reports: 'orders, fees and payouts by settlement',
+  shops: {
+    'kiln-lane': {
+      name: 'Kiln Lane Ceramics',
+      ...{ place: 'Galway', country: 'IE', currency: 'EUR' },
+      ...{ lines, settlements: heads, keys: [{ key: 'k', secret: 's' }] },
+    },
+  },
+})
+
 /** The simulated channels, gateways and banks, as a process of their own. */
 export const runningStandIns = async (): Promise<{
   readonly url: string

@@ -18,18 +18,22 @@ export interface SignInServer {
 }
 
 /** Starts the application with signing in, on a port of its own; with `who`, that says who asks instead. */
-export const signInServer = async (database: Database, who?: Who): Promise<SignInServer> => {
+export const signInServer = async (
+  database: Database,
+  who?: Who,
+  origin = 'https://culvert.example',
+): Promise<SignInServer> => {
   const letters: Letter[] = []
   const identity = startIdentity({
     ...{ database, url: testUrl(), secret: 'a secret of the tests, of no use elsewhere', report: () => undefined },
-    origin: 'https://culvert.example',
+    origin,
     mail: letter => {
       letters.push(letter)
       return Promise.resolve(true)
     },
   })
   const jobs = await startJobs(testUrl(), database, () => undefined)
-  const app = createApp({ database, jobs, identity, ...(who && { who }), log: pino({ level: 'silent' }) })
+  const app = createApp({ database, jobs, identity, origin, ...(who && { who }), log: pino({ level: 'silent' }) })
   const server = app.listen(0, '127.0.0.1')
   await new Promise(resolve => server.once('listening', resolve))
   return {

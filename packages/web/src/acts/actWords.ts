@@ -14,6 +14,12 @@ const words: Readonly<Record<string, string>> = {
   code_line: 'coded a bank line',
   set_aside_bank: 'set aside at the bank',
   grant_bank: 'kept a bank’s grant',
+  ask_grant: 'asked to be let in',
+  take_grant: 'was let in',
+  refuse_grant: 'was not let in',
+  end_grant: 'ended a grant',
+  connect: 'connected',
+  disconnect: 'disconnected',
   save_wording: 'changed a wording',
   state_balance: 'stated a balance',
   save_routes: 'saved routes',
@@ -77,6 +83,7 @@ const subjectWords: Readonly<Record<string, string>> = {
   person: 'customer',
   question: 'note',
   consent: 'request',
+  grant: 'grant',
 }
 
 /** What is named by a key, as people know it. */
@@ -100,6 +107,7 @@ export const objectText = ({ subject, key }: Pick<ActObjectRow, 'subject' | 'key
     case 'question':
     case 'pairing':
     case 'consent':
+    case 'grant':
       return `a ${word}`
     default:
       return `${word} ${first}`

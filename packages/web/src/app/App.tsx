@@ -29,6 +29,9 @@ const ClientSettingsPage = lazy(() =>
 const ColumnsPage = lazy(() => import('../files/ColumnsPage.tsx').then(file => ({ default: file.ColumnsPage })))
 const SourcesPage = lazy(() => import('../sources/SourcesPage.tsx').then(file => ({ default: file.SourcesPage })))
 const OptionsPage = lazy(() => import('../sources/OptionsPage.tsx').then(file => ({ default: file.OptionsPage })))
+const ShopPage = lazy(() => import('../sources/ShopPage.tsx').then(file => ({ default: file.ShopPage })))
+const ConnectedPage = lazy(() => import('../sources/ConnectedPage.tsx').then(file => ({ default: file.ConnectedPage })))
+const GrantingPage = lazy(() => import('../sources/GrantingPage.tsx').then(file => ({ default: file.GrantingPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
 const MappingPage = lazy(() => import('../mapping/MappingPage.tsx').then(file => ({ default: file.MappingPage })))
 const StarterPage = lazy(() => import('../mapping/StarterPage.tsx').then(file => ({ default: file.StarterPage })))
@@ -70,6 +73,8 @@ const router = createBrowserRouter([
       { path: '/password', element: <PasswordPage /> },
       { path: '/address', element: <AddressPage /> },
       { path: '/question', element: <QuestionPage /> },
+      { path: '/connected', element: <ConnectedPage /> },
+      { path: '/granting', element: <GrantingPage /> },
     ],
   },
   {
@@ -92,6 +97,7 @@ const router = createBrowserRouter([
               { path: 'files/:subject/:key', element: <ColumnsPage /> },
               { path: 'sources', element: <SourcesPage /> },
               { path: 'sources/customers', element: <CustomersPage /> },
+              { path: 'sources/connect/:grant', element: <ShopPage /> },
               { path: 'sources/:source/options', element: <OptionsPage /> },
               { path: 'sources/:source', element: <SourcePage /> },
               { path: 'mapping', element: <MappingPage /> },

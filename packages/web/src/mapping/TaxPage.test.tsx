@@ -45,6 +45,7 @@ const source: SourceRow = {
   service: null,
   shape: 'combined',
   connected: true,
+  grant: null,
   pulledTo: null,
   first: null,
   lines: 0,

@@ -14,6 +14,7 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import { ConnectionPart } from './ConnectionPart.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
@@ -135,7 +136,7 @@ export const SourcePage = () => {
             busy={bringing.busy}
             onFiles={files => void bringing.bring(files)}
           />
-          {row.connected ? (
+          {row.connected && !row.grant?.ended ? (
             <Act
               right="bring"
               variant="solid"
@@ -153,6 +154,7 @@ export const SourcePage = () => {
           <SourceSettings source={source} onClose={() => setChanging(false)} />
         </Suspense>
       ) : null}
+      {row.grant ? <ConnectionPart row={row} /> : null}
       <Flex mb="6px" align="center" _empty={{ display: 'none' }}>
         <PullProgress pull={row.lastPull} />
       </Flex>

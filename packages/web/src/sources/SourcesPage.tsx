@@ -1,17 +1,20 @@
 import { Span } from '@chakra-ui/react'
-import { type SourceRow, subjectKey } from '@culvert/contract'
+import { type GrantEnd, type ServiceSort, type SourceRow, subjectKey } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { sourcesQuery } from '../context/sharedQueries.ts'
 import { Act } from '../ui/Act.tsx'
-import { dateText, momentText } from '../ui/formats.ts'
+import { dateText, dayText, momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import { CanBeAdded } from './CanBeAdded.tsx'
+import { GrantsWaiting } from './GrantsWaiting.tsx'
+import { endText } from './grantText.ts'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { sortText } from './serviceText.ts'
 import { useSourceActs } from './sourceQueries.ts'
@@ -26,7 +29,7 @@ export const SourcesPage = () => {
   const query = useQuery(sourcesQuery(clientId))
   const { data } = query
   const { pull } = useSourceActs(clientId)
-  const [adding, setAdding] = useState(false)
+  const [adding, setAdding] = useState<ServiceSort | null>(null)
   const columns: readonly SheetColumn<SourceRow>[] = [
     {
       id: 'name',
@@ -36,7 +39,34 @@ export const SourcesPage = () => {
       value: row => row.name,
     },
     { id: 'shape', head: 'Sort', width: '110px', cell: sortText, value: sortText },
-    { id: 'first', head: 'From', width: '108px', cell: row => dateText(row.first), value: row => row.first },
+    {
+      id: 'grant',
+      head: 'Grant',
+      width: '140px',
+      cell: row =>
+        row.grant?.ended ? (
+          <Span color="ochre" fontWeight="600">
+            ◆ {endText[row.grant.ended as GrantEnd] ?? 'ended'}
+          </Span>
+        ) : (
+          <Span color="muted">
+            {row.grant
+              ? `by ${row.grant.by ?? 'the owner'}, ${dayText(row.grant.grantedAt)}`
+              : row.connected
+                ? 'by a key'
+                : 'by file'}
+          </Span>
+        ),
+      value: row => row.grant?.grantedAt ?? '',
+    },
+    {
+      id: 'until',
+      head: 'Until',
+      width: '100px',
+      cell: row => (row.grant?.until && !row.grant.ended ? dateText(row.grant.until.slice(0, 10)) : '–'),
+      value: row => row.grant?.until ?? null,
+    },
+    { id: 'first', head: 'Back to', width: '108px', cell: row => dateText(row.first), value: row => row.first },
     {
       id: 'to',
       head: 'Known to',
@@ -95,7 +125,7 @@ export const SourcesPage = () => {
       head: '',
       width: '86px',
       cell: row =>
-        row.connected ? (
+        row.connected && !row.grant?.ended ? (
           <Act
             right="bring"
             h="26px"
@@ -107,11 +137,7 @@ export const SourcesPage = () => {
           >
             Pull
           </Act>
-        ) : (
-          <Span color="muted" textStyle="small">
-            by file
-          </Span>
-        ),
+        ) : null,
     },
   ]
   return (
@@ -128,16 +154,17 @@ export const SourcesPage = () => {
       title="Sources"
       facts={<span>what is pulled, from where, and how far it is known</span>}
       actions={
-        <Act right="connect" variant="solid" onClick={() => setAdding(true)}>
-          Add a source
+        <Act right="connect" variant="solid" onClick={() => setAdding('marketplace')}>
+          Add a source by file
         </Act>
       }
     >
       {adding ? (
         <Suspense fallback={null}>
-          <AddSource onClose={() => setAdding(false)} />
+          <AddSource service={adding} onClose={() => setAdding(null)} />
         </Suspense>
       ) : null}
+      <GrantsWaiting />
       <SheetTable
         label="Sources"
         aboutOf={row => ({
@@ -152,6 +179,7 @@ export const SourcesPage = () => {
         to={row => href(`/sources/${row.source}`)}
         empty="No source yet. A source is a marketplace, web shop, till or gateway whose activity Culvert books."
       />
+      <CanBeAdded onByFile={setAdding} />
     </Page>
   )
 }

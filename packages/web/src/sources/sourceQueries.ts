@@ -1,5 +1,6 @@
 import {
   sourceEndpoints as at,
+  mappingEndpoints as map,
   type NewSource,
   type PersonalScope,
   personalDataEndpoints as personal,
@@ -32,6 +33,13 @@ export const useSourceActs = (clientId: number) => {
     }),
   }
 }
+
+/** The chart of accounts. */
+export const accountsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'accounts'],
+    queryFn: () => call(map.accounts, { client: clientId }),
+  })
 
 /** Adds a source. */
 export const useAddSource = (clientId: number) => {

@@ -1,8 +1,9 @@
 import { serviceSorts } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
-import { check, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { check, foreignKey, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { client } from '../clients/client.ts'
 import { clientId, moment, oneOf } from '../columns.ts'
+import { serviceGrant } from '../grants/serviceGrant.ts'
 
 export const source = pgTable(
   'source',
@@ -19,6 +20,10 @@ export const source = pgTable(
     address: text('address'),
     /** Sealed; see `unseal`. */
     credentials: jsonb('credentials'),
+    /** What it is pulled by, where that was granted: of which login, and which of its shops. */
+    grantId: text('grant_id'),
+    /** `service/shop`: one shop serves one client. */
+    shop: text('shop').unique('source_shop'),
     /** What it may tell of customers: nothing, their name, or all. */
     personalData: text('personal_data').notNull().default('all'),
     cursor: text('cursor'),
@@ -30,6 +35,11 @@ export const source = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.source] }),
+    foreignKey({
+      columns: [table.clientId, table.grantId],
+      foreignColumns: [serviceGrant.clientId, serviceGrant.grantId],
+    }),
+    check('source_granted', sql`(grant_id IS NULL) = (shop IS NULL)`),
     check('source_shape', sql`shape IN ('combined', 'channel', 'gateway')`),
     check('source_service', oneOf('service', serviceSorts)),
     check('source_personal_data', sql`personal_data IN ('none', 'name', 'all')`),

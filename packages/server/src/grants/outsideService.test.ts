@@ -22,7 +22,7 @@ const asking = async (answer: Answer, signal = new AbortController().signal) => 
   }).listen(0, '127.0.0.1')
   await new Promise(resolve => server?.once('listening', resolve))
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-  const service = outsideService({ name: 'Openhall', address, credentials: { key: 'k', secret: 's' }, signal })
+  const service = outsideService({ name: 'Openhall', address, access: { key: 'k', secret: 's' }, signal })
   return { ...service, address, asked }
 }
 

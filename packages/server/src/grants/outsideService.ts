@@ -6,6 +6,13 @@ import { AddressNotAsked, guardedFetch } from '../access/guardedFetch.ts'
 /** What went wrong on the way to an outside service, for the pull log. */
 export class ServiceUnreachable extends Error {
   override readonly name = 'ServiceUnreachable'
+  /** Whether it may be otherwise in a moment. */
+  readonly passing: boolean
+
+  constructor(message: string, { passing = false }: { readonly passing?: boolean } = {}) {
+    super(message)
+    this.passing = passing
+  }
 }
 
 /** What an outside service may ask of us: bytes of an answer, a wait before the next try, tries, and time for one answer. */
@@ -19,11 +26,15 @@ const tokenSchema = z.object({ token: z.string().min(1).max(10_000), expires_in:
 export const credentialsSchema = z.object({ key: z.string(), secret: z.string() })
 export type Credentials = z.infer<typeof credentialsSchema>
 
+/** Gives a token to ask with, another one than `spent`, which was refused. @throws ServiceUnreachable */
+export type TokenSource = (spent: string | null) => Promise<string>
+
 interface Service {
   /** As people know it. */
   readonly name: string
   readonly address: string
-  readonly credentials: Credentials
+  /** A key that the service gave, with which it is asked for tokens; or what it granted. */
+  readonly access: Credentials | TokenSource
   /** Ends every wait and answer under way. */
   readonly signal: AbortSignal
 }
@@ -32,7 +43,7 @@ interface Service {
  * Asks an outside service over HTTP with a token that is renewed when it has run out: waits when told to, tries faults again, follows no redirect,
  * and takes no more bytes, time or tries than is sensible. @throws ServiceUnreachable; what `signal` says, where that ends it
  */
-export const outsideService = ({ name, address, credentials, signal }: Service) => {
+export const outsideService = ({ name, address, access, signal }: Service) => {
   let token: string | null = null
 
   const send = async (path: string, init: Parameters<typeof guardedFetch>[1]): Promise<Response> => {
@@ -48,7 +59,7 @@ export const outsideService = ({ name, address, credentials, signal }: Service) 
     return response
   }
 
-  const renew = async (): Promise<string> => {
+  const byKey = (credentials: Credentials) => async (): Promise<string> => {
     const response = await send('/token', {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
@@ -65,11 +76,21 @@ export const outsideService = ({ name, address, credentials, signal }: Service) 
     return tokenSchema.parse(JSON.parse(await boundedText(response, name))).token
   }
 
+  const renew: TokenSource = typeof access === 'function' ? access : byKey(access)
+  let spent: string | null = null
+
   const tryOnce = async (path: string): Promise<{ body: unknown } | { said: string; waitMs: number | null }> => {
-    token ??= await renew()
+    token ??= await renew(spent)
     const response = await send(path, { headers: { authorization: `Bearer ${token}` } })
     if (response.ok) return { body: JSON.parse(await boundedText(response, name)) as unknown }
-    if (response.status === 401) token = null
+    if (response.status === 401) {
+      spent = token
+      token = null
+    }
+    if (response.status === 403) {
+      await response.body?.cancel()
+      throw new ServiceUnreachable(`${name} does not let this be seen: ${path.split('?')[0]} was not granted`)
+    }
     await response.body?.cancel()
     const wait = Number(response.headers.get('retry-after'))
     return { said: String(response.status), waitMs: Number.isFinite(wait) && wait > 0 ? wait * 1000 : null }
@@ -80,7 +101,7 @@ export const outsideService = ({ name, address, credentials, signal }: Service) 
     for (let attempt = 1; ; attempt++) {
       const outcome = await tryOnce(path).catch((error: unknown) => {
         if (signal.aborted) throw signal.reason
-        if (error instanceof ServiceUnreachable) throw error
+        if (error instanceof ServiceUnreachable && !error.passing) throw error
         if (error instanceof AddressNotAsked)
           throw new ServiceUnreachable(`${name} is not asked at its address: ${error.message}`)
         return { said: error instanceof Error ? error.message : 'no answer', waitMs: null }

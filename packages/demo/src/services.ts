@@ -1,0 +1,75 @@
+import { makeCogwhistle } from './cogwhistle.ts'
+import { type Marketplace, makeMarketplace, type Row } from './openhall.ts'
+
+/** Who signs in at the services for the practice; it sees its clients' shops. */
+export const practiceLogin = 'Orla Quill of Tern & Tally'
+const kilnLaneLogin = 'Aoife Marren of Kiln Lane'
+const cogwhistleLogin = 'Wes Tolliver of Cogwhistle'
+
+interface Told {
+  readonly lines: readonly Row[]
+  readonly settlements?: readonly Row[]
+  readonly balances?: readonly Row[]
+}
+const galway = { place: 'Galway', country: 'IE', currency: 'EUR' }
+const kingston = { place: 'Kingston, Ontario', country: 'CA', currency: 'CAD' }
+
+/** A second shop under the same login, small and young: what one tries connecting on. */
+const makeSeconds = (): Marketplace =>
+  makeMarketplace({
+    ...{ seed: 20_260_406, from: '2026-04-06', weeks: 10, ordersPerWeek: 14 },
+    ...{ giftWrapFrom: 99, samePayoutAs: [], advanceWeek: 0, chargebackWeek: 0 },
+  })
+
+/** What the stand-ins know, by service: shops, and who may see which. */
+export const demoServices = (kilnLane: Told) => {
+  const cogwhistle = makeCogwhistle()
+  return {
+    openhall: {
+      name: 'Openhall',
+      sort: 'marketplace',
+      reports: 'orders, fees, reserve and payouts by settlement',
+      shops: {
+        'kiln-lane': { name: 'Kiln Lane Ceramics', ...galway, ...kilnLane },
+        'kiln-lane-seconds': { name: 'Kiln Lane Seconds', ...galway, ...makeSeconds() },
+      },
+      logins: [
+        { name: practiceLogin, shops: ['kiln-lane', 'kiln-lane-seconds'] },
+        { name: kilnLaneLogin, shops: ['kiln-lane', 'kiln-lane-seconds'] },
+      ],
+    },
+    fernstall: {
+      name: 'Fernstall',
+      sort: 'web_shop',
+      reports: 'orders, tax by label, refunds and means of payment',
+      shops: {
+        cogwhistle: {
+          name: 'Cogwhistle Workshop',
+          ...kingston,
+          lines: [...cogwhistle.shop, ...cogwhistle.shopMissing],
+        },
+      },
+      logins: [
+        { name: practiceLogin, shops: ['cogwhistle'] },
+        { name: cogwhistleLogin, shops: ['cogwhistle'] },
+      ],
+    },
+    brookpay: {
+      name: 'Brookpay',
+      sort: 'card_processor',
+      reports: 'collections, fees, chargebacks, payouts and balance',
+      shops: {
+        cogwhistle: {
+          name: 'Cogwhistle Workshop',
+          ...kingston,
+          lines: cogwhistle.gateway,
+          balances: cogwhistle.balances,
+        },
+      },
+      logins: [
+        { name: practiceLogin, shops: ['cogwhistle'] },
+        { name: cogwhistleLogin, shops: ['cogwhistle'] },
+      ],
+    },
+  }
+}

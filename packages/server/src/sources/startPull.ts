@@ -1,0 +1,40 @@
+import { subjectKey } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { found, Refused } from '../access/refused.ts'
+import { recordAct } from '../acts/recordAct.ts'
+import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
+import type { Jobs } from '../jobs/boss.ts'
+import { endDeadJobs } from '../jobs/deadJobs.ts'
+import { startJob } from '../jobs/startJob.ts'
+
+/** Begins to pull a source, or joins a pull that is under way; its job. @throws Refused where it is not connected, or not any more */
+export const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string): Promise<string> =>
+  asClient(database, actor, async tx => {
+    const [row] = await rowsOf(
+      tx,
+      { connected: is.yes, name: is.text, ended: is.yes },
+      sql`
+      SELECT s.address IS NOT NULL OR s.grant_id IS NOT NULL AS connected, s.name, g.ended IS NOT NULL AS ended FROM source s
+      LEFT JOIN service_grant g USING (client_id, grant_id)
+      WHERE s.client_id = current_client() AND s.source = ${source} FOR NO KEY UPDATE OF s`,
+    )
+    const { connected, name, ended } = found(row, 'source')
+    if (!connected) throw new Refused('not_connected')
+    if (ended) throw new Refused('grant_ended', { name })
+    await endDeadJobs(tx)
+    const [running] = await rowsOf(
+      tx,
+      { id: is.text },
+      sql`SELECT job_id AS id FROM job WHERE client_id = current_client()
+      AND subject = ${source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
+    )
+    // A second press joins the pull that is under way.
+    if (running) return running.id
+    await recordAct(tx, actor, {
+      sort: 'bring',
+      note: 'pull',
+      touched: [{ subject: 'source', key: subjectKey(source) }],
+    })
+    return startJob(tx, jobs, actor, { sort: 'pull', subject: source })
+  })

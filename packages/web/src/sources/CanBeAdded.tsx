@@ -1,0 +1,113 @@
+import { Button, Flex, Span, Table } from '@chakra-ui/react'
+import type { ServiceRow, ServiceSort } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useClient } from '../context/ClientContext.tsx'
+import { useMay } from '../context/useMay.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { AskOwner } from './AskOwner.tsx'
+import { servicesQuery, useGrantActs } from './grantQueries.ts'
+import { serviceText } from './serviceText.ts'
+
+const byFile: readonly (readonly [ServiceSort, string])[] = [
+  ['web_shop', 'orders as CSV, XLSX'],
+  ['marketplace', 'activity and settlements as CSV, XLSX'],
+  ['till', 'sales and tenders as CSV, XLSX'],
+  ['card_processor', 'activity and balances as CSV, XLSX'],
+  ['wallet', 'activity as CSV, XLSX'],
+  ['pay_later', 'activity as CSV, XLSX'],
+  ['cash', 'activity as CSV, XLSX'],
+  ['gift_cards', 'activity as CSV, XLSX'],
+]
+
+/** What can be added, by sort: by consent where a service can be connected, and always by file. */
+export const CanBeAdded = ({ onByFile }: { readonly onByFile: (service: ServiceSort) => void }) => {
+  const { clientId } = useClient()
+  const { data } = useQuery(servicesQuery(clientId))
+  const may = useMay()
+  const [asking, setAsking] = useState<ServiceRow | null>(null)
+  if (!may('connect')) return null
+  const half = Math.ceil(byFile.length / 2)
+  return (
+    <>
+      {asking ? <AskOwner service={asking} forSource={null} onClose={() => setAsking(null)} /> : null}
+      <Flex mt="18px" gap="0" align="stretch" direction={{ base: 'column', lg: 'row' }}>
+        {[byFile.slice(0, half), byFile.slice(half)].map((part, index) => (
+          <Table.Root
+            key={part[0]?.[0]}
+            flex="1"
+            bg="sheet"
+            aria-label={index === 0 ? 'Can be added' : 'Can be added, on'}
+          >
+            <Table.Header>
+              <Table.Row>
+                <Table.ColumnHeader w="120px">Can be added</Table.ColumnHeader>
+                <Table.ColumnHeader>By consent</Table.ColumnHeader>
+                <Table.ColumnHeader>By file</Table.ColumnHeader>
+              </Table.Row>
+            </Table.Header>
+            <Table.Body>
+              {part.map(([sort, files]) => {
+                const services = data?.services.filter(one => one.sort === sort) ?? []
+                return (
+                  <Table.Row key={sort}>
+                    <Table.Cell color="muted">{serviceText[sort]}</Table.Cell>
+                    <Table.Cell>
+                      {services.map(service => (
+                        <Consent key={service.key} service={service} onAsk={() => setAsking(service)} />
+                      ))}
+                      {services.length === 0 ? <Span color="muted">–</Span> : null}
+                    </Table.Cell>
+                    <Table.Cell>
+                      <Flex justify="space-between" align="center" gap="8px">
+                        <Span color="muted" textStyle="small">
+                          {files}
+                        </Span>
+                        <Button
+                          variant="plain"
+                          aria-label={`Add a ${serviceText[sort]} by file`}
+                          onClick={() => onByFile(sort)}
+                        >
+                          Add
+                        </Button>
+                      </Flex>
+                    </Table.Cell>
+                  </Table.Row>
+                )
+              })}
+            </Table.Body>
+          </Table.Root>
+        ))}
+      </Flex>
+    </>
+  )
+}
+
+const Consent = ({ service, onAsk }: { readonly service: ServiceRow; readonly onAsk: () => void }) => {
+  const { clientId } = useClient()
+  const notice = useNotice()
+  const { ask } = useGrantActs(clientId)
+  return (
+    <Flex gap="12px" align="center">
+      <Span fontWeight="600" title={service.reports}>
+        {service.name}
+      </Span>
+      <Button
+        variant="plain"
+        aria-label={`Connect ${service.name}`}
+        disabled={ask.isPending}
+        onClick={() =>
+          ask.mutate(
+            { service: service.key },
+            { onError: notice.refuse, onSuccess: ({ address }) => window.location.assign(address) },
+          )
+        }
+      >
+        Connect
+      </Button>
+      <Button variant="plain" aria-label={`Ask the owner for ${service.name}`} onClick={onAsk}>
+        Ask the owner
+      </Button>
+    </Flex>
+  )
+}

@@ -1,0 +1,158 @@
+import { Flex, Span } from '@chakra-ui/react'
+import { type AccountRow, type NewSource, type ServiceSort, serviceSorts } from '@culvert/contract'
+import type { UseFormReturn } from 'react-hook-form'
+import { z } from 'zod'
+import { SelectField, TextField } from '../ui/form/fields.tsx'
+import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
+import { freeCode } from '../ui/freeCode.ts'
+import { serviceText } from './serviceText.ts'
+
+const sourceForm = z.object({
+  name: z.string().trim().min(1, 'what it is called').max(100),
+  service: z.enum(serviceSorts),
+  /** Whether what it sells is paid through it, or by others. */
+  payments: z.enum(['its_own', 'others']),
+  currency: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z]{3}$/, 'a currency, as EUR'),
+  clearing: z.string().min(1, 'an account'),
+  bank: z.string(),
+})
+type SourceForm = z.input<typeof sourceForm>
+export type WantedSource = z.output<typeof sourceForm>
+
+const sells: ReadonlySet<string> = new Set(['web_shop', 'marketplace', 'till'])
+
+/** What a source is to the books: what sells and is paid by others, what collects for others, or both. */
+const shapeOf = (service: string, payments: string) =>
+  !sells.has(service) ? 'gateway' : payments === 'its_own' ? 'combined' : 'channel'
+
+const keyOf = (name: string): string => {
+  const key = name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^[^a-z]+|-+$/g, '')
+  return key.slice(0, 40) || 'source'
+}
+
+const make = 'make'
+
+/** What a new source begins with: what is known of it, and the first bank account. */
+export const useSourceForm = (
+  accounts: readonly AccountRow[],
+  known: { readonly name: string; readonly service: ServiceSort; readonly currency: string },
+) => {
+  const values: SourceForm = {
+    ...known,
+    // A marketplace collects what it sells; a shop or till mostly says by which means it was paid.
+    payments: known.service === 'web_shop' || known.service === 'till' ? 'others' : 'its_own',
+    clearing: make,
+    bank: banksOf(accounts)[0]?.code ?? '',
+  }
+  return useSchemaForm(sourceForm, values, { grows: true })
+}
+
+const banksOf = (accounts: readonly AccountRow[]) =>
+  accounts.filter(account => ['bank', 'card'].includes(account.type) && !account.archived)
+
+const clearingName = (name: string, shape: string): string =>
+  `${name.trim() || 'Source'} ${shape === 'channel' ? 'orders' : 'clearing'}`
+
+/** The source that a form asks for, with the account that is made with it. */
+export const sourceOf = (wanted: WantedSource, accounts: readonly AccountRow[]) => {
+  const shape = shapeOf(wanted.service, wanted.payments)
+  const code = freeCode(accounts, 'clearing')
+  const { currency } = wanted
+  return {
+    source: keyOf(wanted.name),
+    name: wanted.name,
+    service: wanted.service,
+    shape,
+    clearing: [{ currency, account: wanted.clearing === make ? code : wanted.clearing }],
+    banks:
+      wanted.bank === '' || shape === 'channel'
+        ? []
+        : (['into', 'from'] as const).map(direction => ({ direction, currency, region: '', account: wanted.bank })),
+    make:
+      wanted.clearing === make
+        ? [{ code, name: clearingName(wanted.name, shape), type: 'clearing' as const, currency }]
+        : [],
+  } satisfies NewSource
+}
+
+interface SourceFieldsProps {
+  readonly form: UseFormReturn<SourceForm, unknown, WantedSource>
+  readonly accounts: readonly AccountRow[]
+  /** What sort it is and its currency are told by the service. */
+  readonly told?: boolean
+}
+
+/** What a source is, and the accounts that its money passes through. */
+export const SourceFields = ({ form, accounts, told = false }: SourceFieldsProps) => {
+  const { control } = form
+  const { service = 'marketplace', name = '', currency = '', payments = 'its_own' } = form.watch()
+  const shape = shapeOf(service, payments)
+  const clearing = accounts.filter(
+    account => account.type === 'clearing' && !account.archived && account.currency === currency.toUpperCase(),
+  )
+  return (
+    <Flex direction="column" gap="12px">
+      <Flex gap="12px">
+        <TextField control={control} name="name" label="Name" autoFocus={!told} />
+        {told ? null : (
+          <SelectField control={control} name="service" label="Sort">
+            {serviceSorts.map(sort => (
+              <option key={sort} value={sort}>
+                {serviceText[sort]}
+              </option>
+            ))}
+          </SelectField>
+        )}
+      </Flex>
+      {sells.has(service) ? (
+        <SelectField
+          control={control}
+          name="payments"
+          label="What it sells is paid"
+          hint={
+            payments === 'its_own'
+              ? 'it tells sales, fees and payouts'
+              : 'it tells sales and by which means each was paid; the money is told by others'
+          }
+        >
+          <option value="its_own">through it</option>
+          <option value="others">through others: cards, wallets, cash</option>
+        </SelectField>
+      ) : null}
+      <Flex gap="12px">
+        <TextField control={control} name="currency" label="Currency" w="120px" />
+        <SelectField control={control} name="clearing" label="Its money passes through">
+          <option value={make}>
+            make {freeCode(accounts, 'clearing')} {clearingName(name, shape)}
+          </option>
+          {clearing.map(account => (
+            <option key={account.code} value={account.code}>
+              {account.code} {account.name}
+            </option>
+          ))}
+        </SelectField>
+      </Flex>
+      {shape === 'channel' ? null : (
+        <SelectField control={control} name="bank" label="It pays into" hint="and draws from, where it may">
+          <option value="">not known yet</option>
+          {banksOf(accounts).map(account => (
+            <option key={account.code} value={account.code}>
+              {account.code} {account.name} · {account.currency}
+            </option>
+          ))}
+        </SelectField>
+      )}
+      <Span color="muted" textStyle="small">
+        More currencies, regions and banks can be said later, at the source.
+      </Span>
+    </Flex>
+  )
+}
