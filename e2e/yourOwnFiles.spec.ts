@@ -1,6 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright'
-import { expect, type Locator, type Page, test } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 import { askDatabase } from './books.ts'
+import { counting } from './counting.ts'
 
 // As a new user would: nothing but files from their client's shop and bank, none of them in a shape of ours.
 
@@ -58,28 +59,6 @@ const statement = `:20:S
 :86:MONTHLY CHARGES
 :62F:C260615EUR${money(500_00 + (paidOut[0] ?? 0) - 1200)}
 `.replace(/(\d),NTRF/, '$1NTRF')
-
-/** Counts what the person does: presses, filled fields, chosen files. */
-const counting = (page: Page) => {
-  let acts = 0
-  const act = async (what: Promise<unknown>) => {
-    acts++
-    await what
-  }
-  return {
-    count: () => acts,
-    press: (what: Locator) => act(what.click()),
-    fill: (label: string, text: string) => act(page.getByLabel(label, { exact: true }).fill(text)),
-    choose: (label: string | RegExp, option: string) => act(page.getByLabel(label).selectOption(option)),
-    file: (name: string, buffer: Buffer | string) =>
-      act(
-        page
-          .locator('input[type=file]')
-          .first()
-          .setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(buffer) }),
-      ),
-  }
-}
 
 test('from nothing to the first settlement, by files alone', async ({ page }) => {
   const { press, fill, choose, file, count } = counting(page)

@@ -9,6 +9,7 @@ import { fileEndpoints } from './files.ts'
 import { grantEndpoints } from './grants.ts'
 import { jobEndpoints } from './jobs.ts'
 import { mappingEndpoints } from './mapping.ts'
+import { missingEndpoints } from './missing.ts'
 import { noteEndpoints } from './notes.ts'
 import { paymentEndpoints } from './payments.ts'
 import { peopleEndpoints } from './people.ts'
@@ -30,6 +31,7 @@ export const endpointsByStage = {
   sources: sourceEndpoints,
   grants: grantEndpoints,
   mapping: mappingEndpoints,
+  missing: missingEndpoints,
   tax: taxEndpoints,
   settlements: settlementEndpoints,
   payments: paymentEndpoints,
@@ -52,6 +54,7 @@ export const endpoints = {
   ...sourceEndpoints,
   ...grantEndpoints,
   ...mappingEndpoints,
+  ...missingEndpoints,
   ...taxEndpoints,
   ...settlementEndpoints,
   ...paymentEndpoints,

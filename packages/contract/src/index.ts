@@ -227,6 +227,17 @@ export {
   touchedLines,
 } from './mapping.ts'
 export {
+  type MakeMissing,
+  type MissingAccount,
+  type MissingBank,
+  type MissingFeeTax,
+  type MissingPage,
+  type MissingTax,
+  makeMissingBody,
+  missingEndpoints,
+  type UnfitAccount,
+} from './missing.ts'
+export {
   type AddNoteBody,
   type AskedOf,
   addNoteBody,

@@ -195,9 +195,16 @@ export {
   type SeenWays,
   type SeenWeek,
 } from './mapping/foldSeen.ts'
+export { freeCode } from './mapping/freeCode.ts'
 export { type GatewayLabels, gatewayOf } from './mapping/gatewayLabels.ts'
 export { costOn, type Item } from './mapping/item.ts'
 export { type ProductRoute, productRoutes, type SoldProduct } from './mapping/productRoutes.ts'
+export {
+  type MissingAccount,
+  type MissingRoute,
+  type OpenLabel,
+  proposeMissing,
+} from './mapping/proposeMissing.ts'
 export { proposeTaxCode, type TaxProposal } from './mapping/proposeTaxCode.ts'
 export { type RouteBook, type RouteChoice, routeBook, serves, specificity } from './mapping/resolveRoute.ts'
 export {
@@ -347,6 +354,7 @@ export { taxOnTop, taxWithin } from './tax/computeTax.ts'
 export { fewerRows } from './tax/fewerRows.ts'
 export { type ClassBook, type ClassEntry, type ClassFault, checkClasses, classBook } from './tax/productClass.ts'
 export { percentOf, proposeCode } from './tax/proposeCode.ts'
+export { freeTaxCode, proposeRate } from './tax/proposeRate.ts'
 export { type KeptRoute, type RowsOfRoutes, rowsOfRoutes, type UnlikeCell } from './tax/rowsOfRoutes.ts'
 export {
   type BasketPart,

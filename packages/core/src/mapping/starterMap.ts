@@ -209,7 +209,13 @@ const hasOwnAccount = (label: Omit<SeenLabel, 'amount'>, accounts: readonly Star
   return proposed !== undefined && proposed !== proposeAccount({ ...label, region: null }, accounts)?.account
 }
 
-const accountToMake = ({ kind, category, gateway, taxLabel }: SeenLabel): { name: string; type: AccountType } => {
+/** What would be made for a label that no account of the chart fits. */
+export const accountToMake = ({
+  kind,
+  category,
+  gateway,
+  taxLabel,
+}: SeenLabel): { name: string; type: AccountType } => {
   // Means of payment are called by their own name: cash is held, what others take is owed by them.
   if ((kind === 'tender' || kind === 'tender_returned') && gateway)
     return { name: gateway, type: meansOf(wordsOf(gateway)) === 'cash' ? 'current_asset' : 'clearing' }

@@ -102,6 +102,17 @@ export const refusals = {
   address_taken: said(409, () => 'Somebody signs in with this address already.'),
   first_person_tells: said(422, () => 'The first person says their address, and what the practice is called.'),
   last_owner: said(409, () => 'A practice has an owner: make somebody else one first.'),
+  // What is missing
+  not_missing: said(409, () => 'Something of it is not missing any more. Look again; nothing was made.'),
+  tax_code_taken: said(
+    409,
+    (of: { code: string }) => `There is a tax code ${of.code} already. Choose another name for it; nothing was made.`,
+  ),
+  fee_tax_unsaid: said(
+    422,
+    (of: { kind: string }) =>
+      `Say first which tax ${of.kind.replaceAll('_', ' ')} bears, or that it bears none. Nothing was made.`,
+  ),
   // What services grant
   service_unknown: said(
     404,

@@ -1,5 +1,5 @@
 import type { StarterRow } from '@culvert/contract'
-import { isCollection, isSupply, isUnmapped, type Kind, placeOfWeek, starterMap } from '@culvert/core'
+import { isCollection, isSupply, isUnmapped, type Kind, placeOfWeek, type Route, starterMap } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { loadWeeks, waysOf } from '../activity/seenRows.ts'
 import { isMatched, revisionAsOf } from '../activity/storedLines.ts'
@@ -24,19 +24,16 @@ interface LabelRow {
   readonly lines: number
 }
 
-/**
- * Proposes routes for all that a source reported in its last 13 weeks and no route serves: by kind, category, means of
- * payment, tax label and region, heaviest first.
- */
-export const loadStarter = async (tx: Transaction, source: string): Promise<StarterRow[]> => {
+/** What a source reported in its last 13 weeks and no route serves, with its money in base; with the routes there are. */
+export const loadOpenLabels = async (tx: Transaction, source: string): Promise<{ open: LabelRow[]; made: Route[] }> => {
+  const made = await loadRoutes(tx)
   const { latest, from } = await loadWeeks(tx, source)
-  if (latest === null || from === null) return []
+  if (latest === null || from === null) return { open: [], made }
   const { convert } = await loadInBase(tx)
   const labels = (await loadLabels(tx, source, from)).map(label => ({
     ...label,
     amount: convert(label.amount, label.currency),
   }))
-  const made = await loadRoutes(tx)
   const ways = waysOf(await loadSetup(tx), made, { source, date: latest })
   const tendered = await isTenderedTo(tx, source)
   const open = labels.filter(label => {
@@ -54,6 +51,16 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
     // What a channel's orders will book, or nobody knows of, is no sale of the gateway: no route is proposed for it.
     return isUnmapped({ kind: label.kind, route, byItself }) && !(isCollection(label.kind) && tendered)
   })
+  return { open, made }
+}
+
+/**
+ * Proposes routes for all that a source reported in its last 13 weeks and no route serves: by kind, category, means of
+ * payment, tax label and region, heaviest first.
+ */
+export const loadStarter = async (tx: Transaction, source: string): Promise<StarterRow[]> => {
+  const { open, made } = await loadOpenLabels(tx, source)
+  if (open.length === 0) return []
   const byRows = (await loadTaxBy(tx)) === 'rows'
   const accounts = (await loadAccounts(tx)).filter(account => !account.archived)
   return starterMap(

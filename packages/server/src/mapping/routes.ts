@@ -9,10 +9,12 @@ import { recordAct } from '../acts/recordAct.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { currentVersion, loadItems, loadTaxCodes } from '../setup/loadMap.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
+import { loadMissing } from './loadMissing.ts'
 import { loadRulesPage } from './loadRules.ts'
 import { loadStarter } from './loadStarter.ts'
 import { listTaxLines, loadTaxCheck } from './loadTaxCheck.ts'
 import { listGridLines, loadTaxGrid } from './loadTaxGrid.ts'
+import { makeMissing } from './makeMissing.ts'
 import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
 import { saveRoutes } from './saveRoutes.ts'
@@ -30,6 +32,8 @@ export const mappingRoutes = (database: Database): Router => {
   serve(router, endpoints.starter, async ({ actor, params }) => ({
     rows: await asClient(database, actor, tx => loadStarter(tx, params.source)),
   }))
+  serve(router, endpoints.missing, async ({ actor }) => (await asClient(database, actor, loadMissing)).page)
+  serve(router, endpoints.makeMissing, ({ actor, body }) => makeMissing(database, actor, body))
   serve(router, endpoints.rules, ({ actor }) => asClient(database, actor, loadRulesPage))
   serve(router, endpoints.saveRules, async ({ actor, body: { rules, version } }) => ({
     version: await saveRules(database, actor, rules, version),

@@ -45,7 +45,8 @@ export const countBlocked = async (tx: Transaction): Promise<number> =>
     )
   ).count
 
-const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedRoutes['warnings']> => {
+/** Writes them in the transaction of a save. @throws MapRefused naming every fault */
+export const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedRoutes['warnings']> => {
   const accounts = await rowsOf(
     tx,
     { code: is.text, type: is.accountType },

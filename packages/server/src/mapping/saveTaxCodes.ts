@@ -29,7 +29,8 @@ export const saveTaxCodes = async (
   return version
 }
 
-const storeTaxCodes = async (tx: Transaction, codes: readonly TaxCodeRow[]): Promise<void> => {
+/** Writes them in the transaction of a save. @throws MapRefused naming every fault */
+export const storeTaxCodes = async (tx: Transaction, codes: readonly TaxCodeRow[]): Promise<void> => {
   const accounts = await rowsOf(tx, { code: is.text, type: is.accountType }, sql`SELECT code, type FROM account`)
   const { faults } = checkTaxCodes(codes, new Map(accounts.map(account => [account.code, account])))
   if (faults.length > 0) throw new MapRefused({ of: 'taxCodes', faults })

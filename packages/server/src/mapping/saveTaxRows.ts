@@ -41,7 +41,8 @@ export const saveTaxRows = async (
   return { version, unblocked: Math.max(0, before - after) }
 }
 
-const storeTaxRows = async (tx: Transaction, { rows, classes, byRows }: TaxGrid): Promise<void> => {
+/** Writes them in the transaction of a save. @throws MapRefused naming every fault */
+export const storeTaxRows = async (tx: Transaction, { rows, classes, byRows }: TaxGrid): Promise<void> => {
   if (!byRows && (await loadTaxBy(tx)) === 'rows') throw new Refused('tax_by_rows')
   const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code WHERE client_id = current_client()`)
   const faults = checkTaxRows(

@@ -14,6 +14,7 @@ const words: Readonly<Record<string, string>> = {
   code_line: 'coded a bank line',
   set_aside_bank: 'set aside at the bank',
   grant_bank: 'kept a bank’s grant',
+  make_missing: 'made what was missing',
   ask_grant: 'asked to be let in',
   take_grant: 'was let in',
   refuse_grant: 'was not let in',

@@ -34,6 +34,7 @@ const ConnectedPage = lazy(() => import('../sources/ConnectedPage.tsx').then(fil
 const GrantingPage = lazy(() => import('../sources/GrantingPage.tsx').then(file => ({ default: file.GrantingPage })))
 const SourcePage = lazy(() => import('../sources/SourcePage.tsx').then(file => ({ default: file.SourcePage })))
 const MappingPage = lazy(() => import('../mapping/MappingPage.tsx').then(file => ({ default: file.MappingPage })))
+const MissingPage = lazy(() => import('../mapping/MissingPage.tsx').then(file => ({ default: file.MissingPage })))
 const StarterPage = lazy(() => import('../mapping/StarterPage.tsx').then(file => ({ default: file.StarterPage })))
 const RulesPage = lazy(() => import('../mapping/RulesPage.tsx').then(file => ({ default: file.RulesPage })))
 const ItemsPage = lazy(() => import('../mapping/ItemsPage.tsx').then(file => ({ default: file.ItemsPage })))
@@ -101,6 +102,7 @@ const router = createBrowserRouter([
               { path: 'sources/:source/options', element: <OptionsPage /> },
               { path: 'sources/:source', element: <SourcePage /> },
               { path: 'mapping', element: <MappingPage /> },
+              { path: 'mapping/missing', element: <MissingPage /> },
               { path: 'mapping/tax', element: <TaxGridPage /> },
               { path: 'mapping/tax/codes', element: <TaxPage /> },
               { path: 'mapping/tax/check', element: <TaxCheckPage /> },

@@ -1,3 +1,4 @@
+import { Box } from '@chakra-ui/react'
 import type { BankPage, ProposalList } from '@culvert/contract'
 import { addDays, sumMinor } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
@@ -143,15 +144,22 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
         )}{' '}
         arrived as what left the clearing accounts. Can be taken apart again.
       </AskDialog>
-      <TideTable
-        tide={tide}
-        currency={page.account.currency}
-        at={selection.at}
-        group={mark?.group.id ?? null}
-        picked={picked}
-        onSelect={one => selection.setAt(one.key)}
-        onUnfold={fold => setUnfolded(new Set([...unfolded, fold.key]))}
-      />
+      {tide.groups.length === 0 ? (
+        <Box color="muted" bg="sheet" borderWidth="1px" borderColor="hairline" px="14px" py="12px">
+          Here payouts meet deposits: once a settlement is posted that pays into this account, or a statement of it is
+          brought in.
+        </Box>
+      ) : (
+        <TideTable
+          tide={tide}
+          currency={page.account.currency}
+          at={selection.at}
+          group={mark?.group.id ?? null}
+          picked={picked}
+          onSelect={one => selection.setAt(one.key)}
+          onUnfold={fold => setUnfolded(new Set([...unfolded, fold.key]))}
+        />
+      )}
       {picked.size > 0 ? (
         <PickedBar page={page} picked={picked} acts={selection.acts} />
       ) : (

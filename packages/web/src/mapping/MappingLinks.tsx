@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
 
 const pages = [
+  ['missing', '/mapping/missing', 'What is missing'],
   ['routes', '/mapping', 'Routes'],
   ['tax', '/mapping/tax', 'Tax'],
   ['rules', '/mapping/rules', 'Rules'],

@@ -1,7 +1,9 @@
 import {
   type GridLinesBody,
   type ItemRow,
+  type MakeMissing,
   mappingEndpoints as map,
+  missingEndpoints as missing,
   type RuleBody,
   type SaveTaxRows,
   type TaxCodeRow,
@@ -18,6 +20,21 @@ export const starterQuery = (clientId: number, source: string) =>
     queryFn: () => call(map.starter, { client: clientId, params: { source } }),
     enabled: source !== '',
   })
+
+export const missingQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'missing'],
+    queryFn: () => call(missing.missing, { client: clientId }),
+  })
+
+/** Makes what is missing in one act. */
+export const useMakeMissing = (clientId: number) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: MakeMissing) => call(missing.makeMissing, { client: clientId, body }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['client', clientId] }),
+  })
+}
 
 export const rulesQuery = (clientId: number) =>
   queryOptions({

@@ -1,10 +1,10 @@
 import { Flex, Span } from '@chakra-ui/react'
 import { type AccountRow, type NewSource, type ServiceSort, serviceSorts } from '@culvert/contract'
+import { freeCode } from '@culvert/core'
 import type { UseFormReturn } from 'react-hook-form'
 import { z } from 'zod'
 import { SelectField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
-import { freeCode } from '../ui/freeCode.ts'
 import { serviceText } from './serviceText.ts'
 
 const sourceForm = z.object({

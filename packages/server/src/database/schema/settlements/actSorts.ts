@@ -11,6 +11,7 @@ export const actSorts = [
   'code_line',
   'set_aside_bank',
   'grant_bank',
+  'make_missing',
   'ask_grant',
   'take_grant',
   'refuse_grant',

@@ -1,0 +1,154 @@
+import { accountTypes } from '@culvert/core'
+import { z } from 'zod'
+import { endpoint } from './endpoint.ts'
+import { accountRow, newAccount, taxCodeRow } from './mapping.ts'
+import { currency, kind, localDate, minor } from './shared.ts'
+
+// What booking lacks, computed from what the sources reported: accounts, bank accounts, tax codes, and what only a person can say.
+
+const reason = z.object({ named: z.array(z.string()), called: z.array(z.string()), onlyOfType: z.boolean() })
+const newCode = z.object({ code: z.string(), name: z.string(), type: z.enum(accountTypes) })
+
+export const missingAccount = z.object({
+  key: z.string(),
+  kind,
+  kinds: z.array(kind),
+  /** What else it is told apart by: a category, means of payment, label of tax or country. */
+  label: z.string().nullable(),
+  sources: z.array(z.object({ source: z.string(), name: z.string(), lines: z.number(), kinds: z.array(kind) })),
+  /** Base, of the last 13 weeks. */
+  amount: minor,
+  use: z.object({ account: z.string(), reason, sure: z.boolean() }).nullable(),
+  make: newCode,
+  /** It bears tax as a purchase, and nothing says which: it waits for that. */
+  asksTax: z.boolean(),
+})
+export type MissingAccount = z.infer<typeof missingAccount>
+
+/** A source that pays out, and no bank account is said for it. */
+export const missingBank = z.object({
+  key: z.string(),
+  source: z.string(),
+  name: z.string(),
+  currency,
+  amount: minor,
+  lines: z.number(),
+  use: z.object({ account: z.string(), sure: z.boolean() }).nullable(),
+  make: newCode,
+})
+export type MissingBank = z.infer<typeof missingBank>
+
+/** Sales to a region, of a class of goods, that no tax row serves. */
+export const missingTax = z.object({
+  key: z.string(),
+  region: z.string().nullable(),
+  class: z.string(),
+  sources: z.array(z.string()),
+  amount: minor,
+  lines: z.number(),
+  /** Percent that was charged, of lines that state their tax; null: none does. */
+  seenPercent: z.number().nullable(),
+  use: z.object({ code: z.string(), why: z.enum(['rate_seen', 'only_one', 'standard']) }).nullable(),
+  /** What would be made; the rate is null where a person must say it. */
+  make: z
+    .object({ code: z.string(), name: z.string(), country: z.string(), percent: z.number().nullable() })
+    .nullable(),
+})
+export type MissingTax = z.infer<typeof missingTax>
+
+/** A source whose fees bear a tax, or none: a person says which. */
+export const missingFeeTax = z.object({
+  source: z.string(),
+  name: z.string(),
+  kinds: z.array(kind),
+  amount: minor,
+  lines: z.number(),
+})
+export type MissingFeeTax = z.infer<typeof missingFeeTax>
+
+/** An account that is there and cannot serve as it is. */
+export const unfitAccount = z.object({
+  source: z.string(),
+  name: z.string(),
+  account: z.string(),
+  currency,
+  why: z.enum(['type', 'currency', 'archived']),
+})
+export type UnfitAccount = z.infer<typeof unfitAccount>
+
+export const missingPage = z.object({
+  version: z.number(),
+  base: currency,
+  from: localDate.nullable(),
+  to: localDate.nullable(),
+  banks: z.array(missingBank),
+  accounts: z.array(missingAccount),
+  /** The account that new tax codes post to: one that exists, or one that is made with the first. */
+  taxAccount: z.object({ use: z.string().nullable(), make: newCode }),
+  taxes: z.array(missingTax),
+  feeTaxes: z.array(missingFeeTax),
+  unfit: z.array(unfitAccount),
+  chart: z.array(accountRow),
+  taxCodes: z.array(taxCodeRow),
+  /** Tax rows decide the codes of supplies; where routes do, tax is said at the starter map. */
+  taxByRows: z.boolean(),
+})
+export type MissingPage = z.infer<typeof missingPage>
+
+const account = newAccount.pick({ code: true, name: true, type: true })
+const choice = z.object({
+  key: z.string().max(500),
+  /** An account that exists; null: `make` is made. */
+  use: z.string().max(20).nullable(),
+  make: account.nullable(),
+})
+export const makeMissingBody = z.object({
+  version: z.number().int(),
+  banks: z.array(choice).max(200),
+  accounts: z.array(choice).max(500),
+  taxes: z
+    .array(
+      z.object({
+        key: z.string().max(500),
+        use: z.string().max(40).nullable(),
+        make: z
+          .object({
+            code: taxCodeRow.shape.code.min(1).max(20),
+            name: z.string().trim().min(1).max(200),
+            percent: z.number().min(0).max(100),
+          })
+          .nullable(),
+      }),
+    )
+    .max(500),
+  taxAccount: choice.omit({ key: true }),
+  /** The code that a source’s fees bear; null: none. */
+  feeTaxes: z.array(z.object({ source: z.string(), code: z.string().nullable() })).max(200),
+})
+export type MakeMissing = z.input<typeof makeMissingBody>
+
+export const madeMissing = z.object({
+  version: z.number(),
+  accounts: z.number(),
+  routes: z.number(),
+  taxCodes: z.number(),
+  unblocked: z.number(),
+})
+
+export const missingEndpoints = {
+  missing: endpoint({
+    method: 'GET',
+    path: '/missing',
+    right: 'read',
+    does: 'What booking lacks for what the sources report, with what exists that would serve and what would be made.',
+    answer: missingPage,
+  }),
+  makeMissing: endpoint({
+    method: 'POST',
+    path: '/missing',
+    right: 'map',
+    does: 'Makes what is missing, and uses what exists, in one act. Posts nothing.',
+    body: makeMissingBody,
+    answer: madeMissing,
+  }),
+}

@@ -1,0 +1,265 @@
+import type { MissingBank, MissingFeeTax, MissingPage, MissingTax, UnfitAccount } from '@culvert/contract'
+import {
+  type ClassEntry,
+  freeCode,
+  freeTaxCode,
+  isSupply,
+  type Kind,
+  type MissingRoute,
+  type OpenLabel,
+  proposeAccount,
+  proposeCode,
+  proposeMissing,
+  proposeRate,
+  proposeTaxCode,
+  type Route,
+  type StarterAccount,
+  startingChart,
+  sumMinor,
+  type TaxCode,
+  taxGrid,
+} from '@culvert/core'
+import { sql } from 'drizzle-orm'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
+import { is } from '../database/rows.ts'
+import { loadInBase } from '../setup/inBase.ts'
+import { loadAccounts } from './loadMapping.ts'
+import { loadOpenLabels } from './loadStarter.ts'
+import { loadTaxGrid } from './loadTaxGrid.ts'
+
+/** What is missing, with the routes that each account would get, and the country and day that tax codes are made for. */
+export interface Missing {
+  readonly page: MissingPage
+  readonly routes: ReadonlyMap<string, readonly MissingRoute[]>
+  /** Kinds whose tax a person says, by source. */
+  readonly asked: ReadonlyMap<string, ReadonlySet<Kind>>
+  /** The tax code that a route takes over from those like it. */
+  readonly taxOf: (route: MissingRoute, account: string | null) => string | null
+  /** From when on rates of new codes hold: before anything that was reported. */
+  readonly ratesFrom: string
+}
+
+const sourceShape = { source: is.text, name: is.text }
+
+/** Computes what booking lacks for what the sources reported in their last 13 weeks. */
+export const loadMissing = async (tx: Transaction): Promise<Missing> => {
+  const client = await oneRow(
+    tx,
+    { country: is.maybe(is.text), locale: is.text },
+    sql`SELECT country, locale FROM client WHERE client_id = current_client()`,
+  )
+  const sources = await rowsOf(
+    tx,
+    sourceShape,
+    sql`SELECT source, name FROM source WHERE client_id = current_client() ORDER BY name`,
+  )
+  const names = new Map(sources.map(one => [one.source, one.name]))
+  const grid = await loadTaxGrid(tx)
+  const chart = await loadAccounts(tx)
+  const accounts = chart
+    .filter(account => !account.archived)
+    .map(({ code, name, type }): StarterAccount => ({ code, name, type: type as StarterAccount['type'] }))
+  const starting = startingChart(client.country, client.locale)
+  const labels: OpenLabel[] = []
+  let made: readonly Route[] = []
+  for (const { source } of sources) {
+    const { open, made: routes } = await loadOpenLabels(tx, source)
+    made = routes
+    labels.push(...open.map(label => ({ ...label, source })))
+  }
+  const missing = proposeMissing(labels, { accounts, starting })
+  const tax = taxAsked({ labels, made, names, byRows: grid.byRows })
+  const taken = [...accounts, ...missing.flatMap(one => (one.use ? [] : [one.make]))]
+  const banks = await missingBanks(tx, { chart, taken, starting: starting.accounts })
+  const taxAccounts = accounts.filter(account => account.type === 'tax')
+  return {
+    routes: new Map(missing.map(one => [one.key, one.routes])),
+    asked: tax.asked,
+    taxOf: (route, account) =>
+      grid.byRows && isSupply(route.kind) ? null : proposeTaxCode(route, account, made).taxCode,
+    ratesFrom: (await firstDay(tx)) ?? grid.from ?? '2000-01-01',
+    page: {
+      version: grid.version,
+      base: grid.currency,
+      from: grid.from,
+      to: grid.to,
+      banks,
+      accounts: missing.map(({ routes, ...one }) => ({
+        ...one,
+        kinds: [...one.kinds],
+        sources: one.sources.map(({ source, lines, kinds }) => ({
+          ...{ source, lines, kinds: [...kinds], name: names.get(source) ?? source },
+        })),
+        use: one.use && {
+          ...one.use,
+          reason: { ...one.use.reason, named: [...one.use.reason.named], called: [...one.use.reason.called] },
+        },
+        asksTax: routes.some(route => tax.asked.get(route.source)?.has(route.kind)),
+      })),
+      taxAccount: {
+        use:
+          proposeAccount({ kind: 'tax' }, taxAccounts)?.account ??
+          (taxAccounts.length === 1 ? (taxAccounts[0]?.code ?? null) : null),
+        make: starterTax(starting.accounts, [...taken, ...banks.map(bank => bank.make)]),
+      },
+      taxes: grid.byRows ? missingTaxes(grid, client.country) : [],
+      feeTaxes: tax.rows,
+      unfit: await unfitAccounts(tx),
+      chart,
+      taxCodes: grid.taxCodes,
+      taxByRows: grid.byRows,
+    },
+  }
+}
+
+const firstDay = async (tx: Transaction): Promise<string | null> =>
+  (
+    await oneRow(
+      tx,
+      { first: is.maybe(is.text) },
+      sql`SELECT min(first_date)::text AS first FROM settlement WHERE client_id = current_client()`,
+    )
+  ).first
+
+const starterTax = (starting: readonly StarterAccount[], taken: readonly StarterAccount[]) => {
+  const usual = starting.find(account => account.type === 'tax')
+  const name = usual?.name ?? 'Tax on sales'
+  const fits =
+    usual !== undefined &&
+    !taken.some(account => account.code === usual.code) &&
+    taken.every(account => account.code.length === usual.code.length)
+  return { code: fits ? usual.code : freeCode(taken, 'tax'), name, type: 'tax' as const }
+}
+
+/** What bears tax as a purchase, and is like nothing that has a route: by source, for a person to say. */
+const taxAsked = ({
+  labels,
+  made,
+  names,
+  byRows,
+}: {
+  readonly labels: readonly OpenLabel[]
+  readonly made: readonly Route[]
+  readonly names: ReadonlyMap<string, string>
+  readonly byRows: boolean
+}): { readonly asked: ReadonlyMap<string, Set<Kind>>; readonly rows: MissingFeeTax[] } => {
+  const asked = new Map<string, Set<Kind>>()
+  const sums = new Map<string, { amount: number; lines: number }>()
+  for (const label of labels) {
+    if (byRows && isSupply(label.kind)) continue
+    if (!proposeTaxCode({ kind: label.kind, region: label.region ?? null }, null, made).open) continue
+    asked.set(label.source, (asked.get(label.source) ?? new Set()).add(label.kind))
+    const sum = sums.get(label.source) ?? { amount: 0, lines: 0 }
+    sums.set(label.source, { amount: sum.amount + label.amount, lines: sum.lines + label.lines })
+  }
+  return {
+    asked,
+    rows: [...asked].map(([source, kinds]) => ({
+      source,
+      name: names.get(source) ?? source,
+      kinds: [...kinds],
+      ...(sums.get(source) ?? { amount: 0, lines: 0 }),
+    })),
+  }
+}
+
+const missingBanks = async (
+  tx: Transaction,
+  of: {
+    readonly chart: MissingPage['chart']
+    readonly taken: readonly StarterAccount[]
+    readonly starting: readonly StarterAccount[]
+  },
+): Promise<MissingBank[]> => {
+  const { convert } = await loadInBase(tx)
+  const rows = await rowsOf(
+    tx,
+    { ...sourceShape, currency: is.text, amount: is.minor, lines: is.whole },
+    sql`SELECT s.source, s.name, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM source s
+      JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source
+      WHERE s.client_id = current_client() AND ${kindIs('payout', 'l.kind')} AND l.status = 'available'
+        AND NOT EXISTS (SELECT FROM source_bank b WHERE b.client_id = s.client_id AND b.source = s.source AND b.direction = 'into' AND b.currency = l.currency)
+      GROUP BY 1, 2, 3 ORDER BY 1, 3`,
+  )
+  const usual = of.starting.find(account => account.type === 'bank')
+  return rows.map(({ source, name, currency, amount, lines }) => {
+    const there = of.chart.filter(
+      account => ['bank', 'card'].includes(account.type) && !account.archived && account.currency === currency,
+    )
+    const [only] = there
+    return {
+      key: JSON.stringify([source, currency]),
+      ...{ source, name, currency, lines },
+      amount: Math.abs(convert(amount, currency)),
+      use: only ? { account: only.code, sure: there.length === 1 } : null,
+      make: {
+        code:
+          usual &&
+          !of.taken.some(account => account.code === usual.code) &&
+          of.taken.every(account => account.code.length === usual.code.length)
+            ? usual.code
+            : freeCode(of.taken, 'bank'),
+        name: usual?.name ?? 'Bank account',
+        type: 'bank' as const,
+      },
+    }
+  })
+}
+
+const unfitAccounts = (tx: Transaction): Promise<UnfitAccount[]> =>
+  rowsOf(
+    tx,
+    { ...sourceShape, account: is.text, currency: is.text, why: is.oneOf('type', 'currency', 'archived') },
+    sql`SELECT s.source, s.name, c.account, c.currency,
+        CASE WHEN a.archived OR NOT a.takes_postings THEN 'archived' WHEN a.type <> 'clearing' THEN 'type' ELSE 'currency' END AS why
+      FROM source s JOIN source_clearing c USING (client_id, source) JOIN account a ON a.client_id = c.client_id AND a.code = c.account
+      WHERE s.client_id = current_client() AND (a.archived OR NOT a.takes_postings OR a.type <> 'clearing' OR a.currency <> c.currency)
+      ORDER BY s.name, c.currency`,
+  )
+
+const countryNames = new Intl.DisplayNames(['en'], { type: 'region' })
+
+const missingTaxes = (grid: Awaited<ReturnType<typeof loadTaxGrid>>, home: string | null): MissingTax[] => {
+  if (grid.to === null) return []
+  const since = [...new Set(grid.seen.flatMap(one => one.since ?? []))].sort().at(-1) ?? null
+  const { lines } = taxGrid(grid.rows, grid.seen, {
+    since,
+    classes: (grid.classes as readonly ClassEntry[]).map(one => one.class),
+  })
+  const codes = grid.taxCodes as readonly TaxCode[]
+  const rows: MissingTax[] = []
+  const made: { code: string }[] = [...codes]
+  // Classes of one country that bear one rate share its code.
+  const byRate = new Map<string, string>()
+  for (const line of lines)
+    for (const cell of line.cells) {
+      if (cell.open === 0 || line.kind !== null || line.label !== null || line.source !== null) continue
+      const use = proposeCode(line, cell, { codes, home, date: grid.to })
+      const country = line.region?.slice(0, 2) ?? home
+      const percent = proposeRate(cell.seenPercent)
+      const code =
+        country === null ? null : (byRate.get(`${country} ${percent}`) ?? freeTaxCode(country, percent, made))
+      if (code !== null && !use) {
+        made.push({ code })
+        if (percent !== null) byRate.set(`${country} ${percent}`, code)
+      }
+      rows.push({
+        key: JSON.stringify([line.region, cell.class]),
+        ...{ region: line.region, class: cell.class, lines: cell.lines, seenPercent: cell.seenPercent },
+        sources: [...new Set(cell.supplies.map(one => one.source))],
+        amount: sumMinor(cell.supplies, one => one.amount),
+        use,
+        make:
+          country === null || code === null
+            ? null
+            : {
+                code,
+                country,
+                percent,
+                name: `${countryNames.of(country) ?? country}${percent === null ? '' : `, ${percent} %`}`,
+              },
+      })
+    }
+  return rows
+}
