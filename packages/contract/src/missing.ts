@@ -20,8 +20,8 @@ export const missingAccount = z.object({
   amount: minor,
   use: z.object({ account: z.string(), reason, sure: z.boolean() }).nullable(),
   make: newCode,
-  /** It bears tax as a purchase, and nothing says which: it waits for that. */
-  asksTax: z.boolean(),
+  /** It bears tax, and nothing says which: it waits for what is said of these, by their keys. */
+  asks: z.array(z.string()),
 })
 export type MissingAccount = z.infer<typeof missingAccount>
 
@@ -56,8 +56,10 @@ export const missingTax = z.object({
 })
 export type MissingTax = z.infer<typeof missingTax>
 
-/** A source whose fees bear a tax, or none: a person says which. */
+/** What a source charges, or takes from buyers, and bears a tax or none: a person says which. */
 export const missingFeeTax = z.object({
+  key: z.string(),
+  of: z.enum(['charged', 'taken']),
   source: z.string(),
   name: z.string(),
   kinds: z.array(kind),
@@ -122,8 +124,8 @@ export const makeMissingBody = z.object({
     )
     .max(500),
   taxAccount: choice.omit({ key: true }),
-  /** The code that a source’s fees bear; null: none. */
-  feeTaxes: z.array(z.object({ source: z.string(), code: z.string().nullable() })).max(200),
+  /** The code that is borne; null: none. */
+  feeTaxes: z.array(z.object({ key: z.string().max(100), code: z.string().nullable() })).max(400),
 })
 export type MakeMissing = z.input<typeof makeMissingBody>
 

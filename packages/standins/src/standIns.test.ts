@@ -41,9 +41,17 @@ const get = (path: string, token: string | null) =>
 
 const lines = Array.from({ length: 25 }, (_, index) => ({ line_id: `L${index}`, amount: '1.00' }))
 const credentials = { key: 'k', secret: 's' }
-const market = { ...credentials, lines, settlements: [{ settlement_id: 'W-1' }], balances: [] }
+const shop = {
+  ...{ name: 'Kiln Lane Ceramics', place: 'Galway', country: 'IE', currency: 'EUR' },
+  ...{ lines, settlements: [{ settlement_id: 'W-1' }], keys: [credentials] },
+}
+const market = {
+  ...{ name: 'Openhall', sort: 'marketplace', shops: { 'kiln-lane': shop, seconds: { ...shop, keys: [] } } },
+  logins: [{ name: 'Orla', shops: ['kiln-lane'] }],
+}
+const kilnLane = '/services/openhall/shops/kiln-lane'
 beforeEach(async () => {
-  await put('/control/marketplaces/openhall', market)
+  await put('/control/services/openhall', market)
   await put('/control/banks/skerrymoor', {
     accounts: {
       IE1: Array.from({ length: 150 }, (_, day) => ({
@@ -63,17 +71,17 @@ interface Activity {
 }
 /** Pages through all activity, as often as a page is refused once more. @returns ids in the order they came */
 const readAll = async (limit: number): Promise<{ ids: string[]; refused: number[] }> => {
-  let token = await tokenOf('/marketplaces/openhall', credentials)
+  let token = await tokenOf(kilnLane, credentials)
   const ids: string[] = []
   const refused: number[] = []
   let after = '0'
   for (let tries = 0; tries < 200; tries++) {
-    const response = await get(`/marketplaces/openhall/activity?after=${after}&limit=${limit}`, token).catch(() => null)
+    const response = await get(`${kilnLane}/activity?after=${after}&limit=${limit}`, token).catch(() => null)
     if (response === null) {
       refused.push(0)
       continue
     }
-    if (response.status === 401) token = await tokenOf('/marketplaces/openhall', credentials)
+    if (response.status === 401) token = await tokenOf(kilnLane, credentials)
     if (!response.ok) {
       refused.push(response.status)
       continue
@@ -93,15 +101,14 @@ const readAll = async (limit: number): Promise<{ ids: string[]; refused: number[
 describe('a marketplace', () => {
   it('hands out its activity in pages, in order, to whoever holds a token', async () => {
     expect(await readAll(10)).toEqual({ ids: lines.map(line => line.line_id), refused: [] })
-    expect((await get('/marketplaces/openhall/activity', null)).status).toBe(401)
-    expect(await tokenOf('/marketplaces/openhall', { key: 'k', secret: 'wrong' })).toBeNull()
-    expect(await tokenOf('/marketplaces/nowhere', credentials)).toBeNull()
-    const token = await tokenOf('/marketplaces/openhall', credentials)
-    expect((await get('/marketplaces/openhall/activity?limit=0', token)).status).toBe(400)
-    expect(await (await get('/marketplaces/openhall/settlements', token)).json()).toEqual({ rows: market.settlements })
+    expect((await get(`${kilnLane}/activity`, null)).status).toBe(401)
+    expect(await tokenOf(kilnLane, { key: 'k', secret: 'wrong' })).toBeNull()
+    expect(await tokenOf('/services/nowhere/shops/kiln-lane', credentials)).toBeNull()
+    const token = await tokenOf(kilnLane, credentials)
+    expect((await get(`${kilnLane}/activity?limit=0`, token)).status).toBe(400)
+    expect(await (await get(`${kilnLane}/settlements`, token)).json()).toEqual({ rows: shop.settlements })
     // A token of one is none of another's.
-    await put('/control/marketplaces/fernstall', market)
-    expect((await get('/marketplaces/fernstall/activity', token)).status).toBe(401)
+    expect((await get('/services/openhall/shops/seconds/activity', token)).status).toBe(401)
   })
 
   it.each([
@@ -125,7 +132,7 @@ describe('a marketplace', () => {
   })
 
   it('tells of what is added later', async () => {
-    await fetch(`${url}/control/marketplaces/openhall/lines`, {
+    await fetch(`${url}/control/services/openhall/shops/kiln-lane/lines`, {
       method: 'POST',
       headers: json,
       body: JSON.stringify({ lines: [{ line_id: 'LATE' }] }),
@@ -159,4 +166,89 @@ it('knows after a restart what it was told before', async () => {
   await new Promise(resolve => server.close(resolve))
   await start()
   expect((await readAll(50)).ids).toHaveLength(25)
+})
+
+describe('a switchboard', () => {
+  const form = (path: string, body: Readonly<Record<string, string>>, origin?: string) =>
+    fetch(`${url}${path}`, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: origin === undefined ? {} : { origin },
+      body: new URLSearchParams(body),
+    })
+  const told = async () =>
+    (await (await get(`${kilnLane}/activity?limit=1000`, await tokenOf(kilnLane, credentials))).json()) as {
+      lines: Readonly<Record<string, string>>[]
+    }
+  const sale = {
+    ...{ line_id: 'S1', settlement_id: 'W-1', kind: 'sale', order_id: 'O1', amount: '40.00', currency: 'EUR' },
+    ...{ occurred_at: '2026-03-01T10:00:00Z', category: 'Tableware' },
+  }
+  const fee = { ...sale, line_id: 'S2', kind: 'selling_fee', amount: '-5.00' }
+  beforeEach(() =>
+    put('/control/services/openhall', { ...market, shops: { 'kiln-lane': { ...shop, lines: [sale, fee] } } }),
+  )
+
+  it.each([
+    ['refund', [['refund', '-40.00']]],
+    [
+      'chargeback',
+      [
+        ['chargeback', '-40.00'],
+        ['chargeback_fee', '-15.00'],
+      ],
+    ],
+    ['new_category', [['sale', '40.00']]],
+    [
+      'late_correction',
+      [
+        ['sale', '41.00'],
+        ['selling_fee', '-6.00'],
+      ],
+    ],
+  ])('sets off a %s', async (scene, expected) => {
+    expect((await form('/scenes/openhall/kiln-lane', { scene })).status).toBe(303)
+    const added = (await told()).lines.slice(2)
+    expect(added.map(line => [line.kind, line.amount])).toEqual(expected)
+    // A correction tells earlier lines again; all else is new, and of a settlement that is open.
+    const again = added.every(line => ['S1', 'S2'].includes(line.line_id ?? ''))
+    expect(again).toBe(scene === 'late_correction')
+    expect(added.some(line => line.settlement_id === 'W-1')).toBe(scene === 'late_correction')
+  })
+
+  it('sets faults, and takes nothing that is none', async () => {
+    expect((await form('/faults', { failEvery: '2', shuffle: 'yes' })).status).toBe(303)
+    const token = await tokenOf(kilnLane, credentials).catch(() => null)
+    const answers = [await get(`${kilnLane}/settlements`, token), await get(`${kilnLane}/settlements`, token)]
+    expect(answers.map(one => one.status)).toContain(500)
+    await form('/faults', { failEvery: '-1' })
+    expect(await (await fetch(url)).text()).toContain('No fault was set')
+  })
+
+  it('does nothing for another site’s page, and shows names as they are', async () => {
+    await put('/control/services/openhall', {
+      ...market,
+      shops: { 'kiln-lane': { ...shop, name: '<script>alert(1)</script>' } },
+    })
+    expect((await form('/faults', { failEvery: '1' }, 'http://elsewhere.example')).status).toBe(403)
+    expect(await (await fetch(url)).text()).not.toContain('<script>')
+    expect((await form('/scenes/openhall/nowhere', { scene: 'refund' })).status).toBe(404)
+  })
+})
+
+it('sends nobody to an address that is not the program’s', async () => {
+  const asked = {
+    ...{ response_type: 'code', client_id: 'culvert-of-the-demo', state: 'a-state-of-some-length', scope: 'activity' },
+    ...{ code_challenge: 'x'.repeat(43), code_challenge_method: 'S256' },
+  }
+  for (const redirect_uri of ['https://elsewhere.example/connected', 'http://127.0.0.1:4780/elsewhere']) {
+    const query = new URLSearchParams({ ...asked, redirect_uri })
+    expect((await fetch(`${url}/services/openhall/authorize?${query}`)).status).toBe(400)
+    const posted = await fetch(`${url}/services/openhall/authorize`, {
+      method: 'POST',
+      redirect: 'manual',
+      body: new URLSearchParams({ ...asked, redirect_uri, login: 'Orla', decision: 'grant' }),
+    })
+    expect([posted.status, posted.headers.get('location')]).toEqual([400, null])
+  }
 })

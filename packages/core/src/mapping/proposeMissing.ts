@@ -97,7 +97,7 @@ export const proposeMissing = (
   return [...groups.entries()]
     .sort(([, left], [, right]) => weightOf(right) - weightOf(left))
     .map(([key, group]): MissingAccount => {
-      const proposal = proposeAccount({ ...group.of, kind: group.kind }, accounts)
+      const proposal = proposeAccount({ ...group.of, kind: group.kind }, accountsFor(group, groups.values(), accounts))
       const make = newCode(group, taken, starting)
       // Two that are made in one act do not take one number.
       if (!proposal) taken.push(make)
@@ -110,6 +110,23 @@ export const proposeMissing = (
         routes: routesOf(group),
       }
     })
+}
+
+/** What is named after a category or country of its own is not for the rest. */
+const accountsFor = (
+  group: Group,
+  groups: Iterable<Group>,
+  accounts: readonly StarterAccount[],
+): readonly StarterAccount[] => {
+  if (group.of.category !== null || group.of.region !== null) return accounts
+  const named = new Set(
+    [...groups].flatMap(({ kind, of }) =>
+      kind === group.kind && (of.category !== null || of.region !== null)
+        ? (proposeAccount({ ...of, kind }, accounts)?.account ?? [])
+        : [],
+    ),
+  )
+  return accounts.filter(account => !named.has(account.code))
 }
 
 const weightOf = ({ labels }: Pick<Group, 'labels'>): number =>

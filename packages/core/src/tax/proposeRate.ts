@@ -2,7 +2,7 @@ import type { TaxCode } from './taxCode.ts'
 
 /** Percent of a rate that states write in whole halves; prices of whole cents tell no more. */
 const step = 0.5
-const near = 0.2
+const near = 0.12
 
 /** The rate that a source charged, as an office would write it: `23` of 22.97 seen; null where it is near none. Percent. */
 export const proposeRate = (seenPercent: number | null): number | null => {

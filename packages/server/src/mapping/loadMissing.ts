@@ -5,6 +5,7 @@ import {
   freeTaxCode,
   isSupply,
   type Kind,
+  kinds,
   type MissingRoute,
   type OpenLabel,
   proposeAccount,
@@ -25,15 +26,15 @@ import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadAccounts } from './loadMapping.ts'
-import { loadOpenLabels } from './loadStarter.ts'
+import { loadOpenLabels, routesSayingTax } from './loadStarter.ts'
 import { loadTaxGrid } from './loadTaxGrid.ts'
 
 /** What is missing, with the routes that each account would get, and the country and day that tax codes are made for. */
 export interface Missing {
   readonly page: MissingPage
   readonly routes: ReadonlyMap<string, readonly MissingRoute[]>
-  /** Kinds whose tax a person says, by source. */
-  readonly asked: ReadonlyMap<string, ReadonlySet<Kind>>
+  /** What a person is asked about a route's tax, by its key; null: nothing. */
+  readonly askedOf: (route: MissingRoute) => string | null
   /** The tax code that a route takes over from those like it. */
   readonly taxOf: (route: MissingRoute, account: string | null) => string | null
   /** From when on rates of new codes hold: before anything that was reported. */
@@ -69,15 +70,16 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
     labels.push(...open.map(label => ({ ...label, source })))
   }
   const missing = proposeMissing(labels, { accounts, starting })
-  const tax = taxAsked({ labels, made, names, byRows: grid.byRows })
+  const saying = routesSayingTax(made, grid.byRows)
+  const tax = taxAsked({ labels, saying, names, byRows: grid.byRows })
   const taken = [...accounts, ...missing.flatMap(one => (one.use ? [] : [one.make]))]
   const banks = await missingBanks(tx, { chart, taken, starting: starting.accounts })
   const taxAccounts = accounts.filter(account => account.type === 'tax')
   return {
     routes: new Map(missing.map(one => [one.key, one.routes])),
-    asked: tax.asked,
+    askedOf: tax.askedOf,
     taxOf: (route, account) =>
-      grid.byRows && isSupply(route.kind) ? null : proposeTaxCode(route, account, made).taxCode,
+      grid.byRows && isSupply(route.kind) ? null : proposeTaxCode(route, account, saying).taxCode,
     ratesFrom: (await firstDay(tx)) ?? grid.from ?? '2000-01-01',
     page: {
       version: grid.version,
@@ -95,7 +97,7 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
           ...one.use,
           reason: { ...one.use.reason, named: [...one.use.reason.named], called: [...one.use.reason.called] },
         },
-        asksTax: routes.some(route => tax.asked.get(route.source)?.has(route.kind)),
+        asks: [...new Set(routes.flatMap(route => tax.askedOf(route) ?? []))],
       })),
       taxAccount: {
         use:
@@ -132,35 +134,39 @@ const starterTax = (starting: readonly StarterAccount[], taken: readonly Starter
   return { code: fits ? usual.code : freeCode(taken, 'tax'), name, type: 'tax' as const }
 }
 
-/** What bears tax as a purchase, and is like nothing that has a route: by source, for a person to say. */
+const isCharged = (kind: Kind): boolean => kinds[kind].part === 'fees'
+
+/** What bears tax, and is like nothing that has a route which says it: by source, what it charges and what it takes apart, for a person to say. */
 const taxAsked = ({
   labels,
-  made,
+  saying,
   names,
   byRows,
 }: {
   readonly labels: readonly OpenLabel[]
-  readonly made: readonly Route[]
+  readonly saying: readonly Route[]
   readonly names: ReadonlyMap<string, string>
   readonly byRows: boolean
-}): { readonly asked: ReadonlyMap<string, Set<Kind>>; readonly rows: MissingFeeTax[] } => {
-  const asked = new Map<string, Set<Kind>>()
-  const sums = new Map<string, { amount: number; lines: number }>()
+}): { readonly askedOf: Missing['askedOf']; readonly rows: MissingFeeTax[] } => {
+  const rows = new Map<string, MissingFeeTax>()
+  const keyOf = ({ source, kind }: { source: string; kind: Kind }) =>
+    `${source}/${isCharged(kind) ? 'charged' : 'taken'}`
   for (const label of labels) {
     if (byRows && isSupply(label.kind)) continue
-    if (!proposeTaxCode({ kind: label.kind, region: label.region ?? null }, null, made).open) continue
-    asked.set(label.source, (asked.get(label.source) ?? new Set()).add(label.kind))
-    const sum = sums.get(label.source) ?? { amount: 0, lines: 0 }
-    sums.set(label.source, { amount: sum.amount + label.amount, lines: sum.lines + label.lines })
+    if (!proposeTaxCode({ kind: label.kind, region: label.region ?? null }, null, saying).open) continue
+    const key = keyOf(label)
+    const before = rows.get(key)
+    rows.set(key, {
+      ...{ key, of: isCharged(label.kind) ? 'charged' : 'taken', source: label.source },
+      name: names.get(label.source) ?? label.source,
+      kinds: [...new Set([...(before?.kinds ?? []), label.kind])],
+      amount: (before?.amount ?? 0) + label.amount,
+      lines: (before?.lines ?? 0) + label.lines,
+    })
   }
   return {
-    asked,
-    rows: [...asked].map(([source, kinds]) => ({
-      source,
-      name: names.get(source) ?? source,
-      kinds: [...kinds],
-      ...(sums.get(source) ?? { amount: 0, lines: 0 }),
-    })),
+    askedOf: route => (rows.get(keyOf(route))?.kinds.includes(route.kind) ? keyOf(route) : null),
+    rows: [...rows.values()],
   }
 }
 

@@ -66,7 +66,7 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
   return starterMap(
     open,
     accounts.map(({ code, name, type }) => ({ code, name, type: type as never })),
-    made,
+    routesSayingTax(made, byRows),
   ).map(({ kind, category, gateway, taxLabel, region, amount, lines, proposal, tax, make }) => ({
     kind,
     category: category ?? null,
@@ -92,6 +92,10 @@ export const loadStarter = async (tx: Transaction, source: string): Promise<Star
     make,
   }))
 }
+
+/** Routes that say which tax is borne: where rows decide, those of supplies say none. */
+export const routesSayingTax = (routes: readonly Route[], byRows: boolean): readonly Route[] =>
+  byRows ? routes.filter(route => !isSupply(route.kind)) : routes
 
 /** Whether a channel says that its orders are paid through a source. */
 const isTenderedTo = async (tx: Transaction, source: string): Promise<boolean> => {

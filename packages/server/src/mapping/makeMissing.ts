@@ -100,14 +100,14 @@ const routeTo = (
   account: string,
   { missing, wanted }: { readonly missing: Missing; readonly wanted: Wanted },
 ): RouteBody => {
-  const asks = missing.asked.get(route.source)?.has(route.kind) ?? false
-  const said = wanted.feeTaxes.find(one => one.source === route.source)
+  const asks = missing.askedOf(route)
+  const said = wanted.feeTaxes.find(one => one.key === asks)
   // What bears tax is not given a route without it by silence.
-  if (asks && !said) throw new Refused('fee_tax_unsaid', { kind: route.kind })
+  if (asks !== null && !said) throw new Refused('fee_tax_unsaid', { kind: route.kind })
   return routeBody.parse({
     ...{ routeId: null, kind: route.kind, source: route.source, category: route.category, gateway: route.gateway },
     ...{ taxLabel: route.taxLabel, region: route.region, account },
-    taxCode: asks ? (said?.code ?? null) : missing.taxOf(route, account),
+    taxCode: asks !== null ? (said?.code ?? null) : missing.taxOf(route, account),
   })
 }
 

@@ -53,7 +53,7 @@ interface Editing {
   readonly page: Missing
   readonly draft: MissingDraft
   readonly choose: (key: string, part: Chosen) => void
-  readonly say: (source: string, code: string | null | undefined) => void
+  readonly say: (key: string, code: string | null | undefined) => void
 }
 
 const Rows = ({ page }: { readonly page: Missing }) => {
@@ -67,16 +67,16 @@ const Rows = ({ page }: { readonly page: Missing }) => {
   const counts = countsOf(wanted)
   const things = page.banks.length + page.accounts.length + page.taxes.length
   const open =
-    things - counts.all + page.feeTaxes.filter(({ source }) => !draft.feeTaxes.has(source)).length + page.unfit.length
+    things - counts.all + page.feeTaxes.filter(({ key }) => !draft.feeTaxes.has(key)).length + page.unfit.length
   const editing: Editing = {
     page,
     draft,
     choose: (key, part) =>
       setDraft({ ...draft, rows: new Map(draft.rows).set(key, { ...draft.rows.get(key), ...part }) }),
-    say: (source, code) => {
+    say: (key, code) => {
       const feeTaxes = new Map(draft.feeTaxes)
-      if (code === undefined) feeTaxes.delete(source)
-      else feeTaxes.set(source, code)
+      if (code === undefined) feeTaxes.delete(key)
+      else feeTaxes.set(key, code)
       setDraft({ ...draft, feeTaxes })
     },
   }
@@ -144,7 +144,7 @@ const Rows = ({ page }: { readonly page: Missing }) => {
                 Only a person can say
               </Box>
               {page.feeTaxes.map(row => (
-                <FeeTax key={row.source} row={row} {...editing} />
+                <FeeTax key={row.key} row={row} {...editing} />
               ))}
               {page.unfit.map(row => (
                 <Flex key={`${row.source} ${row.currency}`} px="12px" py="6px" gap="14px">
@@ -520,27 +520,32 @@ const unsaid = 'unsaid'
 const none = 'none'
 
 const FeeTax = ({ row, page, draft, say }: Editing & { readonly row: MissingFeeTax }) => {
-  const said = draft.feeTaxes.get(row.source)
+  const said = draft.feeTaxes.get(row.key)
+  const title = row.of === 'charged' ? `Tax on what ${row.name} charges` : `Tax on what ${row.name} takes`
+  const use = row.of === 'charged' ? 'purchases' : 'sales'
   return (
     <Flex px="12px" py="6px" gap="14px" align="center" wrap="wrap">
-      <Span fontWeight="600">Tax on what {row.name} charges</Span>
+      <Span fontWeight="600">{title}</Span>
       <Span color="muted" flex="1" textStyle="small">
         {row.kinds.map(kind => kinds[kind].label.toLowerCase()).join(', ')}; {countText(row.lines, 'line')},{' '}
-        <Amount minor={row.amount} signed />. Whether its bills bear a tax that is taken back, no line says.
+        <Amount minor={row.amount} signed />.{' '}
+        {row.of === 'charged'
+          ? 'Whether its bills bear a tax that is taken back, no line says.'
+          : 'Which tax is in it, no line says.'}
       </Span>
       <Select
-        aria-label={`Tax on what ${row.name} charges`}
+        aria-label={title}
         w="260px"
         value={said === undefined ? unsaid : (said ?? none)}
         onChange={event => {
           const { value } = event.target
-          say(row.source, value === unsaid ? undefined : value === none ? null : value)
+          say(row.key, value === unsaid ? undefined : value === none ? null : value)
         }}
       >
         <option value={unsaid}>say it …</option>
         <option value={none}>no tax</option>
         {page.taxCodes
-          .filter(code => code.use === 'purchases')
+          .filter(code => code.use === use)
           .map(code => (
             <option key={code.code} value={code.code}>
               {code.code} {code.name}

@@ -14,7 +14,7 @@ export interface Chosen {
 
 export interface MissingDraft {
   readonly rows: ReadonlyMap<string, Chosen>
-  /** The tax that a source's fees bear; a code, or null for none. */
+  /** The tax that is borne, by the key of what asks; a code, or null for none. */
   readonly feeTaxes: ReadonlyMap<string, string | null>
 }
 
@@ -41,7 +41,7 @@ interface AccountChoice {
 /** What stands for a missing account: taken by itself is what is sure, and what nothing in the chart would serve. */
 export const accountChoice = (row: MissingAccount, draft: MissingDraft): AccountChoice => {
   const chosen = draft.rows.get(row.key) ?? {}
-  const waits = row.asksTax && row.sources.some(({ source }) => !draft.feeTaxes.has(source)) ? 'tax' : null
+  const waits = row.asks.some(key => !draft.feeTaxes.has(key)) ? 'tax' : null
   return choiceOf(row, chosen, { waits, sure: row.use?.sure ?? true })
 }
 
@@ -122,7 +122,7 @@ export const wantedOf = (page: MissingPage, draft: MissingDraft): MakeMissing =>
       return [{ key: row.key, use, make: use === null && percent !== null ? { code, name, percent } : null }]
     }),
     taxAccount: { use: page.taxAccount.use, make: page.taxAccount.use === null ? page.taxAccount.make : null },
-    feeTaxes: [...draft.feeTaxes].map(([source, code]) => ({ source, code })),
+    feeTaxes: [...draft.feeTaxes].map(([key, code]) => ({ key, code })),
   }
 }
 

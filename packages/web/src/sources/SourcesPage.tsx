@@ -108,6 +108,7 @@ export const SourcesPage = () => {
     {
       id: 'last',
       head: 'Last pull',
+      wraps: true,
       cell: row =>
         isPulling(row.lastPull) ? (
           <PullProgress pull={row.lastPull} />

@@ -1,0 +1,156 @@
+import { type MakeMissing, type MissingPage, makeMissingBody } from '@culvert/contract'
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeEach, describe, expect, it } from 'vitest'
+import { type Actor, asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
+import { csvOf, madeRoute, makeClient, makeWeeks, testDatabase, upload } from '../testing/madeClient.ts'
+import { loadMissing } from './loadMissing.ts'
+import { makeMissing } from './makeMissing.ts'
+import { saveRoutes } from './saveRoutes.ts'
+
+const database = testDatabase(8)
+afterAll(() => database.$client.end())
+
+let actor: Actor
+/** A client with activity of two weeks, and nothing that says how it is booked. */
+beforeEach(async () => {
+  actor = await makeClient(database, 'Nothing mapped')
+  await asClient(database, actor, async tx => {
+    await tx.execute(sql`DELETE FROM route`)
+    await tx.execute(sql`UPDATE client SET tax_by = 'rows', country = 'IE' WHERE client_id = current_client()`)
+    await tx.execute(sql`DELETE FROM source_bank`)
+  })
+  const { lines } = makeWeeks(2, 6)
+  const reserve = (id: string, kind: string, amount: string) => ({
+    ...{ line_id: id, settlement_id: 'W-00001', occurred_at: '2026-01-08T10:00:00Z', kind, currency: 'EUR', amount },
+  })
+  await upload(
+    database,
+    actor,
+    csvOf([...lines, reserve('r1', 'reserve_kept', '-5.00'), reserve('r2', 'reserve_released', '5.00')]),
+  )
+})
+
+const page = async (): Promise<MissingPage> => (await asClient(database, actor, loadMissing)).page
+/** All that is taken as it is proposed, with what only a person says. */
+const takeAll = (of: MissingPage, more: Partial<MakeMissing> = {}): MakeMissing => ({
+  version: of.version,
+  banks: of.banks.map(row => ({ key: row.key, use: row.use?.account ?? null, make: row.use ? null : row.make })),
+  accounts: of.accounts.map(row => ({ key: row.key, use: row.use?.account ?? null, make: row.use ? null : row.make })),
+  taxes: of.taxes.map(row => ({
+    key: row.key,
+    use: row.use?.code ?? null,
+    make: row.use || !row.make ? null : { code: row.make.code, name: row.make.name, percent: row.make.percent ?? 23 },
+  })),
+  taxAccount: { use: of.taxAccount.use, make: of.taxAccount.use ? null : of.taxAccount.make },
+  feeTaxes: of.feeTaxes.map(({ key }) => ({ key, code: null })),
+  ...more,
+})
+const make = (wanted: MakeMissing) => makeMissing(database, actor, makeMissingBody.parse(wanted))
+const routes = () =>
+  asClient(database, actor, tx =>
+    rowsOf(
+      tx,
+      { kind: is.text, account: is.maybe(is.text), code: is.maybe(is.text) },
+      sql`SELECT kind, account, tax_code AS code FROM route ORDER BY kind`,
+    ),
+  )
+const states = () =>
+  asClient(database, actor, tx => rowsOf(tx, { state: is.text }, sql`SELECT DISTINCT state FROM settlement ORDER BY 1`))
+
+describe('what is missing', () => {
+  it('is computed from what was reported, and made in one act, so that settlements are composed', async () => {
+    const before = await page()
+    expect(before.accounts.map(row => row.kind)).toContain('sale')
+    expect(before.accounts.find(row => row.kind === 'reserve_kept')?.kinds.sort()).toEqual([
+      'reserve_kept',
+      'reserve_released',
+    ])
+    expect(before.banks).toMatchObject([{ source: 'openhall', currency: 'EUR', use: { account: '1000', sure: true } }])
+    expect(before.feeTaxes).toMatchObject([{ of: 'charged', kinds: ['selling_fee'] }])
+    expect(before.accounts.find(row => row.kind === 'selling_fee')?.asks).toEqual(['openhall/charged'])
+    expect(await states()).toEqual([{ state: 'blocked' }])
+    const made = await make(takeAll(before))
+    expect(made.accounts).toBe(1)
+    expect(made.unblocked).toBeGreaterThan(0)
+    expect(await states()).toEqual([{ state: 'proposed' }])
+    const after = await page()
+    expect([after.accounts, after.banks, after.taxes, after.feeTaxes]).toEqual([[], [], [], []])
+    expect((await routes()).find(route => route.kind === 'sale')).toMatchObject({ account: '4000', code: null })
+  })
+
+  it('is not made by silence where a tax is borne, and nothing of the act stays', async () => {
+    const before = await page()
+    await expect(make(takeAll(before, { feeTaxes: [] }))).rejects.toMatchObject({ code: 'fee_tax_unsaid' })
+    expect(await routes()).toEqual([])
+    expect((await page()).banks).toHaveLength(1)
+  })
+
+  it('is made once: a second press, or somebody’s save in between, changes nothing', async () => {
+    const before = await page()
+    const wanted = takeAll(before)
+    const both = await Promise.allSettled([make(wanted), make(wanted)])
+    expect(both.map(one => one.status).sort()).toEqual(['fulfilled', 'rejected'])
+    const count = (await routes()).length
+    const now = await page()
+    await expect(make({ ...wanted, version: now.version })).rejects.toMatchObject({ code: 'not_missing' })
+    expect((await routes()).length).toBe(count)
+  })
+
+  it('takes no account that is not there, and no number twice', async () => {
+    const before = await page()
+    const sale = before.accounts.filter(row => row.kind === 'sale')
+    const choice = (use: string | null, code: string) => ({
+      accounts: sale.map(row => ({
+        key: row.key,
+        use,
+        make: use ? null : { code, name: 'Other sales', type: 'income' as const },
+      })),
+      ...{ banks: [], taxes: [] },
+    })
+    await expect(make(takeAll(before, choice('9999', '')))).rejects.toMatchObject({ code: 'account_unusable' })
+    await expect(make(takeAll(before, choice(null, '4100')))).rejects.toMatchObject({ code: 'account_taken' })
+    expect(await routes()).toEqual([])
+    expect((await make(takeAll(before, choice(null, '4050')))).accounts).toBe(1)
+  })
+
+  it('leaves tax to a person where no line states it, and makes a code of the rate that is said', async () => {
+    const before = await page()
+    const open = before.taxes.filter(row => row.use === null)
+    for (const row of open) expect(row.make?.percent === null || row.seenPercent !== null).toBe(true)
+    const wanted = takeAll(before)
+    const made = await make({
+      ...wanted,
+      taxes: before.taxes.map(row => ({
+        key: row.key,
+        use: null,
+        make: { code: `N${row.region ?? ''}`, name: 'New', percent: 9 },
+      })),
+    })
+    expect(made.taxCodes).toBe(new Set(before.taxes.map(row => row.region ?? '')).size)
+    const codes = await asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { code: is.text, percent: is.text },
+        sql`SELECT code, percent::text AS percent FROM tax_rate WHERE code LIKE 'N%'`,
+      ),
+    )
+    expect(codes.every(code => Number(code.percent) === 9)).toBe(true)
+    expect(await states()).toEqual([{ state: 'proposed' }])
+  })
+
+  it('names a clearing account that cannot serve', async () => {
+    await asClient(database, actor, tx =>
+      tx.execute(sql`UPDATE account SET takes_postings = false WHERE code = '1210'`),
+    )
+    expect((await page()).unfit).toEqual([
+      { source: 'openhall', name: 'Openhall', account: '1210', currency: 'EUR', why: 'archived' },
+    ])
+  })
+
+  it('takes no tax over from a route of sales where rows decide that', async () => {
+    await saveRoutes(database, actor, { changed: [madeRoute('sale', { account: '4000' })], removed: [] })
+    const { feeTaxes } = await page()
+    expect(feeTaxes.map(row => row.key)).toEqual(['openhall/charged'])
+  })
+})

@@ -1,0 +1,96 @@
+// @vitest-environment happy-dom
+import { type MissingPage as Missing, missingEndpoints } from '@culvert/contract'
+import { cleanup, screen, within } from '@testing-library/react'
+import { userEvent } from '@testing-library/user-event'
+import { afterEach, expect, it } from 'vitest'
+import { drawPage } from '../testing/drawPage.tsx'
+import { stubServer } from '../testing/stubServer.ts'
+import { MissingPage } from './MissingPage.tsx'
+
+afterEach(cleanup)
+
+const missing: Missing = {
+  ...{ version: 3, base: 'EUR', from: '2026-03-16', to: '2026-06-14', unfit: [], taxCodes: [], taxByRows: true },
+  chart: [
+    { code: '1000', name: 'Skerrymoor', type: 'bank', currency: 'EUR', archived: false, bankNumber: null },
+    { code: '4000', name: 'Sales', type: 'income', currency: 'EUR', archived: false, bankNumber: null },
+  ],
+  banks: [],
+  accounts: [
+    {
+      ...{ key: 'sale', kind: 'sale', kinds: ['sale'], label: null, amount: 90_000, asks: [] },
+      sources: [{ source: 'openhall', name: 'Openhall', lines: 12, kinds: ['sale'] }],
+      use: { account: '4000', sure: true, reason: { named: [], called: ['sales'], onlyOfType: false } },
+      make: { code: '4010', name: 'Sales', type: 'income' },
+    },
+    {
+      ...{ key: 'fee', kind: 'selling_fee', kinds: ['selling_fee', 'fee_refund'], label: null, amount: -8000 },
+      asks: ['openhall/charged'],
+      sources: [{ source: 'openhall', name: 'Openhall', lines: 12, kinds: ['selling_fee', 'fee_refund'] }],
+      ...{ use: null, make: { code: '6010', name: 'Selling fees', type: 'expense' } },
+    },
+  ],
+  taxes: [
+    {
+      ...{ key: 'ie', region: 'IE', class: '', sources: ['openhall'], amount: 90_000, lines: 12, seenPercent: null },
+      ...{ use: null, make: { code: 'IE', name: 'Ireland', country: 'IE', percent: null } },
+    },
+  ],
+  taxAccount: { use: null, make: { code: '2200', name: 'VAT on sales', type: 'tax' } },
+  feeTaxes: [
+    {
+      ...{ key: 'openhall/charged', of: 'charged', source: 'openhall', name: 'Openhall', kinds: ['selling_fee'] },
+      ...{ amount: -8000, lines: 12 },
+    },
+  ],
+}
+
+const drawn = (page: Missing = missing) => {
+  const server = stubServer()
+  server.answers(missingEndpoints.missing, page)
+  drawPage(<MissingPage />, { path: '/c/:client/mapping/missing', at: '/c/1/mapping/missing' })
+  return server
+}
+
+it('takes what is sure, waits for what only a person can say, and makes it all in one act', async () => {
+  const server = drawn()
+  const table = await screen.findByRole('table', { name: 'What is missing' })
+  expect(screen.getByRole('button', { name: 'Use 1 that exists' })).toBeTruthy()
+  const fee = within(table).getByRole('checkbox', { name: 'Take selling fee' }) as HTMLInputElement
+  expect([fee.checked, fee.disabled]).toEqual([false, true])
+  await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Tax on what Openhall charges' }), 'none')
+  expect(fee.checked).toBe(true)
+  await userEvent.type(screen.getByRole('textbox', { name: 'Rate for IE, %' }), '23')
+  const sent = server.answers(missingEndpoints.makeMissing, {
+    ...{ version: 4, accounts: 2, routes: 3, taxCodes: 1, unblocked: 5 },
+  })
+  await userEvent.click(screen.getByRole('button', { name: 'Make 2 accounts, 1 tax code' }))
+  await screen.findByText(/5 settlements no longer blocked/)
+  expect(sent[0]?.body).toMatchObject({
+    version: 3,
+    accounts: [
+      { key: 'sale', use: '4000', make: null },
+      { key: 'fee', use: null, make: { code: '6010', name: 'Selling fees', type: 'expense' } },
+    ],
+    taxes: [{ key: 'ie', use: null, make: { code: 'IE23', name: 'Ireland, 23 %', percent: 23 } }],
+    feeTaxes: [{ key: 'openhall/charged', code: null }],
+  })
+})
+
+it('says so where nothing is missing, and where nothing was reported yet', async () => {
+  drawn({ ...missing, accounts: [], taxes: [], feeTaxes: [] })
+  await screen.findByText(/Nothing is missing/)
+  cleanup()
+  drawn({ ...missing, accounts: [], taxes: [], feeTaxes: [], from: null, to: null })
+  await screen.findByText(/once a source has reported something/)
+})
+
+it('keeps what was chosen where somebody saved meanwhile', async () => {
+  const server = drawn()
+  await screen.findByRole('table', { name: 'What is missing' })
+  await userEvent.type(screen.getByRole('textbox', { name: 'Rate for IE, %' }), '9')
+  server.refuses(missingEndpoints.makeMissing, 409, 'Somebody saved meanwhile.')
+  await userEvent.click(screen.getByRole('button', { name: /^Make/ }))
+  await screen.findByText('Somebody saved meanwhile.')
+  expect((screen.getByRole('textbox', { name: 'Rate for IE, %' }) as HTMLInputElement).value).toBe('9')
+})
