@@ -185,7 +185,8 @@ export const grantEndpoints = {
     answer: completedGrant,
   }),
   shops: endpoint({
-    method: 'GET',
+    // It asks the service, who learns that it is asked.
+    method: 'POST',
     path: '/grants/:grant/shops',
     right: 'connect',
     does: 'The shops of a login that was granted, asked of the service.',
