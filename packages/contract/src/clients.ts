@@ -223,6 +223,20 @@ export const clientEndpoints = {
     body: saveClientBody,
     answer: z.object({ version: z.number() }),
   }),
+  pullAll: endpoint({
+    method: 'POST',
+    of: 'practice',
+    path: '/pull-all',
+    right: 'bring',
+    does: 'Pulls what is new at every connected source and bank account of every client that the person may bring in for.',
+    answer: z.object({
+      clients: z.number(),
+      pulls: z.number(),
+      /** What could not be pulled, and why. */
+      refused: z.array(z.object({ client: z.string(), what: z.string(), why: z.string() })),
+    }),
+    status: 202,
+  }),
   archiveClient: endpoint({
     method: 'POST',
     path: '/archive',

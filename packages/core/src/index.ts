@@ -170,6 +170,7 @@ export {
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
 export { type Mt940Reader, mt940Reader } from './formats/mt940Statement.ts'
 export { type OfxReader, ofxReader, sgmlEvents } from './formats/ofxStatement.ts'
+export { ownFormats, sampleCsv, tableSchema } from './formats/ownFormats.ts'
 export { type ColumnQuestion, type ProposedChoice, proposeChoice } from './formats/proposeChoice.ts'
 export { type ColumnProposal, proposeColumns } from './formats/proposeColumns.ts'
 export type { SourceShape } from './formats/proposeKind.ts'

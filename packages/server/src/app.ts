@@ -33,7 +33,7 @@ import { peopleRoutes } from './people/routes.ts'
 import { settlementRoutes } from './settlements/routes.ts'
 import { hookRoutes } from './sources/hooks.ts'
 import { sourceRoutes } from './sources/routes.ts'
-import { consentables, counters, monthChecks } from './stages.ts'
+import { consentables, counters, monthChecks, pullers } from './stages.ts'
 
 const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url))
 
@@ -114,7 +114,7 @@ export const createApp = (parts: AppParts): Express => {
     origin: identity?.origin ?? origin,
   }
   const ofPractice = Router()
-  ofPractice.use(establishPractice(database), clientRoutes(database, counters))
+  ofPractice.use(establishPractice(database), clientRoutes(database, { counters, jobs, pullers }))
   ofPractice.use(practiceActRoutes(database), questionRoutes(database, letters), grantLinkRoutes(database, letters))
   if (identity) ofPractice.use(peopleRoutes(database, identity, demo))
   const ofClient = Router({ mergeParams: true })

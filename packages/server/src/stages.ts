@@ -1,4 +1,5 @@
 import { countWaiting as bank } from './bank/countToPair.ts'
+import { pullBanks } from './bank/startPull.ts'
 import { countWaiting as books } from './books/countWaiting.ts'
 import { countWaiting as clearing } from './clearing/countWaiting.ts'
 import { unprovedAt } from './clearing/loadProof.ts'
@@ -6,6 +7,7 @@ import { consentedLock } from './close/consented.ts'
 import { countWaiting as close } from './close/countWaiting.ts'
 import type { MonthChecks } from './close/loadMonthState.ts'
 import type { Consentables } from './consents/consentable.ts'
+import type { Pullers } from './course/pullers.ts'
 import { type Counters, reading } from './course/stages.ts'
 import { countWaiting as mapping } from './mapping/countWaiting.ts'
 import { taxOffIn } from './mapping/loadTaxCheck.ts'
@@ -14,6 +16,7 @@ import { countWaiting as payments } from './payments/countWaiting.ts'
 import { consentedCorrection, consentedPosting, consentedTakingBack } from './settlements/consented.ts'
 import { countWaiting as settlements } from './settlements/countWaiting.ts'
 import { countWaiting as sources } from './sources/countWaiting.ts'
+import { pullSources } from './sources/startPull.ts'
 
 /** What each stage says of itself to the course, which knows none of them. */
 export const counters: Counters = {
@@ -38,3 +41,6 @@ export const consentables: Consentables = {
 
 /** What other stages say of a month before it is closed. */
 export const monthChecks: MonthChecks = { unproved: unprovedAt, taxOff: taxOffIn }
+
+/** What each stage pulls of a client. */
+export const pullers: Pullers = [pullSources, pullBanks]

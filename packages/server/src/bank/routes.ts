@@ -1,13 +1,11 @@
-import { endpoints, subjectKey } from '@culvert/contract'
+import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
-import { recordAct } from '../acts/recordAct.ts'
-import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
-import { endDeadJobs } from '../jobs/deadJobs.ts'
 import { fileOrJob } from '../jobs/readFile.ts'
 import { atOnceOrJob, startJob } from '../jobs/startJob.ts'
 import { saveGrant } from './bankGrant.ts'
@@ -18,6 +16,7 @@ import { confirmFewCertain, confirmPairings } from './confirmPairings.ts'
 import { loadBankPage } from './loadBank.ts'
 import { propose } from './proposals.ts'
 import { setAsideItems } from './setAsideItems.ts'
+import { startPull } from './startPull.ts'
 import { undoPairings } from './undoPairings.ts'
 import { uploadStatement } from './uploadStatement.ts'
 import { loadWordings, saveWording } from './wordings.ts'
@@ -46,23 +45,6 @@ const loadAccounts = (tx: Transaction) =>
       FROM bank_line WHERE client_id = current_client() GROUP BY 1) b ON b.bank_account = a.code
     WHERE a.client_id = current_client() AND a.type IN ('bank', 'card') ORDER BY a.code`,
   )
-
-const startPull = (database: Database, jobs: Jobs, actor: Actor, account: string): Promise<string> =>
-  asClient(database, actor, async tx => {
-    const [row] = await rowsOf(
-      tx,
-      {},
-      sql`SELECT FROM account WHERE client_id = current_client() AND code = ${account} AND type IN ('bank', 'card')`,
-    )
-    found(row, 'bank account')
-    await endDeadJobs(tx)
-    await recordAct(tx, actor, {
-      sort: 'bring',
-      note: 'pull',
-      touched: [{ subject: 'account', key: subjectKey(account) }],
-    })
-    return startJob(tx, jobs, actor, { sort: 'bank_pull', subject: account })
-  })
 
 /** Bank accounts, statements and pairing. */
 export const bankRoutes = (database: Database, jobs: Jobs): Router => {

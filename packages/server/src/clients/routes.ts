@@ -3,14 +3,20 @@ import { Router } from 'express'
 import { loadSession, staleClients } from '../access/loadSession.ts'
 import { serve } from '../access/serve.ts'
 import { countStale } from '../course/countStale.ts'
+import type { Pullers } from '../course/pullers.ts'
 import type { Counters } from '../course/stages.ts'
 import { asClient, asPerson, type Database } from '../database/connect.ts'
+import type { Jobs } from '../jobs/boss.ts'
 import { archiveClient, removeClient } from './archive.ts'
 import { createClient } from './createClient.ts'
+import { pullAll } from './pullAll.ts'
 import { loadSettings, saveSettings } from './settings.ts'
 
 /** Who is signed in; taking clients on. */
-export const clientRoutes = (database: Database, counters: Counters): Router => {
+export const clientRoutes = (
+  database: Database,
+  { counters, jobs, pullers }: { readonly counters: Counters; readonly jobs: Jobs; readonly pullers: Pullers },
+): Router => {
   const router = Router()
   serve(router, endpoints.session, async ({ userId }) => {
     for (const clientId of await asPerson(database, userId, tx => staleClients(tx)))
@@ -22,6 +28,10 @@ export const clientRoutes = (database: Database, counters: Counters): Router => 
   serve(router, endpoints.addClient, async ({ userId, body }) => ({
     clientId: await createClient(database, userId, body),
   }))
+  serve(router, endpoints.pullAll, ({ signed }) => {
+    const { userId, narrowed } = signed()
+    return pullAll(database, jobs, pullers, { userId, clients: narrowed?.clients ?? null })
+  })
   return router
 }
 

@@ -2,6 +2,7 @@ import { subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { found, Refused } from '../access/refused.ts'
 import { recordAct } from '../acts/recordAct.ts'
+import type { Puller } from '../course/pullers.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
@@ -38,3 +39,16 @@ export const startPull = (database: Database, jobs: Jobs, actor: Actor, source: 
     })
     return startJob(tx, jobs, actor, { sort: 'pull', subject: source })
   })
+
+/** The sources of a client that are connected. */
+export const pullSources: Puller = {
+  of: (database, actor) =>
+    asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { key: is.text, name: is.text },
+        sql`SELECT source AS key, name FROM source WHERE client_id = current_client() AND (address IS NOT NULL OR grant_id IS NOT NULL) ORDER BY 1`,
+      ),
+    ),
+  start: startPull,
+}

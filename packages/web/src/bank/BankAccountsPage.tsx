@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
 import { bankAccountsQuery, pullsQuery } from '../context/sharedQueries.ts'
+import { OwnFormats } from '../files/OwnFormats.tsx'
 import { StatementButton } from '../files/StatementButton.tsx'
 import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
@@ -132,6 +133,7 @@ export const BankAccountsPage = () => {
           empty="No statement was brought in yet. Read are camt.053, camt.052 and camt.054, OFX, MT940, and CSV or XLSX of any shape."
         />
       </Box>
+      <OwnFormats of={['bank']} />
     </Page>
   )
 }

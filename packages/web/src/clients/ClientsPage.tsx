@@ -6,9 +6,10 @@ import { Link, useNavigate } from 'react-router'
 import { sessionQuery } from '../context/sessionQuery.ts'
 import { countText, dateText, momentText, zoneText } from '../ui/formats.ts'
 import { Instead } from '../ui/Instead.tsx'
+import { useNotice } from '../ui/Notice.tsx'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { type ClientOfTable, clientColumns, urgentLink, WaitingRows } from './clientColumns.tsx'
-import { overviewQuery } from './clientQueries.ts'
+import { overviewQuery, useClientActs } from './clientQueries.ts'
 import { TotalRows } from './TotalRows.tsx'
 import { byUrgency, waitingIn } from './urgency.ts'
 
@@ -48,6 +49,7 @@ export const ClientsPage = () => {
               {archived.length > 0 ? `, ${archived.length} archived` : ''} · what needs you first stands first
             </Span>
           ) : null}
+          {data?.practice.rights.includes('bring') && kept.length > 0 ? <PullAll /> : null}
           {data?.practice.rights.includes('take_on') ? (
             <Button variant="solid" onClick={() => setAdding(true)}>
               Add a client
@@ -63,6 +65,28 @@ export const ClientsPage = () => {
         ) : null}
       </Box>
     </>
+  )
+}
+
+/** Pulls what is new at all that is connected, of all clients. */
+const PullAll = () => {
+  const notice = useNotice()
+  const { pullAll } = useClientActs()
+  return (
+    <Button
+      disabled={pullAll.isPending}
+      onClick={() =>
+        pullAll.mutate(undefined, {
+          onError: notice.refuse,
+          onSuccess: ({ clients, pulls, refused }) =>
+            notice.say(
+              `${countText(pulls, 'pull')} begun, of ${countText(clients, 'client')}.${refused.length > 0 ? ` Not pulled: ${refused.map(one => `${one.client}, ${one.what}: ${one.why}`).join(' ')}` : ''}`,
+            ),
+        })
+      }
+    >
+      Pull all
+    </Button>
   )
 }
 

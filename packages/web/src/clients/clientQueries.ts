@@ -28,6 +28,7 @@ export const useClientActs = () => {
       // Waited for: the page that comes next is of a client that the session has to know.
       onSuccess: () => queries.invalidateQueries({ queryKey: ['session'] }),
     }),
+    pullAll: useMutation({ mutationFn: () => call(at.pullAll), onSettled }),
     save: useMutation({
       mutationFn: ({ clientId, body }: { clientId: number; body: z.input<typeof saveClientBody> }) =>
         call(at.saveClient, { client: clientId, body }),

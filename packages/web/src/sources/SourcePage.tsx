@@ -5,6 +5,7 @@ import { lazy, Suspense, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
+import { OwnFormats } from '../files/OwnFormats.tsx'
 import { useBring } from '../files/useBring.ts'
 import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act } from '../ui/Act.tsx'
@@ -180,6 +181,7 @@ export const SourcePage = () => {
         Any file of it: Culvert’s own activity, settlements and balances, or a CSV or XLSX of any shape, whose columns
         are asked about once. A file comes in whole or not at all; what is known already is left alone.
       </Box>
+      <OwnFormats of={['activity', 'settlements', 'balances']} />
     </Page>
   )
 }

@@ -1,6 +1,8 @@
 import { Button, createToaster, Flex, Portal, Span, Table, Toast, Toaster } from '@chakra-ui/react'
+import { csvRecord } from '@culvert/core'
 import { createContext, type ReactNode, useContext, useMemo, useRef, useState } from 'react'
 import { RequestRefused } from '../context/request.ts'
+import { saveText } from './saveText.ts'
 
 interface Said {
   readonly tone: 'done' | 'refused'
@@ -119,9 +121,32 @@ const Notice = ({ said, onAway }: { readonly said: Said; readonly onAway: () => 
         Put away
       </Button>
     </Flex>
-    {said.faults.length > 0 ? <Faults said={said} /> : null}
+    {said.faults.length > 0 ? (
+      <>
+        <Faults said={said} />
+        <Button
+          variant="plain"
+          mt="6px"
+          onClick={() => saveText({ name: 'faults.csv', text: faultsCsv(said), type: 'text/csv' })}
+        >
+          Save the faults
+        </Button>
+      </>
+    ) : null}
   </Toast.Root>
 )
+
+// What would run as a formula in a spreadsheet is kept from it: values stand as the file had them, from anywhere.
+const plain = (value: string): string => (/^[=+\-@\t\r]/.test(value) ? `'${value}` : value)
+
+const faultsCsv = ({ faults, count }: Said): string =>
+  [
+    ['row', 'column', 'found', 'expected'],
+    ...faults.map(fault => [String(fault.row), fault.column ?? '', plain(fault.value), fault.expected]),
+    ...(count > faults.length ? [['', '', '', `and ${count - faults.length} more`]] : []),
+  ]
+    .map(csvRecord)
+    .join('')
 
 const Faults = ({ said }: { readonly said: Said }) => (
   <Table.Root style={{ marginTop: 8 }} aria-label="Faults of the file">
