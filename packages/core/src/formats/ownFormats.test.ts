@@ -22,7 +22,7 @@ const readSample = <Name extends string>(format: OwnFormat, { columns, read }: R
       { columns: known, row: at + 2, faults, source: 'openhall' },
     ),
   )
-  return { faults: [...faults], rows }
+  return { faults: faults.shown, rows }
 }
 
 const readers = {

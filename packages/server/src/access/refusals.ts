@@ -118,7 +118,7 @@ export const refusals = {
     404,
     (of: { service: string }) => `“${of.service}” cannot be connected here. Bring in its activity as files.`,
   ),
-  service_silent: said(502, (of: { why: string }) => `${of.why}. Nothing was changed; try again.`),
+  service_silent: said(424, (of: { why: string }) => `${of.why}. Nothing was changed; try again.`),
   grant_spent: said(
     410,
     () => 'This was answered already, was asked by somebody else, or is too old. Begin to connect again.',

@@ -116,6 +116,7 @@ describe('the catalogue', () => {
               'question_link',
               'consent',
               'column_mapping',
+              'service_grant',
             ],
             `${name}: ${reached.message}`,
           ).toContain(name)
