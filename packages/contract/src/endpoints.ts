@@ -8,6 +8,7 @@ import { consentEndpoints } from './consents.ts'
 import { fileEndpoints } from './files.ts'
 import { grantEndpoints } from './grants.ts'
 import { jobEndpoints } from './jobs.ts'
+import { listEndpoints } from './lists.ts'
 import { mappingEndpoints } from './mapping.ts'
 import { missingEndpoints } from './missing.ts'
 import { noteEndpoints } from './notes.ts'
@@ -28,6 +29,7 @@ export const endpointsByStage = {
   clients: clientEndpoints,
   files: fileEndpoints,
   jobs: jobEndpoints,
+  lists: listEndpoints,
   sources: sourceEndpoints,
   grants: grantEndpoints,
   mapping: mappingEndpoints,
@@ -51,6 +53,7 @@ export const endpoints = {
   ...personalDataEndpoints,
   ...clientEndpoints,
   ...jobEndpoints,
+  ...listEndpoints,
   ...sourceEndpoints,
   ...grantEndpoints,
   ...mappingEndpoints,

@@ -192,6 +192,14 @@ export {
   type WholeJob,
 } from './jobs.ts'
 export {
+  type BalanceList,
+  type ItemList,
+  type ListAsks,
+  type ListQuery,
+  listEndpoints,
+  type RateList,
+} from './lists.ts'
+export {
   type AccountRow,
   accountRow,
   type ItemRow,

@@ -167,6 +167,15 @@ export {
   plainNumber,
   stylesThatRead,
 } from './formats/foreignFields.ts'
+export {
+  type ListAsks,
+  type ListedBalance,
+  type ListedItem,
+  readBalanceList,
+  readItemList,
+  readRateList,
+  referenceRates,
+} from './formats/listRows.ts'
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
 export { type Mt940Reader, mt940Reader } from './formats/mt940Statement.ts'
 export { type OfxReader, ofxReader, sgmlEvents } from './formats/ofxStatement.ts'

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { endpoints } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import pg from 'pg'
-import { afterAll, beforeAll, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { ensurePerson } from './access/practice.ts'
 import { type Actor, asClient, rowsOf } from './database/connect.ts'
 import { is } from './database/rows.ts'
@@ -103,6 +103,92 @@ it('pulls everything once although the server is killed again and again, and the
   expect(states).toEqual({ proposed: 40 })
   await killServer()
 }, 90_000)
+
+describe('a first fill of 26 weeks, the server killed once in it', () => {
+  const weeks = makeWeeks(26, 50)
+  const at = 'openhall/shops/kiln-lane'
+  const storedOf = (actor: Actor) =>
+    asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { id: is.text, kind: is.text, amount: is.minor, settlement: is.maybe(is.text) },
+        sql`SELECT line_id AS id, kind, amount, settlement_id AS settlement FROM line_as_of l
+          WHERE client_id = current_client() AND to_pull IS NULL ORDER BY line_id COLLATE "C"`,
+      ),
+    )
+  const minor = (amount = '') => Math.round(Number(amount) * 100)
+  // Of what the stand-in tells twice the later counts.
+  const told = (lines: readonly Readonly<Record<string, string>>[]) =>
+    [...new Map(lines.map(line => [line.line_id ?? '', line])).values()]
+      .map(line => ({
+        ...{ id: line.line_id ?? '', kind: line.kind ?? '', amount: minor(line.amount) },
+        settlement: line.settlement_id || null,
+      }))
+      .sort((left, right) => (left.id < right.id ? -1 : 1))
+
+  it.each([
+    ['slow', { slowMs: 120 }],
+    ['asks to wait', { tooManyEvery: 9, slowMs: 40 }],
+    ['fails', { failEvery: 4, slowMs: 40 }],
+    ['breaks off', { cutOffEvery: 5, slowMs: 40 }],
+    ['sends a page twice', { repeatPageEvery: 2, slowMs: 60 }],
+    ['out of order', { shuffle: true, slowMs: 60 }],
+    ['its tokens run out', { expireTokenEvery: 2, slowMs: 40 }],
+    ['without an end', { endless: true, slowMs: 60 }],
+    ['corrected late', { slowMs: 120 }],
+  ])(
+    'is whole where the source is %s',
+    async (fault, faults) => {
+      await put('/control/faults', {})
+      await put('/control/services/openhall', openhallWith(weeks))
+      await put('/control/faults', faults)
+      const actor = await makeClient(database, `Filled: ${fault}`, { address: `${standIns.url}/services/${at}` })
+      const count = async () => (await storedOf(actor)).length
+      const job = async () =>
+        (
+          await asClient(database, actor, tx =>
+            rowsOf(
+              tx,
+              { state: is.text },
+              sql`SELECT state FROM job WHERE sort = 'pull' ORDER BY ordinal DESC LIMIT 1`,
+            ),
+          )
+        )[0]?.state
+      const pull = () => askServer(api, endpoints.pull, { client: actor.clientId, params: { source: 'openhall' } })
+      const isOver = fault === 'without an end' ? 'failed' : 'done'
+      await startServer()
+      await pull()
+      await expect.poll(count, { timeout: 30_000, interval: 15 }).toBeGreaterThan(0)
+      expect(await job(), 'killed while it runs').toBe('running')
+      await killServer()
+      let lines = weeks.lines
+      if (fault === 'corrected late') {
+        const [first, second] = weeks.lines
+        const late = [
+          { ...first, amount: (Number(first?.amount) + 1).toFixed(2) },
+          { ...second, line_id: 'LATE-1' },
+        ] as typeof weeks.lines
+        lines = [...weeks.lines, ...late]
+        const added = await fetch(`${standIns.url}/control/services/${at}/lines`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ lines: late }),
+        })
+        expect(added.status).toBe(200)
+      }
+      await startServer()
+      await expect.poll(job, { timeout: 60_000, interval: 100 }).toBe(isOver)
+      expect(await storedOf(actor)).toEqual(told(lines))
+      // Once more, and nothing comes twice.
+      await put('/control/faults', {})
+      await pull()
+      await expect.poll(job, { timeout: 60_000, interval: 100 }).toBe('done')
+      expect(await storedOf(actor)).toEqual(told(lines))
+      await killServer()
+    },
+    120_000,
+  )
+})
 
 it('posts each once although the server is killed in the middle', async () => {
   const { actor, keys } = await makeClientWithWeeks(database, 'Killed while posting', 60, 4)

@@ -38,7 +38,7 @@ const expected: Readonly<Record<string, string>> = {
   ...open('lookAtQuestion openQuestion answerByLink attachByLink evidenceByLink confirmAddress'),
   ...to('ob', 'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect'),
   ...to('obja', 'services grants connection missing'),
-  ...to('obj', 'pullAll makeMissing'),
+  ...to('obj', 'pullAll makeMissing readRates readBalances readItems'),
   ...open('lookAtGrant beginGranting completeByLink hook'),
   ...to('o', 'practiceActs eraseCustomers'),
   ...to('ob', 'setPersonalScope exportCustomers giveConsent refuseConsent'),

@@ -73,3 +73,16 @@ export const inTurn = async <Result>(work: () => Promise<Result>): Promise<Resul
     else running--
   }
 }
+
+/** Receives a file, has it read in its turn, and lets it go. */
+export const readReceived = async <Result>(
+  request: Request,
+  read: (body: Readable) => Promise<Result>,
+): Promise<Result> => {
+  const file = await receiveFile(request)
+  try {
+    return await inTurn(() => read(file.open()))
+  } finally {
+    await file.dispose()
+  }
+}

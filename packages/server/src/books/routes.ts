@@ -3,13 +3,14 @@ import { startingChart } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
 import { z } from 'zod'
-import { inTurn, receiveFile } from '../access/receiveFile.ts'
+import { readReceived } from '../access/receiveFile.ts'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { asClient, type Database, oneRow } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadTrace } from '../trace/loadTrace.ts'
 import { loadAccount, saveAccount } from './accounts.ts'
+import { readBalances, readRates } from './bookLists.ts'
 import { readChart, takeChart } from './chartFile.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
 import { loadRates } from './loadRates.ts'
@@ -49,14 +50,15 @@ export const bookRoutes = (database: Database): Router => {
       return startingChart(country, locale)
     }),
   )
-  serve(router, endpoints.readChart, async ({ actor, query, request }) => {
-    const file = await receiveFile(request)
-    try {
-      return await inTurn(() => asClient(database, actor, tx => readChart(tx, file.open(), query)))
-    } finally {
-      await file.dispose()
-    }
-  })
+  serve(router, endpoints.readChart, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readChart(tx, body, query))),
+  )
+  serve(router, endpoints.readRates, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readRates(tx, body, query))),
+  )
+  serve(router, endpoints.readBalances, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readBalances(tx, body, query))),
+  )
   serve(router, endpoints.takeChart, ({ actor, body }) => takeChart(database, actor, body.accounts))
   serve(router, endpoints.opening, ({ actor }) => asClient(database, actor, loadOpening))
   serve(router, endpoints.postOpening, async ({ actor, body }) => ({

@@ -2,12 +2,14 @@ import { endpoints, subjectKey } from '@culvert/contract'
 import { isCurrency } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Router } from 'express'
+import { readReceived } from '../access/receiveFile.ts'
 import { found, Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { factsOf } from '../acts/changes.ts'
 import { recordAct } from '../acts/recordAct.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { currentVersion, loadItems, loadTaxCodes } from '../setup/loadMap.ts'
+import { readItems } from './itemFile.ts'
 import { loadAccounts, loadMapping } from './loadMapping.ts'
 import { loadMissing } from './loadMissing.ts'
 import { loadRulesPage } from './loadRules.ts'
@@ -79,6 +81,9 @@ export const mappingRoutes = (database: Database): Router => {
       taxCodes: await loadTaxCodes(tx),
       version: await currentVersion(tx),
     })),
+  )
+  serve(router, endpoints.readItems, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readItems(tx, body, query))),
   )
   serve(router, endpoints.products, ({ actor }) => asClient(database, actor, loadProducts))
   serve(router, endpoints.saveItems, async ({ actor, body: { items, version } }) => ({

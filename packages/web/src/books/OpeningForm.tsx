@@ -1,5 +1,6 @@
-import { Flex, Input, Span } from '@chakra-ui/react'
+import { Box, Flex, Input, Span } from '@chakra-ui/react'
 import { bookEndpoints as at, type OpeningPage } from '@culvert/contract'
+import { printAmount } from '@culvert/core'
 import { type Control, useController, useWatch } from 'react-hook-form'
 import type { z } from 'zod'
 import { useClient } from '../context/ClientContext.tsx'
@@ -16,6 +17,7 @@ import { Unsaved } from '../ui/Unsaved.tsx'
 import { useWayBack } from '../ui/useWayBack.ts'
 import { accountTypeText } from '../ui/words.ts'
 import { useOpeningActs } from './bookQueries.ts'
+import { OpeningListButton } from './OpeningListButton.tsx'
 import { missingOf, openingForm, openingOf, type TypedLine } from './openingDraft.ts'
 
 type Account = OpeningPage['accounts'][number]
@@ -39,6 +41,18 @@ export const OpeningForm = ({ page }: { readonly page: OpeningPage }) => {
   const [date = '', typed = []] = useWatch({ control, name: ['date', 'typed'] })
   const read = openingOf(typed, page.base, locale)
   const missing = missingOf(read) ?? (date === '' ? 'as at which day' : null)
+  const fill = (balances: readonly { readonly account: string; readonly amount: number }[]) => {
+    const amounts = new Map(balances.map(one => [one.account, one.amount]))
+    const text = (minor: number) => (minor > 0 ? printAmount(minor, page.base, locale) : '')
+    form.setValue(
+      'typed',
+      page.accounts.map(({ code }) => {
+        const amount = amounts.get(code) ?? 0
+        return { account: code, debit: text(amount), credit: text(-amount) }
+      }),
+      { shouldDirty: true },
+    )
+  }
   const store = form.handleSubmit(body =>
     post.mutate(body, {
       onError: notice.refuse,
@@ -62,6 +76,9 @@ export const OpeningForm = ({ page }: { readonly page: OpeningPage }) => {
             ? `The first movement is of the day after ${dateText(page.before)}.`
             : 'Nothing is booked so far: say the last day before the books begin.'}
         </Span>
+        <Box ml="auto">
+          <OpeningListButton onTake={fill} />
+        </Box>
       </Flex>
       <SheetTable
         label="Opening balances"

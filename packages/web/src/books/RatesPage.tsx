@@ -9,6 +9,7 @@ import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { BookLinks } from './BookLinks.tsx'
 import { ratesQuery } from './bookQueries.ts'
 import { RateForm } from './RateForm.tsx'
+import { RateListButton } from './RateListButton.tsx'
 
 const columns: readonly SheetColumn<RateRow>[] = [
   { id: 'date', head: 'From', width: '160px', cell: row => dateText(row.date), value: row => row.date },
@@ -26,6 +27,7 @@ export const RatesPage = () => {
       of={query}
       links={<BookLinks here="rates" />}
       title="Exchange rates"
+      actions={<RateListButton />}
       facts={
         <span>the newest on or before an entry’s date holds; what is posted stays at the rate it was booked at</span>
       }

@@ -3,6 +3,7 @@ import {
   bookEndpoints as books,
   isUnderWay,
   mappingEndpoints as map,
+  missingEndpoints as missing,
   type NewAccount,
   type RateRow,
   type SaveRoutes,
@@ -39,6 +40,13 @@ export const mappingQuery = (clientId: number, source: string) =>
     queryKey: ['client', clientId, 'mapping', source],
     queryFn: () => call(map.mapping, { client: clientId, params: { source } }),
     enabled: source !== '',
+  })
+
+/** What booking lacks for what the sources reported. */
+export const missingQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'missing'],
+    queryFn: () => call(missing.missing, { client: clientId }),
   })
 
 export const itemsQuery = (clientId: number) =>

@@ -10,6 +10,7 @@ import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { ItemDialog } from './ItemDialog.tsx'
+import { ItemListButton } from './ItemListButton.tsx'
 import { MappingLinks } from './MappingLinks.tsx'
 import { ProductsTable } from './ProductsTable.tsx'
 
@@ -86,9 +87,12 @@ export const ItemsPage = () => {
       title="Items"
       facts={<span>found by SKU, then by another name, then by its own name folded; two hits ask</span>}
       actions={
-        <Act right="map" disabled={!data} onClick={() => setDraft(blank)}>
-          Add an item
-        </Act>
+        <>
+          {data ? <ItemListButton items={data.items} version={data.version} /> : null}
+          <Act right="map" disabled={!data} onClick={() => setDraft(blank)}>
+            Add an item
+          </Act>
+        </>
       }
     >
       <SheetTable

@@ -12,6 +12,7 @@ import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
+import { missingQuery } from '../context/sharedQueries.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { useMay } from '../context/useMay.ts'
 import { AccountPicker } from '../ui/AccountPicker.tsx'
@@ -25,7 +26,7 @@ import { Page } from '../ui/Page.tsx'
 import { Select } from '../ui/Select.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { MappingLinks } from './MappingLinks.tsx'
-import { missingQuery, useMakeMissing } from './mappingQueries.ts'
+import { useMakeMissing } from './mappingQueries.ts'
 import {
   accountChoice,
   bankChoice,

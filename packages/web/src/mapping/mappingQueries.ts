@@ -21,12 +21,6 @@ export const starterQuery = (clientId: number, source: string) =>
     enabled: source !== '',
   })
 
-export const missingQuery = (clientId: number) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'missing'],
-    queryFn: () => call(missing.missing, { client: clientId }),
-  })
-
 /** Makes what is missing in one act. */
 export const useMakeMissing = (clientId: number) => {
   const queries = useQueryClient()

@@ -18,6 +18,7 @@ import { endText } from './grantText.ts'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { sortText } from './serviceText.ts'
 import { useSourceActs } from './sourceQueries.ts'
+import { UnsourcedLabels } from './UnsourcedLabels.tsx'
 
 const AddSource = lazy(() => import('./AddSource.tsx'))
 
@@ -166,6 +167,7 @@ export const SourcesPage = () => {
         </Suspense>
       ) : null}
       <GrantsWaiting />
+      <UnsourcedLabels onByFile={setAdding} />
       <SheetTable
         label="Sources"
         aboutOf={row => ({

@@ -1,0 +1,102 @@
+import { Button, Flex, Span } from '@chakra-ui/react'
+import type { ServiceSort } from '@culvert/contract'
+import { useQuery } from '@tanstack/react-query'
+import { useClient, useHref } from '../context/ClientContext.tsx'
+import { missingQuery } from '../context/sharedQueries.ts'
+import { useMay } from '../context/useMay.ts'
+import { Amount } from '../ui/Amount.tsx'
+import { countText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
+import { servicesQuery, useGrantActs } from './grantQueries.ts'
+
+/** Means of payment that a channel names and no source stands behind, with their money: offered to be connected, brought in by file, or said to be another’s. */
+export const UnsourcedLabels = ({ onByFile }: { readonly onByFile: (service: ServiceSort) => void }) => {
+  const { clientId } = useClient()
+  const { data: missing } = useQuery(missingQuery(clientId))
+  const { data: offered } = useQuery(servicesQuery(clientId))
+  const labels = (missing?.accounts ?? []).filter(row => row.kind === 'tender' && row.label !== null)
+  return labels.map(row => (
+    <Flex
+      key={row.key}
+      mb="10px"
+      bg="ochre.wash"
+      borderWidth="1px"
+      borderColor="ochre"
+      px="12px"
+      py="6px"
+      gap="14px"
+      align="center"
+      wrap="wrap"
+    >
+      <Span color="ochre" fontWeight="600">
+        ◆ {row.label}:{' '}
+        {countText(
+          row.sources.reduce((sum, one) => sum + one.lines, 0),
+          'payment',
+        )}
+        ,{' '}
+        <Amount
+          minor={Math.abs(row.amount)}
+          signed
+          trace={
+            row.sources[0] && row.label
+              ? { at: 'kind', source: row.sources[0].source, kind: 'tender', gateway: row.label }
+              : null
+          }
+        />{' '}
+        tendered, no source behind it
+      </Span>
+      <Span color="muted" textStyle="small" flex="1">
+        named by {row.sources.map(one => one.name).join(', ')} as a means of payment
+      </Span>
+      <Offers
+        label={row.label ?? ''}
+        service={offered?.services.find(one => one.name.toLowerCase() === row.label?.toLowerCase())?.key ?? null}
+        onByFile={onByFile}
+      />
+    </Flex>
+  ))
+}
+
+const Offers = ({
+  label,
+  service,
+  onByFile,
+}: {
+  readonly label: string
+  readonly service: string | null
+  readonly onByFile: (service: ServiceSort) => void
+}) => {
+  const { clientId } = useClient()
+  const href = useHref()
+  const may = useMay()
+  const notice = useNotice()
+  const { ask } = useGrantActs(clientId)
+  return (
+    <Flex gap="12px" align="center">
+      <PageLink to={href('/payments')}>Stands for another source</PageLink>
+      <PageLink to={href('/mapping/missing')}>An account of its own</PageLink>
+      {may('connect') ? (
+        service === null ? (
+          <Button variant="plain" onClick={() => onByFile('card_processor')}>
+            Add {label} by file
+          </Button>
+        ) : (
+          <Button
+            variant="plain"
+            disabled={ask.isPending}
+            onClick={() =>
+              ask.mutate(
+                { service },
+                { onError: notice.refuse, onSuccess: ({ address }) => window.location.assign(address) },
+              )
+            }
+          >
+            Connect {label}
+          </Button>
+        )
+      ) : null}
+    </Flex>
+  )
+}
