@@ -205,7 +205,10 @@ export const grantEndpoints = {
     right: 'connect',
     does: 'Makes a source of a shop that was granted, and pulls it.',
     body: sourceOfShop,
-    answer: z.object({ job: z.string() }),
+    answer: z.object({
+      /** Its first pull, a job. */
+      pull: z.string(),
+    }),
     status: 201,
   }),
   attachShop: endpoint({

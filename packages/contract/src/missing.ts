@@ -25,7 +25,7 @@ export const missingAccount = z.object({
 })
 export type MissingAccount = z.infer<typeof missingAccount>
 
-/** A source that pays out, and no bank account is said for it. */
+/** A source that lacks an account of its own in a currency: the bank that it pays into, or the clearing account that its money passes through. */
 export const missingBank = z.object({
   key: z.string(),
   source: z.string(),
@@ -38,7 +38,7 @@ export const missingBank = z.object({
 })
 export type MissingBank = z.infer<typeof missingBank>
 
-/** Sales to a region, of a class of goods, that no tax row serves. */
+/** Sales to a region, of a class of goods, that no tax row serves; a country whole where nothing told its regions apart. */
 export const missingTax = z.object({
   key: z.string(),
   region: z.string().nullable(),
@@ -84,6 +84,7 @@ export const missingPage = z.object({
   from: localDate.nullable(),
   to: localDate.nullable(),
   banks: z.array(missingBank),
+  clearings: z.array(missingBank),
   accounts: z.array(missingAccount),
   /** The account that new tax codes post to: one that exists, or one that is made with the first. */
   taxAccount: z.object({ use: z.string().nullable(), make: newCode }),
@@ -107,12 +108,15 @@ const choice = z.object({
 export const makeMissingBody = z.object({
   version: z.number().int(),
   banks: z.array(choice).max(200),
+  clearings: z.array(choice).max(200),
   accounts: z.array(choice).max(500),
   taxes: z
     .array(
       z.object({
         key: z.string().max(500),
         use: z.string().max(40).nullable(),
+        /** Its sales bear none here. */
+        none: z.boolean().default(false),
         make: z
           .object({
             code: taxCodeRow.shape.code.min(1).max(20),

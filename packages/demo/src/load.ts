@@ -31,6 +31,7 @@ import { activityColumns, balanceColumns, bankColumns, camtFile, csvFile, settle
 import { mt940File, ofxFile, processorExport } from './foreignFiles.ts'
 import { accounts, classes, type Demo, items, makeKilnLane, postedTo, routes, taxCodes, taxRows } from './kilnLane.ts'
 import { openedOn, opening, taxPayments } from './kilnLaneBooks.ts'
+import { larkwoolRates } from './larkwool.ts'
 import type { Row } from './openhall.ts'
 import { demoServices, practiceLogin } from './services.ts'
 import { type TaxPayment, taxBankLines } from './taxPayments.ts'
@@ -201,7 +202,12 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await upload('openhall.activity.csv', csvFile(activityColumns, demo.loaded.lines))
   await upload('openhall.settlements.csv', csvFile(settlementColumns, demo.loaded.settlements))
   await upload('openhall.balances.csv', csvFile(balanceColumns, demo.loaded.balances))
-  await connect(client, { service: 'openhall', source: 'openhall', shop: 'kiln-lane' })
+  const granted = await grant(client, 'openhall')
+  await call(endpoints.attachShop, {
+    client,
+    params: { grant: granted },
+    body: { source: 'openhall', shop: 'kiln-lane' },
+  })
   await call(endpoints.postOpening, { client, body: { date: openedOn, lines: [...opening] } })
   await postUpTo(client, postedTo)
   await heldAgainstLedger(client, taxPayments)
@@ -214,11 +220,8 @@ const loadClient = async (demo: Demo): Promise<void> => {
   await confirmCertain(client, '1000')
 }
 
-/** Lets the application see a shop, as the practice's login: what its consent page would send back is taken from there. */
-const connect = async (
-  client: number,
-  { service, source, shop }: { readonly service: string; readonly source: string; readonly shop: string },
-): Promise<void> => {
+/** Lets the application see a service, as the practice's login: what its consent page would send back is taken from there. Its grant. */
+const grant = async (client: number, service: string): Promise<string> => {
   const { grantId, address } = await call(endpoints.askGrant, { client, body: { service, personalData: 'all' } })
   const form = new URL(address).searchParams
   form.set('login', practiceLogin)
@@ -227,7 +230,7 @@ const connect = async (
   const response = await fetch(address.split('?')[0] ?? '', { method: 'POST', body: form, redirect: 'manual' })
   const back = new URL(response.headers.get('location') ?? '').searchParams
   await call(endpoints.completeGrant, { client, body: { state: back.get('state'), code: back.get('code') } })
-  await call(endpoints.attachShop, { client, params: { grant: grantId }, body: { source, shop } })
+  return grantId
 }
 
 /** What was paid to tax offices is what the ledger says was owed. @throws Error naming what it should be */
@@ -352,6 +355,32 @@ const loadCogwhistle = async (): Promise<void> => {
   )
 }
 
+/** A client that is being set up: its marketplace is connected and pulled, and nothing says yet how it is booked. */
+const loadLarkwool = async (): Promise<void> => {
+  const { clientId: client } = await call(endpoints.addClient, {
+    body: {
+      ...{ name: 'Larkwool Yarns', country: 'US', base: 'USD', timeZone: 'America/Los_Angeles', locale: 'en-US' },
+    },
+  })
+  const { accounts: usual } = await call(endpoints.startingChart, { client })
+  await call(endpoints.takeChart, {
+    client,
+    body: { accounts: usual.map(account => ({ ...account, currency: 'USD' })) },
+  })
+  await call(endpoints.saveRates, { client, body: { rates: larkwoolRates } })
+  const granted = await grant(client, 'openhall')
+  const { pull } = await call(endpoints.connectShop, {
+    client,
+    params: { grant: granted },
+    body: {
+      ...{ source: 'openhall', name: 'Openhall', service: 'marketplace', shape: 'combined', shop: 'larkwool-yarns' },
+      ...{ clearing: [{ currency: 'USD', account: '12700' }], banks: [], personalData: 'name' },
+      make: [{ code: '12700', name: 'Openhall clearing', type: 'clearing', currency: 'USD' }],
+    },
+  })
+  await outcomeOf(pull, client)
+}
+
 /** Posts every settlement that is proposed and dated up to a day. */
 const postUpTo = async (client: number, date: string): Promise<void> => {
   const { rows } = await call(endpoints.settlements, { client, query: { limit: 1000, to: date } })
@@ -369,5 +398,6 @@ await fillStandIns(demo)
 const isThere = (name: string): boolean => clients.some(client => client.name === name)
 if (!isThere('Kiln Lane Ceramics')) await loadClient(demo)
 if (!isThere('Cogwhistle Workshop')) await loadCogwhistle()
+if (!isThere('Larkwool Yarns')) await loadLarkwool()
 console.error(`culvert: files to bring in by hand are in ${folder}`)
 await letIn()

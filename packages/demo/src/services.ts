@@ -1,4 +1,5 @@
 import { makeCogwhistle } from './cogwhistle.ts'
+import { makeLarkwool } from './larkwool.ts'
 import { type Marketplace, makeMarketplace, type Row } from './openhall.ts'
 
 /** Who signs in at the services for the practice; it sees its clients' shops. */
@@ -12,6 +13,7 @@ interface Told {
   readonly balances?: readonly Row[]
 }
 const galway = { place: 'Galway', country: 'IE', currency: 'EUR' }
+const eugene = { place: 'Eugene, Oregon', country: 'US', currency: 'USD' }
 const kingston = { place: 'Kingston, Ontario', country: 'CA', currency: 'CAD' }
 
 /** A second shop under the same login, small and young: what one tries connecting on. */
@@ -32,9 +34,10 @@ export const demoServices = (kilnLane: Told) => {
       shops: {
         'kiln-lane': { name: 'Kiln Lane Ceramics', ...galway, ...kilnLane },
         'kiln-lane-seconds': { name: 'Kiln Lane Seconds', ...galway, ...makeSeconds() },
+        'larkwool-yarns': { name: 'Larkwool Yarns', ...eugene, ...makeLarkwool() },
       },
       logins: [
-        { name: practiceLogin, shops: ['kiln-lane', 'kiln-lane-seconds'] },
+        { name: practiceLogin, shops: ['kiln-lane', 'kiln-lane-seconds', 'larkwool-yarns'] },
         { name: kilnLaneLogin, shops: ['kiln-lane', 'kiln-lane-seconds'] },
       ],
     },

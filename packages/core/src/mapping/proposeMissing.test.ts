@@ -53,6 +53,21 @@ describe('what is missing', () => {
     ])
   })
 
+  it('tells labels of tax apart only where the chart does', () => {
+    const taxed = [
+      label('tax', 300, { taxLabel: '7.25 % US-CA' }),
+      label('tax_withheld', -300, { taxLabel: '7.25 % US-CA' }),
+      label('tax', 100, { taxLabel: 'HST' }),
+    ]
+    const chart = [{ code: '2200', name: 'Sales tax', type: 'tax' }] as unknown as typeof accounts
+    expect(missing(taxed, chart).map(row => [row.label, row.kinds])).toEqual([[null, ['tax', 'tax_withheld']]])
+    const two = [...chart, { code: '2210', name: 'HST payable', type: 'tax' }] as unknown as typeof accounts
+    expect(missing(taxed, two).map(row => [row.label, row.use?.account])).toEqual([
+      [null, '2200'],
+      ['HST', '2210'],
+    ])
+  })
+
   it('puts a fee that is given back where the heaviest fee goes', () => {
     const rows = missing([label('selling_fee', -300), label('fulfilment_fee', -20), label('fee_refund', 10)])
     expect(rows.map(row => row.kinds)).toEqual([['selling_fee', 'fee_refund'], ['fulfilment_fee']])

@@ -54,6 +54,7 @@ const leaders: Readonly<Partial<Record<Kind, Kind>>> = {
   chargeback_reversal: 'chargeback',
   gift_card_redeemed: 'gift_card_sold',
   tax_refund: 'tax',
+  tax_withheld: 'tax',
   tender_returned: 'tender',
   collected_back: 'collected',
 }
@@ -135,19 +136,19 @@ const weightOf = ({ labels }: Pick<Group, 'labels'>): number =>
 const heaviest = (labels: readonly OpenLabel[]): OpenLabel | undefined =>
   [...labels].sort((left, right) => Math.abs(right.amount) - Math.abs(left.amount))[0]
 
-/** By what of a label an account is chosen: means of payment and labels of tax always, the rest where the chart names an account after it. */
+/** By what of a label an account is chosen: means of payment always, the rest where the chart names an account after it. */
 const toldApart = (one: OpenLabel, accounts: readonly StarterAccount[]): Group['of'] => {
   const { kind, gateway = null, taxLabel = null, category = null } = one
   const region = one.region?.slice(0, 2) ?? null
-  const wide = { kind, gateway, taxLabel }
+  const wide = { kind, gateway }
   const without = proposeAccount(wide, accounts)?.account ?? null
-  const named = (part: { category?: string; region?: string }): boolean => {
+  const named = (part: { category?: string; region?: string; taxLabel?: string }): boolean => {
     const proposal = proposeAccount({ ...wide, ...part }, accounts)
     return proposal !== null && proposal.account !== without && proposal.reason.named.length > 0
   }
   return {
     gateway,
-    taxLabel,
+    taxLabel: taxLabel !== null && taxLabel !== '' && named({ taxLabel }) ? taxLabel : null,
     category: category !== null && category !== '' && named({ category }) ? category : null,
     region: region !== null && named({ region }) ? region : null,
   }

@@ -170,7 +170,7 @@ describe('a service that is connected', () => {
     expect(shops.at(-1)?.fit).toContain('other_currency')
     const used = await use(grantId)
     expect(used.status).toBe(201)
-    await pullSource(database, { ...actor, jobId: String(used.said.job) })
+    await pullSource(database, { ...actor, jobId: String(used.said.pull) })
     expect((await pulled()).lines).toBe(weeks.lines.length)
     const [row] = endpoints.sources.answer
       .parse((await ask(endpoints.sources)).said)
@@ -449,7 +449,7 @@ describe('news of a service', () => {
   it('have the source pulled that they are about, once, and nothing else', async () => {
     const { grantId } = await grantIt()
     const used = await use(grantId)
-    await pullSource(database, { ...actor, jobId: String(used.said.job) })
+    await pullSource(database, { ...actor, jobId: String(used.said.pull) })
     expect((await tell(news('seconds'))).status).toBe(202)
     expect(await jobs()).toHaveLength(1)
     expect((await tell(news('kiln-lane'))).status).toBe(202)

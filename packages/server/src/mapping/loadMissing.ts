@@ -73,7 +73,11 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
   const saying = routesSayingTax(made, grid.byRows)
   const tax = taxAsked({ labels, saying, names, byRows: grid.byRows })
   const taken = [...accounts, ...missing.flatMap(one => (one.use ? [] : [one.make]))]
-  const banks = await missingBanks(tx, { chart, taken, starting: starting.accounts })
+  const clearings = await missingClearings(tx, { chart, taken })
+  const banks = await missingBanks(tx, {
+    ...{ chart, starting: starting.accounts },
+    taken: [...taken, ...clearings.map(one => one.make)],
+  })
   const taxAccounts = accounts.filter(account => account.type === 'tax')
   return {
     routes: new Map(missing.map(one => [one.key, one.routes])),
@@ -87,6 +91,7 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
       from: grid.from,
       to: grid.to,
       banks,
+      clearings,
       accounts: missing.map(({ routes, ...one }) => ({
         ...one,
         kinds: [...one.kinds],
@@ -103,7 +108,7 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
         use:
           proposeAccount({ kind: 'tax' }, taxAccounts)?.account ??
           (taxAccounts.length === 1 ? (taxAccounts[0]?.code ?? null) : null),
-        make: starterTax(starting.accounts, [...taken, ...banks.map(bank => bank.make)]),
+        make: starterTax(starting.accounts, [...taken, ...[...banks, ...clearings].map(one => one.make)]),
       },
       taxes: grid.byRows ? missingTaxes(grid, client.country) : [],
       feeTaxes: tax.rows,
@@ -170,6 +175,43 @@ const taxAsked = ({
   }
 }
 
+// What a source reports in a currency that no clearing account of it is in.
+const missingClearings = async (
+  tx: Transaction,
+  of: { readonly chart: MissingPage['chart']; readonly taken: readonly StarterAccount[] },
+): Promise<MissingBank[]> => {
+  const { convert } = await loadInBase(tx)
+  const rows = await rowsOf(
+    tx,
+    { ...sourceShape, currency: is.text, amount: is.minor, lines: is.whole, used: is.list(is.text) },
+    sql`SELECT s.source, s.name, k.currency, sum(abs(k.gross))::bigint AS amount, sum(k.lines)::int AS lines,
+        (SELECT coalesce(json_agg(c.account), '[]') FROM source_clearing c WHERE c.client_id = s.client_id) AS used
+      FROM source s JOIN settlement k ON k.client_id = s.client_id AND k.source = s.source
+      WHERE s.client_id = current_client()
+        AND NOT EXISTS (SELECT FROM source_clearing c WHERE c.client_id = s.client_id AND c.source = s.source AND c.currency = k.currency)
+      GROUP BY s.client_id, s.source, s.name, k.currency ORDER BY 1, 3`,
+  )
+  const taken = [...of.taken]
+  return rows.map(({ source, name, currency, amount, lines, used }) => {
+    const free = of.chart.filter(
+      account =>
+        account.type === 'clearing' &&
+        !account.archived &&
+        account.currency === currency &&
+        !used.includes(account.code),
+    )
+    const [only] = free
+    const make = { code: freeCode(taken, 'clearing'), name: `${name} clearing ${currency}`, type: 'clearing' as const }
+    if (!only) taken.push(make)
+    return {
+      key: JSON.stringify([source, currency]),
+      ...{ source, name, currency, lines, make },
+      amount: convert(amount, currency),
+      use: only ? { account: only.code, sure: free.length === 1 } : null,
+    }
+  })
+}
+
 const missingBanks = async (
   tx: Transaction,
   of: {
@@ -224,12 +266,24 @@ const unfitAccounts = (tx: Transaction): Promise<UnfitAccount[]> =>
       ORDER BY s.name, c.currency`,
   )
 
+// Where no line of a country states its tax, and no row tells its regions apart, one answer is for all of them.
+const byCountry = ({ seen, rows }: Awaited<ReturnType<typeof loadTaxGrid>>): MissingSeen => {
+  const apart = new Set([
+    ...seen.filter(one => one.stating !== 0).map(one => one.region?.slice(0, 2)),
+    ...rows.filter(row => (row.region ?? '').length > 2).map(row => row.region?.slice(0, 2)),
+  ])
+  return seen.map(one =>
+    one.region === null || apart.has(one.region.slice(0, 2)) ? one : { ...one, region: one.region.slice(0, 2) },
+  )
+}
+type MissingSeen = Awaited<ReturnType<typeof loadTaxGrid>>['seen']
+
 const countryNames = new Intl.DisplayNames(['en'], { type: 'region' })
 
 const missingTaxes = (grid: Awaited<ReturnType<typeof loadTaxGrid>>, home: string | null): MissingTax[] => {
   if (grid.to === null) return []
   const since = [...new Set(grid.seen.flatMap(one => one.since ?? []))].sort().at(-1) ?? null
-  const { lines } = taxGrid(grid.rows, grid.seen, {
+  const { lines } = taxGrid(grid.rows, byCountry(grid), {
     since,
     classes: (grid.classes as readonly ClassEntry[]).map(one => one.class),
   })

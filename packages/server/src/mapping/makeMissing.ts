@@ -34,14 +34,14 @@ export const makeMissing = async (
   const before = await asClient(database, actor, countBlocked)
   const { version, result } = await saveMap(database, actor, {
     act: 'make_missing',
-    note: `${wanted.accounts.length + wanted.banks.length} accounts, ${wanted.taxes.length} tax codes`,
+    note: `${wanted.accounts.length + wanted.banks.length + wanted.clearings.length} accounts, ${wanted.taxes.length} tax codes`,
     madeFrom: wanted.version,
     part: async tx => [
       ...touchables('account', await loadAccounts(tx), row => row.code),
       ...touchables('route', await loadRoutes(tx), row => row.id),
       ...touchables('tax_code', await loadTaxCodes(tx), row => row.code),
       ...touchables('tax_row', await loadTaxRows(tx), row => row.id),
-      ...touchables('source', await loadBanks(tx), row => subjectKey(row.source)),
+      ...touchables('source', await loadOwnAccounts(tx), row => subjectKey(row.source)),
     ],
     change: tx => make(tx, wanted),
   })
@@ -49,19 +49,20 @@ export const makeMissing = async (
   return { version, ...result, unblocked: Math.max(0, before - after) }
 }
 
-const loadBanks = (tx: Transaction) =>
+const loadOwnAccounts = (tx: Transaction) =>
   rowsOf(
     tx,
-    { source: is.text, banks: is.text },
-    sql`SELECT source, string_agg(direction || ' ' || currency || ' ' || account, ', ' ORDER BY direction, currency, account) AS banks
-      FROM source_bank WHERE client_id = current_client() GROUP BY 1`,
+    { source: is.text, accounts: is.text },
+    sql`SELECT source, string_agg(says, ', ' ORDER BY says) AS accounts FROM (
+        SELECT source, direction || ' ' || currency || ' ' || account AS says FROM source_bank WHERE client_id = current_client()
+        UNION ALL SELECT source, 'through ' || currency || ' ' || account FROM source_clearing WHERE client_id = current_client()) x GROUP BY 1`,
   )
 
 const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
   const missing = await loadMissing(tx)
   await holdSources(
     tx,
-    missing.page.banks.map(bank => bank.source),
+    [...missing.page.banks, ...missing.page.clearings].map(one => one.source),
     'store',
   )
   const maker = accountMaker(tx, missing)
@@ -72,10 +73,15 @@ const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
     for (const direction of ['into', 'from'])
       await tx.execute(sql`INSERT INTO source_bank (client_id, source, direction, currency, region, account)
         VALUES (current_client(), ${bank.source}, ${direction}, ${bank.currency}, '', ${account}) ON CONFLICT DO NOTHING`)
-    // Whoever composed by the old ones and has not posted yet finds the source moved on, and composes anew.
-    await tx.execute(
-      sql`UPDATE source SET last_pull = last_pull + 1 WHERE client_id = current_client() AND source = ${bank.source}`,
-    )
+    await moveOn(tx, bank.source)
+  }
+  for (const choice of wanted.clearings) {
+    const clearing = missing.page.clearings.find(one => one.key === choice.key)
+    if (!clearing) throw new Refused('not_missing')
+    const account = await maker.accountOf(choice, clearing.currency)
+    await tx.execute(sql`INSERT INTO source_clearing (client_id, source, currency, account)
+      VALUES (current_client(), ${clearing.source}, ${clearing.currency}, ${account})`)
+    await moveOn(tx, clearing.source)
   }
   const taxCodes = await makeTaxes(tx, wanted, {
     missing,
@@ -89,8 +95,15 @@ const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
     for (const route of routes) changed.push(routeTo(route, account, { missing, wanted }))
   }
   if (changed.length > 0) await applyRoutes(tx, { changed, removed: [] })
-  await markStages(tx, ['mapping', 'books', 'bank', 'sources'])
+  await markStages(tx, ['mapping', 'books', 'bank', 'sources', 'clearing'])
   return { accounts: maker.made(), routes: changed.length, taxCodes }
+}
+
+// Whoever composed by the old ones and has not posted yet finds the source moved on, and composes anew.
+const moveOn = async (tx: Transaction, source: string): Promise<void> => {
+  await tx.execute(
+    sql`UPDATE source SET last_pull = last_pull + 1 WHERE client_id = current_client() AND source = ${source}`,
+  )
 }
 
 type MissingRouteOf = Missing['routes'] extends ReadonlyMap<string, readonly (infer Route)[]> ? Route : never
@@ -147,8 +160,9 @@ const makeTaxes = async (
   const rows = []
   for (const choice of wanted.taxes) {
     const tax = page.taxes.find(one => one.key === choice.key)
-    if (!tax || (choice.use === null && (choice.make === null || tax.make === null))) throw new Refused('not_missing')
-    if (choice.use === null && choice.make && tax.make) {
+    if (!tax || (!choice.none && choice.use === null && (choice.make === null || tax.make === null)))
+      throw new Refused('not_missing')
+    if (!choice.none && choice.use === null && choice.make && tax.make) {
       const { code, name, percent } = choice.make
       if (page.taxCodes.some(one => one.code === code)) throw new Refused('tax_code_taken', { code })
       const account = percent === 0 ? null : await of.accountOf(wanted.taxAccount)
@@ -156,7 +170,7 @@ const makeTaxes = async (
     }
     rows.push({
       ...{ id: null, source: null, kind: null, label: null, region: tax.region, class: tax.class || null, from: null },
-      code: choice.use ?? choice.make?.code ?? null,
+      code: choice.none ? null : (choice.use ?? choice.make?.code ?? null),
       reason: '',
     })
   }

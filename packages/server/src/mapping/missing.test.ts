@@ -36,6 +36,11 @@ const page = async (): Promise<MissingPage> => (await asClient(database, actor, 
 const takeAll = (of: MissingPage, more: Partial<MakeMissing> = {}): MakeMissing => ({
   version: of.version,
   banks: of.banks.map(row => ({ key: row.key, use: row.use?.account ?? null, make: row.use ? null : row.make })),
+  clearings: of.clearings.map(row => ({
+    key: row.key,
+    use: row.use?.account ?? null,
+    make: row.use ? null : row.make,
+  })),
   accounts: of.accounts.map(row => ({ key: row.key, use: row.use?.account ?? null, make: row.use ? null : row.make })),
   taxes: of.taxes.map(row => ({
     key: row.key,
@@ -106,7 +111,7 @@ describe('what is missing', () => {
         use,
         make: use ? null : { code, name: 'Other sales', type: 'income' as const },
       })),
-      ...{ banks: [], taxes: [] },
+      ...{ banks: [], clearings: [], taxes: [] },
     })
     await expect(make(takeAll(before, choice('9999', '')))).rejects.toMatchObject({ code: 'account_unusable' })
     await expect(make(takeAll(before, choice(null, '4100')))).rejects.toMatchObject({ code: 'account_taken' })
@@ -137,6 +142,31 @@ describe('what is missing', () => {
     )
     expect(codes.every(code => Number(code.percent) === 9)).toBe(true)
     expect(await states()).toEqual([{ state: 'proposed' }])
+  })
+
+  it('gives a source a clearing account in each currency that it reports', async () => {
+    await upload(
+      database,
+      actor,
+      csvOf([
+        {
+          ...{ line_id: 'c1', settlement_id: 'W-1', occurred_at: '2026-01-08T10:00:00Z', kind: 'sale' },
+          ...{ currency: 'CAD', amount: '50.00', region: 'CA' },
+        },
+      ]),
+    )
+    const before = await page()
+    expect(before.clearings).toMatchObject([{ source: 'openhall', currency: 'CAD', use: null }])
+    await make(takeAll(before))
+    expect((await page()).clearings).toEqual([])
+    const made = await asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { type: is.text, currency: is.text },
+        sql`SELECT a.type, a.currency FROM source_clearing c JOIN account a ON a.client_id = c.client_id AND a.code = c.account WHERE c.currency = 'CAD'`,
+      ),
+    )
+    expect(made).toEqual([{ type: 'clearing', currency: 'CAD' }])
   })
 
   it('names a clearing account that cannot serve', async () => {

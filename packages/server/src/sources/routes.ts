@@ -37,7 +37,7 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     return {}
   })
   serve(router, endpoints.connectShop, async ({ actor, params, body }) => ({
-    job: await connectShop(database, jobs, actor, {
+    pull: await connectShop(database, jobs, actor, {
       grantId: params.grant,
       wanted: { ...body, options: { ...newOptions, ...body.options } },
     }),

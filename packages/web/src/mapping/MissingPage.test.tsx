@@ -16,6 +16,7 @@ const missing: Missing = {
     { code: '4000', name: 'Sales', type: 'income', currency: 'EUR', archived: false, bankNumber: null },
   ],
   banks: [],
+  clearings: [],
   accounts: [
     {
       ...{ key: 'sale', kind: 'sale', kinds: ['sale'], label: null, amount: 90_000, asks: [] },

@@ -29,11 +29,12 @@ import { MappingLinks } from './MappingLinks.tsx'
 import { useMakeMissing } from './mappingQueries.ts'
 import {
   accountChoice,
-  bankChoice,
   type Chosen,
   countsOf,
   emptyDraft,
   type MissingDraft,
+  ownChoice,
+  ownKey,
   taxChoice,
   wantedOf,
 } from './missingDraft.ts'
@@ -66,7 +67,7 @@ const Rows = ({ page }: { readonly page: Missing }) => {
   const [draft, setDraft] = useState(emptyDraft)
   const wanted = wantedOf(page, draft)
   const counts = countsOf(wanted)
-  const things = page.banks.length + page.accounts.length + page.taxes.length
+  const things = page.banks.length + page.clearings.length + page.accounts.length + page.taxes.length
   const open =
     things - counts.all + page.feeTaxes.filter(({ key }) => !draft.feeTaxes.has(key)).length + page.unfit.length
   const editing: Editing = {
@@ -128,7 +129,10 @@ const Rows = ({ page }: { readonly page: Missing }) => {
               </Table.Header>
               <Table.Body>
                 {page.banks.map((row, at) => (
-                  <BankRow key={row.key} row={row} first={at === 0} {...editing} />
+                  <OwnRow key={row.key} sort="bank" row={row} first={at === 0} {...editing} />
+                ))}
+                {page.clearings.map((row, at) => (
+                  <OwnRow key={row.key} sort="clearing" row={row} first={at === 0} {...editing} />
                 ))}
                 {page.accounts.map((row, at) => (
                   <AccountRow key={row.key} row={row} first={at === 0} {...editing} />
@@ -283,35 +287,48 @@ const Other = ({ children, onClick }: { readonly children: ReactNode; readonly o
   </Button>
 )
 
-const BankRow = ({ row, first, ...editing }: Editing & { readonly row: MissingBank; readonly first: boolean }) => {
+const ownWords = {
+  bank: { stage: 'Bank', what: 'Bank account for payouts in', of: 'bank account', types: ['bank', 'card'] },
+  clearing: { stage: 'Clearing', what: 'Clearing account in', of: 'clearing account', types: ['clearing'] },
+} as const
+
+const OwnRow = ({
+  row,
+  sort,
+  first,
+  ...editing
+}: Editing & { readonly row: MissingBank; readonly sort: keyof typeof ownWords; readonly first: boolean }) => {
   const { page, draft, choose } = editing
-  const choice = bankChoice(row, draft)
-  const banks = page.chart.filter(
-    account => ['bank', 'card'].includes(account.type) && !account.archived && account.currency === row.currency,
+  const words = ownWords[sort]
+  const choice = ownChoice(row, draft, sort)
+  const key = ownKey(row, sort)
+  const there = page.chart.filter(
+    account =>
+      words.types.some(type => type === account.type) && !account.archived && account.currency === row.currency,
   )
-  const label = `bank account of ${row.name}`
+  const label = `${words.of} of ${row.name} in ${row.currency}`
   return (
     <RowFrame
       label={`Take ${label}`}
-      stage={first ? 'Bank' : null}
+      stage={first ? words.stage : null}
       taken={choice.taken}
       waits={choice.waits !== null}
-      onTake={taken => choose(row.key, { taken })}
-      what={`Bank account for payouts in ${row.currency}`}
-      needs={`${row.name}: ${countText(row.lines, 'payout')}`}
+      onTake={taken => choose(key, { taken })}
+      what={`${words.what} ${row.currency}`}
+      needs={`${row.name}: ${countText(row.lines, sort === 'bank' ? 'payout' : 'line')}`}
       amount={row.amount}
-      trace={{ at: 'kind', source: row.source, kind: 'payout' }}
+      trace={sort === 'bank' ? { at: 'kind', source: row.source, kind: 'payout' } : null}
       choice={
         choice.use === null ? (
-          <NewAccountInputs of={row.key} label={label} choice={choice} choose={choose} />
+          <NewAccountInputs of={key} label={label} choice={choice} choose={choose} />
         ) : (
           <Select
             aria-label={`Account for ${label}`}
             w="100%"
             value={choice.use}
-            onChange={event => choose(row.key, { use: event.target.value, taken: true })}
+            onChange={event => choose(key, { use: event.target.value, taken: true })}
           >
-            {banks.map(account => (
+            {there.map(account => (
               <option key={account.code} value={account.code}>
                 {account.code} {account.name}
               </option>
@@ -321,15 +338,15 @@ const BankRow = ({ row, first, ...editing }: Editing & { readonly row: MissingBa
       }
       why={
         choice.use === null ? (
-          banks.length === 0 ? (
-            'the chart has none'
+          there.length === 0 ? (
+            'the chart has none in this currency'
           ) : (
-            <Other onClick={() => choose(row.key, { use: banks[0]?.code ?? null })}>use one there is</Other>
+            <Other onClick={() => choose(key, { use: there[0]?.code ?? null })}>use one there is</Other>
           )
         ) : (
           <>
-            {banks.length === 1 ? 'the only one of its currency' : 'one of several: look at it'} ·{' '}
-            <Other onClick={() => choose(row.key, { use: null })}>make one</Other>
+            {row.use?.sure ? 'the only one of its currency' : 'one of several: look at it'} ·{' '}
+            <Other onClick={() => choose(key, { use: null })}>make one</Other>
           </>
         )
       }
@@ -448,7 +465,9 @@ const TaxRow = ({ row, first, ...editing }: Editing & { readonly row: MissingTax
       amount={row.amount}
       trace={null}
       choice={
-        choice.use !== null ? (
+        choice.none ? (
+          <Span>no tax of one’s own</Span>
+        ) : choice.use !== null ? (
           <Select
             aria-label={`Tax code for ${place}`}
             w="100%"
@@ -494,12 +513,20 @@ const TaxRow = ({ row, first, ...editing }: Editing & { readonly row: MissingTax
         )
       }
       why={
-        choice.use === null ? (
-          choice.waits === 'rate' ? (
-            <Span color="ochre">say the rate; within the price</Span>
-          ) : (
-            `within the price; posts to ${posts}`
-          )
+        choice.none ? (
+          <>
+            exempt, or paid over by the source ·{' '}
+            <Other onClick={() => choose(row.key, { none: false, taken: undefined })}>there is one</Other>
+          </>
+        ) : choice.use === null ? (
+          <>
+            {choice.waits === 'rate' ? (
+              <Span color="ochre">say the rate; within the price</Span>
+            ) : (
+              `within the price; posts to ${posts}`
+            )}{' '}
+            · <Other onClick={() => choose(row.key, { none: true })}>no tax</Other>
+          </>
         ) : (
           <>
             {row.use ? whyText[row.use.why] : 'chosen'} ·{' '}

@@ -22,7 +22,18 @@ const tax = (more: Partial<MissingTax> = {}): MissingTax => ({
   ...more,
 })
 const page = (more: Partial<MissingPage>): MissingPage => ({
-  ...{ version: 7, base: 'EUR', from: null, to: null, banks: [], accounts: [], taxes: [], feeTaxes: [], unfit: [] },
+  ...{
+    version: 7,
+    base: 'EUR',
+    from: null,
+    to: null,
+    banks: [],
+    clearings: [],
+    accounts: [],
+    taxes: [],
+    feeTaxes: [],
+    unfit: [],
+  },
   ...{ chart: [], taxCodes: [], taxByRows: true },
   taxAccount: { use: null, make: { code: '2200', name: 'VAT on sales', type: 'tax' } },
   ...more,
@@ -97,6 +108,7 @@ it('asks for what is taken and nothing else, and counts what that makes', () => 
   expect(wanted).toEqual({
     version: 7,
     banks: [],
+    clearings: [],
     accounts: [
       { key: 'a', use: null, make: { code: '4100', name: 'Postage charged', type: 'income' } },
       { key: 'b', use: '4000', make: null },

@@ -5,6 +5,8 @@ export interface Chosen {
   readonly taken?: boolean
   /** An account or code that exists; null: a new one. */
   readonly use?: string | null
+  /** Of a tax: none is borne. */
+  readonly none?: boolean
   readonly code?: string
   readonly name?: string
   readonly type?: MissingAccount['make']['type']
@@ -45,9 +47,12 @@ export const accountChoice = (row: MissingAccount, draft: MissingDraft): Account
   return choiceOf(row, chosen, { waits, sure: row.use?.sure ?? true })
 }
 
-/** What stands for a bank account that a source pays into. */
-export const bankChoice = (row: MissingBank, draft: MissingDraft): AccountChoice =>
-  choiceOf(row, draft.rows.get(row.key) ?? {}, { waits: null, sure: row.use?.sure ?? true })
+/** What stands for an account of a source’s own: a bank, or a clearing account. */
+export const ownChoice = (row: MissingBank, draft: MissingDraft, sort: 'bank' | 'clearing'): AccountChoice =>
+  choiceOf(row, draft.rows.get(ownKey(row, sort)) ?? {}, { waits: null, sure: row.use?.sure ?? true })
+
+/** Under which key what was chosen of it is kept. */
+export const ownKey = (row: MissingBank, sort: 'bank' | 'clearing'): string => `${sort} ${row.key}`
 
 const choiceOf = (
   row: MissingAccount | MissingBank,
@@ -67,6 +72,7 @@ const choiceOf = (
 
 interface TaxChoice {
   readonly taken: boolean
+  readonly none: boolean
   readonly use: string | null
   readonly code: string
   readonly name: string
@@ -83,20 +89,21 @@ export const taxChoice = (row: MissingTax, draft: MissingDraft): TaxChoice => {
   const percent = readPercent(percentText)
   const rateless =
     row.make?.percent == null && percent !== null ? `${row.make?.code ?? ''}${percentText.trim()}` : row.make?.code
-  const waits = use !== null ? null : row.make === null ? 'country' : percent === null ? 'rate' : null
+  const none = chosen.none ?? false
+  const waits = none || use !== null ? null : row.make === null ? 'country' : percent === null ? 'rate' : null
   const known =
     use === null
       ? row.make?.percent != null || chosen.percent !== undefined
       : row.use?.why === 'rate_seen' || chosen.use !== undefined
   return {
-    ...{ use, percentText, percent, waits },
+    ...{ none, use, percentText, percent, waits },
     code: chosen.code ?? (rateless ?? '').replace(/[^A-Z0-9-]/g, '-'),
     name:
       chosen.name ??
       (row.make?.percent == null && percent !== null
         ? `${row.make?.name ?? ''}, ${percent} %`
         : (row.make?.name ?? '')),
-    taken: waits === null && (chosen.taken ?? known),
+    taken: waits === null && (chosen.taken ?? (none || known)),
   }
 }
 
@@ -114,11 +121,13 @@ export const wantedOf = (page: MissingPage, draft: MissingDraft): MakeMissing =>
     })
   return {
     version: page.version,
-    banks: taken(page.banks, bankChoice),
+    banks: taken(page.banks, row => ownChoice(row, draft, 'bank')),
+    clearings: taken(page.clearings, row => ownChoice(row, draft, 'clearing')),
     accounts: taken(page.accounts, accountChoice),
     taxes: page.taxes.flatMap(row => {
-      const { taken: isTaken, use, code, name, percent } = taxChoice(row, draft)
+      const { taken: isTaken, none, use, code, name, percent } = taxChoice(row, draft)
       if (!isTaken) return []
+      if (none) return [{ key: row.key, use: null, none, make: null }]
       return [{ key: row.key, use, make: use === null && percent !== null ? { code, name, percent } : null }]
     }),
     taxAccount: { use: page.taxAccount.use, make: page.taxAccount.use === null ? page.taxAccount.make : null },
@@ -128,14 +137,17 @@ export const wantedOf = (page: MissingPage, draft: MissingDraft): MakeMissing =>
 
 /** How many of each it comes to. */
 export const countsOf = (wanted: MakeMissing) => {
-  const accounts = new Set([...wanted.banks, ...wanted.accounts].flatMap(one => one.make?.code ?? []))
+  const accounts = new Set(
+    [...wanted.banks, ...wanted.clearings, ...wanted.accounts].flatMap(one => one.make?.code ?? []),
+  )
   const made = wanted.taxes.filter(one => one.make)
   if (made.some(one => (one.make?.percent ?? 0) > 0) && wanted.taxAccount.make)
     accounts.add(wanted.taxAccount.make.code)
   return {
     accounts: accounts.size,
     taxCodes: new Set(made.map(one => one.make?.code)).size,
-    used: [...wanted.banks, ...wanted.accounts, ...wanted.taxes].filter(one => one.use !== null).length,
-    all: wanted.banks.length + wanted.accounts.length + wanted.taxes.length,
+    used: [...wanted.banks, ...wanted.clearings, ...wanted.accounts, ...wanted.taxes].filter(one => one.use !== null)
+      .length,
+    all: wanted.banks.length + wanted.clearings.length + wanted.accounts.length + wanted.taxes.length,
   }
 }

@@ -105,7 +105,7 @@ it('has the free shop chosen, names whom the others serve, and connects it with 
   expect(free.checked).toBe(true)
   expect((screen.getByRole('radio', { name: /serves Kiln Lane Ceramics/ }) as HTMLInputElement).disabled).toBe(true)
   expect(screen.getByText(/Was not granted: of buyers the name and country/)).toBeTruthy()
-  const used = server.answers(grantEndpoints.connectShop, { job: 'j-1' })
+  const used = server.answers(grantEndpoints.connectShop, { pull: 'j-1' })
   await userEvent.click(screen.getByRole('button', { name: 'Use Kiln Lane Seconds' }))
   await vi.waitFor(() => expect(used).toHaveLength(1))
   expect(used[0]?.body).toMatchObject({

@@ -76,8 +76,8 @@ export const useGrantActs = (clientId: number) => {
     end: useMutation({ mutationFn: (grant: string) => call(grants.endGrant, of(grant)), onSettled }),
     use: useMutation({
       mutationFn: async ({ grant, source }: { grant: string; source: SourceOfShop }) => {
-        const { job } = await call(grants.connectShop, { ...of(grant), body: source })
-        follow(job)
+        const { pull } = await call(grants.connectShop, { ...of(grant), body: source })
+        follow(pull)
       },
       onSettled,
     }),
