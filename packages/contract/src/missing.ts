@@ -85,6 +85,8 @@ export const missingPage = z.object({
   to: localDate.nullable(),
   banks: z.array(missingBank),
   clearings: z.array(missingBank),
+  /** The account of what rounding leaves when other currencies are brought to base: missing once a source reports in one. */
+  rounding: missingBank.nullable(),
   accounts: z.array(missingAccount),
   /** The account that new tax codes post to: one that exists, or one that is made with the first. */
   taxAccount: z.object({ use: z.string().nullable(), make: newCode }),
@@ -109,6 +111,7 @@ export const makeMissingBody = z.object({
   version: z.number().int(),
   banks: z.array(choice).max(200),
   clearings: z.array(choice).max(200),
+  rounding: choice.nullable(),
   accounts: z.array(choice).max(500),
   taxes: z
     .array(

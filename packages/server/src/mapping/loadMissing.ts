@@ -92,6 +92,10 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
       to: grid.to,
       banks,
       clearings,
+      rounding: await missingRounding(tx, {
+        ...{ accounts, starting: starting.accounts },
+        taken: [...taken, ...[...banks, ...clearings].map(one => one.make)],
+      }),
       accounts: missing.map(({ routes, ...one }) => ({
         ...one,
         kinds: [...one.kinds],
@@ -210,6 +214,42 @@ const missingClearings = async (
       use: only ? { account: only.code, sure: free.length === 1 } : null,
     }
   })
+}
+
+// What accounts of rounding are called, in six languages, before those of exchange.
+const roundingWords = [/round|rundung|arrondi|redondeo|arrotond|afrond/i, /exchange|kurs|change|cambio|koers/i]
+
+const missingRounding = async (
+  tx: Transaction,
+  of: {
+    readonly accounts: readonly StarterAccount[]
+    readonly starting: readonly StarterAccount[]
+    readonly taken: readonly StarterAccount[]
+  },
+): Promise<MissingBank | null> => {
+  const row = await oneRow(
+    tx,
+    { base: is.text, told: is.yes, lines: is.whole, other: is.maybe(is.text) },
+    sql`SELECT c.base, EXISTS (SELECT FROM account a WHERE a.client_id = c.client_id AND a.code = c.exchange_rounding AND NOT a.archived) AS told,
+        count(k.key)::int AS lines, min(k.currency) AS other
+      FROM client c LEFT JOIN settlement k ON k.client_id = c.client_id AND k.currency <> c.base
+      WHERE c.client_id = current_client() GROUP BY c.client_id, c.base, c.exchange_rounding`,
+  )
+  if (row.told || row.other === null) return null
+  const named = (accounts: readonly StarterAccount[]) =>
+    roundingWords
+      .map(word =>
+        accounts.find(({ type, name }) => ['other_income', 'expense', 'income'].includes(type) && word.test(name)),
+      )
+      .find(account => account !== undefined)
+  const use = named(of.accounts)
+  const usual = named(of.starting)
+  const type = usual?.type ?? 'expense'
+  return {
+    ...{ key: 'rounding', source: '', name: '', currency: row.base, amount: 0, lines: row.lines },
+    use: use ? { account: use.code, sure: true } : null,
+    make: { code: freeCode(of.taken, type), name: usual?.name ?? 'Exchange rounding', type },
+  }
 }
 
 const missingBanks = async (

@@ -42,6 +42,7 @@ export const makeMissing = async (
       ...touchables('tax_code', await loadTaxCodes(tx), row => row.code),
       ...touchables('tax_row', await loadTaxRows(tx), row => row.id),
       ...touchables('source', await loadOwnAccounts(tx), row => subjectKey(row.source)),
+      ...touchables('client', await loadRounding(tx), () => actor.clientId),
     ],
     change: tx => make(tx, wanted),
   })
@@ -56,6 +57,13 @@ const loadOwnAccounts = (tx: Transaction) =>
     sql`SELECT source, string_agg(says, ', ' ORDER BY says) AS accounts FROM (
         SELECT source, direction || ' ' || currency || ' ' || account AS says FROM source_bank WHERE client_id = current_client()
         UNION ALL SELECT source, 'through ' || currency || ' ' || account FROM source_clearing WHERE client_id = current_client()) x GROUP BY 1`,
+  )
+
+const loadRounding = (tx: Transaction) =>
+  rowsOf(
+    tx,
+    { exchangeRounding: is.maybe(is.text) },
+    sql`SELECT exchange_rounding AS "exchangeRounding" FROM client WHERE client_id = current_client()`,
   )
 
 const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
@@ -82,6 +90,11 @@ const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
     await tx.execute(sql`INSERT INTO source_clearing (client_id, source, currency, account)
       VALUES (current_client(), ${clearing.source}, ${clearing.currency}, ${account})`)
     await moveOn(tx, clearing.source)
+  }
+  if (wanted.rounding) {
+    if (!missing.page.rounding) throw new Refused('not_missing')
+    const account = await maker.accountOf(wanted.rounding, missing.page.base)
+    await tx.execute(sql`UPDATE client SET exchange_rounding = ${account} WHERE client_id = current_client()`)
   }
   const taxCodes = await makeTaxes(tx, wanted, {
     missing,

@@ -41,6 +41,10 @@ const takeAll = (of: MissingPage, more: Partial<MakeMissing> = {}): MakeMissing 
     use: row.use?.account ?? null,
     make: row.use ? null : row.make,
   })),
+  rounding: of.rounding && {
+    ...{ key: of.rounding.key, use: of.rounding.use?.account ?? null },
+    make: of.rounding.use ? null : of.rounding.make,
+  },
   accounts: of.accounts.map(row => ({ key: row.key, use: row.use?.account ?? null, make: row.use ? null : row.make })),
   taxes: of.taxes.map(row => ({
     key: row.key,
@@ -111,7 +115,7 @@ describe('what is missing', () => {
         use,
         make: use ? null : { code, name: 'Other sales', type: 'income' as const },
       })),
-      ...{ banks: [], clearings: [], taxes: [] },
+      ...{ banks: [], clearings: [], rounding: null, taxes: [] },
     })
     await expect(make(takeAll(before, choice('9999', '')))).rejects.toMatchObject({ code: 'account_unusable' })
     await expect(make(takeAll(before, choice(null, '4100')))).rejects.toMatchObject({ code: 'account_taken' })
@@ -155,10 +159,15 @@ describe('what is missing', () => {
         },
       ]),
     )
+    await asClient(database, actor, tx =>
+      tx.execute(sql`UPDATE client SET exchange_rounding = NULL WHERE client_id = current_client()`),
+    )
     const before = await page()
+    expect(before.rounding).toMatchObject({ use: { account: '7900', sure: true }, lines: 1 })
     expect(before.clearings).toMatchObject([{ source: 'openhall', currency: 'CAD', use: null }])
     await make(takeAll(before))
-    expect((await page()).clearings).toEqual([])
+    const after = await page()
+    expect([after.clearings, after.rounding]).toEqual([[], null])
     const made = await asClient(database, actor, tx =>
       rowsOf(
         tx,

@@ -17,6 +17,7 @@ const missing: Missing = {
   ],
   banks: [],
   clearings: [],
+  rounding: null,
   accounts: [
     {
       ...{ key: 'sale', kind: 'sale', kinds: ['sale'], label: null, amount: 90_000, asks: [] },

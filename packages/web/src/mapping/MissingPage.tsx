@@ -67,7 +67,8 @@ const Rows = ({ page }: { readonly page: Missing }) => {
   const [draft, setDraft] = useState(emptyDraft)
   const wanted = wantedOf(page, draft)
   const counts = countsOf(wanted)
-  const things = page.banks.length + page.clearings.length + page.accounts.length + page.taxes.length
+  const things =
+    page.banks.length + page.clearings.length + (page.rounding ? 1 : 0) + page.accounts.length + page.taxes.length
   const open =
     things - counts.all + page.feeTaxes.filter(({ key }) => !draft.feeTaxes.has(key)).length + page.unfit.length
   const editing: Editing = {
@@ -134,6 +135,7 @@ const Rows = ({ page }: { readonly page: Missing }) => {
                 {page.clearings.map((row, at) => (
                   <OwnRow key={row.key} sort="clearing" row={row} first={at === 0} {...editing} />
                 ))}
+                {page.rounding ? <OwnRow sort="rounding" row={page.rounding} first {...editing} /> : null}
                 {page.accounts.map((row, at) => (
                   <AccountRow key={row.key} row={row} first={at === 0} {...editing} />
                 ))}
@@ -290,6 +292,10 @@ const Other = ({ children, onClick }: { readonly children: ReactNode; readonly o
 const ownWords = {
   bank: { stage: 'Bank', what: 'Bank account for payouts in', of: 'bank account', types: ['bank', 'card'] },
   clearing: { stage: 'Clearing', what: 'Clearing account in', of: 'clearing account', types: ['clearing'] },
+  rounding: {
+    ...{ stage: 'Books', what: 'Account for rounding in', of: 'rounding' },
+    types: ['other_income', 'expense', 'income'],
+  },
 } as const
 
 const OwnRow = ({
@@ -306,7 +312,7 @@ const OwnRow = ({
     account =>
       words.types.some(type => type === account.type) && !account.archived && account.currency === row.currency,
   )
-  const label = `${words.of} of ${row.name} in ${row.currency}`
+  const label = row.name === '' ? words.of : `${words.of} of ${row.name} in ${row.currency}`
   return (
     <RowFrame
       label={`Take ${label}`}
@@ -315,7 +321,11 @@ const OwnRow = ({
       waits={choice.waits !== null}
       onTake={taken => choose(key, { taken })}
       what={`${words.what} ${row.currency}`}
-      needs={`${row.name}: ${countText(row.lines, sort === 'bank' ? 'payout' : 'line')}`}
+      needs={
+        sort === 'rounding'
+          ? `${countText(row.lines, 'settlement')} in other currencies leave cents`
+          : `${row.name}: ${countText(row.lines, sort === 'bank' ? 'payout' : 'line')}`
+      }
       amount={row.amount}
       trace={sort === 'bank' ? { at: 'kind', source: row.source, kind: 'payout' } : null}
       choice={
@@ -345,14 +355,16 @@ const OwnRow = ({
           )
         ) : (
           <>
-            {row.use?.sure ? 'the only one of its currency' : 'one of several: look at it'} ·{' '}
-            <Other onClick={() => choose(key, { use: null })}>make one</Other>
+            {ownReason(row, sort)} · <Other onClick={() => choose(key, { use: null })}>make one</Other>
           </>
         )
       }
     />
   )
 }
+
+const ownReason = (row: MissingBank, sort: keyof typeof ownWords): string =>
+  sort === 'rounding' ? 'named like it' : row.use?.sure ? 'the only one of its currency' : 'one of several: look at it'
 
 const KindLinks = ({ row }: { readonly row: MissingAccount }) => {
   const { open } = useTrace()

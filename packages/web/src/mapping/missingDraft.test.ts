@@ -29,6 +29,7 @@ const page = (more: Partial<MissingPage>): MissingPage => ({
     to: null,
     banks: [],
     clearings: [],
+    rounding: null,
     accounts: [],
     taxes: [],
     feeTaxes: [],
@@ -109,6 +110,7 @@ it('asks for what is taken and nothing else, and counts what that makes', () => 
     version: 7,
     banks: [],
     clearings: [],
+    rounding: null,
     accounts: [
       { key: 'a', use: null, make: { code: '4100', name: 'Postage charged', type: 'income' } },
       { key: 'b', use: '4000', make: null },

@@ -48,11 +48,12 @@ export const accountChoice = (row: MissingAccount, draft: MissingDraft): Account
 }
 
 /** What stands for an account of a source’s own: a bank, or a clearing account. */
-export const ownChoice = (row: MissingBank, draft: MissingDraft, sort: 'bank' | 'clearing'): AccountChoice =>
+export const ownChoice = (row: MissingBank, draft: MissingDraft, sort: OwnSort): AccountChoice =>
   choiceOf(row, draft.rows.get(ownKey(row, sort)) ?? {}, { waits: null, sure: row.use?.sure ?? true })
 
 /** Under which key what was chosen of it is kept. */
-export const ownKey = (row: MissingBank, sort: 'bank' | 'clearing'): string => `${sort} ${row.key}`
+export type OwnSort = 'bank' | 'clearing' | 'rounding'
+export const ownKey = (row: MissingBank, sort: OwnSort): string => `${sort} ${row.key}`
 
 const choiceOf = (
   row: MissingAccount | MissingBank,
@@ -123,6 +124,7 @@ export const wantedOf = (page: MissingPage, draft: MissingDraft): MakeMissing =>
     version: page.version,
     banks: taken(page.banks, row => ownChoice(row, draft, 'bank')),
     clearings: taken(page.clearings, row => ownChoice(row, draft, 'clearing')),
+    rounding: taken(page.rounding ? [page.rounding] : [], row => ownChoice(row, draft, 'rounding'))[0] ?? null,
     accounts: taken(page.accounts, accountChoice),
     taxes: page.taxes.flatMap(row => {
       const { taken: isTaken, none, use, code, name, percent } = taxChoice(row, draft)
@@ -137,8 +139,9 @@ export const wantedOf = (page: MissingPage, draft: MissingDraft): MakeMissing =>
 
 /** How many of each it comes to. */
 export const countsOf = (wanted: MakeMissing) => {
+  const rounding = wanted.rounding ? [wanted.rounding] : []
   const accounts = new Set(
-    [...wanted.banks, ...wanted.clearings, ...wanted.accounts].flatMap(one => one.make?.code ?? []),
+    [...wanted.banks, ...wanted.clearings, ...rounding, ...wanted.accounts].flatMap(one => one.make?.code ?? []),
   )
   const made = wanted.taxes.filter(one => one.make)
   if (made.some(one => (one.make?.percent ?? 0) > 0) && wanted.taxAccount.make)
@@ -146,8 +149,9 @@ export const countsOf = (wanted: MakeMissing) => {
   return {
     accounts: accounts.size,
     taxCodes: new Set(made.map(one => one.make?.code)).size,
-    used: [...wanted.banks, ...wanted.clearings, ...wanted.accounts, ...wanted.taxes].filter(one => one.use !== null)
-      .length,
-    all: wanted.banks.length + wanted.clearings.length + wanted.accounts.length + wanted.taxes.length,
+    used: [...wanted.banks, ...wanted.clearings, ...rounding, ...wanted.accounts, ...wanted.taxes].filter(
+      one => one.use !== null,
+    ).length,
+    all: wanted.banks.length + wanted.clearings.length + rounding.length + wanted.accounts.length + wanted.taxes.length,
   }
 }
