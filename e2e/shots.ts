@@ -20,6 +20,8 @@ const shot = async (page: Page, name: string): Promise<void> => {
   await page.screenshot({ path: join(folder, `${name}.png`) })
 }
 const workshop = `${base}/c/2`
+/** A client that is being set up. */
+const yarns = `${base}/c/3`
 const open = async (page: Page, path: string, of = client): Promise<void> => {
   await page.goto(`${of}${path}`)
   await page.locator('main').waitFor()
@@ -31,6 +33,14 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await page.goto(base)
   await page.getByRole('row').nth(2).waitFor()
   await shot(page, 'clients')
+  await open(page, '/mapping/missing', yarns)
+  await page.getByLabel('Tax on what Openhall charges').selectOption('none')
+  await shot(page, 'missing')
+  await open(page, '/sources', yarns)
+  await page.getByRole('button', { name: 'Connect Openhall' }).click()
+  await page.getByRole('button', { name: 'Grant access' }).click()
+  await page.getByRole('button', { name: /^Use / }).waitFor()
+  await shot(page, 'connect')
   await open(page, '/sources/openhall')
   await page.getByRole('button', { name: 'Pull new activity' }).click()
   await page
@@ -40,8 +50,6 @@ const afternoon = async (browser: Browser): Promise<void> => {
     .waitFor({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Put away' }).click()
   await shot(page, 'source')
-  await open(page, '/settlements')
-  await shot(page, 'settlements')
   await open(page, '/settlements/openhall/OH-2624/EUR')
   await shot(page, 'settlement-blocked')
   await open(page, '/mapping/openhall')
@@ -51,9 +59,6 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await page.getByRole('option', { name: 'Sales, tableware' }).click()
   await page.getByRole('button', { name: 'Save 1 route' }).click()
   await page.getByText('no longer blocked').waitFor()
-  await open(page, '/mapping/items')
-  await page.getByRole('table', { name: 'Products sold' }).scrollIntoViewIfNeeded()
-  await shot(page, 'items')
   await open(page, '/mapping/tax')
   await page.getByRole('button', { name: 'FR, books: not decided' }).click()
   await page.getByLabel('Tax code of the chosen cell').selectOption('FR5')
