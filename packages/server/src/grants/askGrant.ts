@@ -40,6 +40,16 @@ export const consentPage = async (service: Service, asked: Parameters<typeof con
   }
 }
 
+const shopOf = async (tx: Transaction, source: string, service: string): Promise<string> => {
+  const [row] = await rowsOf(
+    tx,
+    { shop: is.maybe(is.text) },
+    sql`SELECT shop FROM source WHERE client_id = current_client() AND source = ${source}`,
+  )
+  if (!row?.shop?.startsWith(`${service}/`)) throw new Refused('not_found', { what: 'connected source' })
+  return row.shop
+}
+
 const insertAsked = async (
   tx: Transaction,
   actor: Actor,
@@ -53,14 +63,7 @@ const insertAsked = async (
   },
 ) => {
   const { grantId, service, wanted, sent, link, minutes } = asked
-  if (wanted.forSource !== null) {
-    const [source] = await rowsOf(
-      tx,
-      { shop: is.maybe(is.text) },
-      sql`SELECT shop FROM source WHERE client_id = current_client() AND source = ${wanted.forSource}`,
-    )
-    if (!source?.shop?.startsWith(`${service.key}/`)) throw new Refused('not_found', { what: 'connected source' })
-  }
+  const shop = wanted.forSource === null ? null : await shopOf(tx, wanted.forSource, service.key)
   const told = await oneRow(
     tx,
     { client: is.text, practice: is.text, by: is.text },
@@ -68,9 +71,9 @@ const insertAsked = async (
       JOIN app_user u ON u.user_id = ${actor.userId} WHERE c.client_id = current_client()`,
   )
   await tx.execute(sql`INSERT INTO service_grant (client_id, grant_id, service, name, sort, practice_name, client_name, asked_name, asked_by, asked_at,
-      asked_until, scopes, for_source, state_hash, verifier, redirect, link_hash, sent_to)
+      asked_until, scopes, for_source, for_shop, state_hash, verifier, redirect, link_hash, sent_to)
     VALUES (current_client(), ${grantId}, ${service.key}, ${service.name}, ${service.sort}, ${told.practice}, ${told.client}, ${told.by}, ${actor.userId},
-      clock_now(), clock_now() + ${minutes} * interval '1 minute', ${JSON.stringify(scopesOf(wanted))}::jsonb, ${wanted.forSource},
+      clock_now(), clock_now() + ${minutes} * interval '1 minute', ${JSON.stringify(scopesOf(wanted))}::jsonb, ${wanted.forSource}, ${shop},
       ${sent && hashOf(sent.state)}, ${sent && sealAt(sent.verifier, { of: 'verifier', clientId: actor.clientId, key: grantId })}::jsonb, ${sent?.redirect ?? null},
       ${link && hashOf(link.token)}, ${link?.sentTo ?? null})`)
   return told

@@ -51,13 +51,15 @@ export const findAsked = async (tx: Transaction, state: string) => {
     askedShape,
     sql`SELECT g.client_id AS "clientId", g.grant_id AS "grantId", g.service, g.name, g.asked_by AS "askedBy", g.link_hash AS "linkHash", g.bound_hash AS bound,
       g.redirect, g.verifier, g.for_source AS "forSource",
-      (SELECT s.shop FROM source s WHERE s.client_id = g.client_id AND s.source = g.for_source) AS shop,
+      g.for_shop AS shop,
       g.granted_at IS NOT NULL OR g.ended IS NOT NULL OR g.asked_until <= clock_now() AS over
       FROM service_grant g WHERE g.state_hash = ${hashOf(state)}`,
   )
   return row && !row.over && row.redirect !== null ? { ...row, redirect: row.redirect } : null
 }
 export type AskedGrant = NonNullable<Awaited<ReturnType<typeof findAsked>>>
+
+type Within = <Result>(work: (tx: Transaction) => Promise<Result>) => Promise<Result>
 
 const granted = async (asked: AskedGrant, back: CameBack): Promise<Granted | null> => {
   const verifier = openAt(asked.verifier, { of: 'verifier', clientId: asked.clientId, key: asked.grantId })
@@ -83,9 +85,15 @@ const isScope = (scope: string): scope is GrantScope => (grantScopes as readonly
 export const completeGrant = async (
   asked: AskedGrant,
   back: CameBack,
-  within: <Result>(work: (tx: Transaction) => Promise<Result>) => Promise<Result>,
-  actor: Actor,
+  as: {
+    readonly actor: Actor
+    /** As whoever came back. */
+    readonly within: Within
+    /** As who may change the source: whoever comes by a link sees none, and it is changed as who asked them. */
+    readonly asAsker: Within
+  },
 ): Promise<Completed> => {
+  const { actor, within } = as
   const { grantId, name } = asked
   const got = back.error === null && back.code !== null ? await granted(asked, back) : null
   if (got === null) {
@@ -110,7 +118,9 @@ export const completeGrant = async (
       if (!shops.some(shop => shopKey(asked.service, shop.id) === asked.shop))
         throw new Refused('shop_not_there', { login: got.login, shop: asked.shop ?? '' })
     }
-    const former = await within(tx => keepGranted(tx, asked, got, actor))
+    await within(tx => keepGranted(tx, asked, got, actor))
+    const { forSource } = asked
+    const former = forSource === null ? null : await as.asAsker(tx => takePlace(tx, asked, forSource))
     if (former?.refresh) await revoke(service, former.refresh)
   } catch (error) {
     await giveBack()
@@ -119,7 +129,7 @@ export const completeGrant = async (
   return { grantId, name, outcome: 'granted', reconnected: asked.forSource }
 }
 
-const keepGranted = async (tx: Transaction, asked: AskedGrant, got: Granted, actor: Actor): Promise<Tokens | null> => {
+const keepGranted = async (tx: Transaction, asked: AskedGrant, got: Granted, actor: Actor): Promise<void> => {
   const { grantId, clientId } = asked
   const scopes = got.scopes.filter(isScope)
   const { rowCount } =
@@ -138,9 +148,7 @@ const keepGranted = async (tx: Transaction, asked: AskedGrant, got: Granted, act
       },
     ],
   })
-  const former = asked.forSource === null ? null : await takePlace(tx, asked, asked.forSource)
   await markLater(tx, asked)
-  return former
 }
 
 // Whoever came by a link sees no stage of the client: what they did is counted when somebody looks.
@@ -165,6 +173,7 @@ const takePlace = async (
   await tx.execute(
     sql`UPDATE source SET grant_id = ${grantId} WHERE client_id = current_client() AND source = ${source} AND shop IS NOT NULL`,
   )
+  await markStages(tx, ['sources'])
   if (before.former === null || before.shared || !(await endGrantRow(tx, before.former, 'replaced'))) return null
   return before.tokens === null ? null : openTokens(before.tokens, { clientId, grantId: before.former })
 }
@@ -175,5 +184,6 @@ export const completeOwn = async (database: Database, actor: Actor, back: CameBa
   // What another was sent for is not taken from this one: their shops are not for these books.
   if (!asked || asked.linkHash !== null || asked.askedBy !== actor.userId || asked.clientId !== actor.clientId)
     throw new Refused('grant_spent')
-  return completeGrant(asked, back, work => asClient(database, actor, work), actor)
+  const within: Within = work => asClient(database, actor, work)
+  return completeGrant(asked, back, { actor, within, asAsker: within })
 }

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm'
 import { freshBinding, isBoundTo, type LinkName, type Visitor } from '../access/boundLink.ts'
 import { Refused } from '../access/refused.ts'
 import { hashOf } from '../access/secrets.ts'
-import { byLink, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { asClient, byLink, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { sendByLink } from './askGrant.ts'
 import { type CameBack, completeGrant, findAsked } from './completeGrant.ts'
@@ -87,7 +87,11 @@ export const completeByLink = async (database: Database, visitor: Visitor, back:
   // Whoever comes by a link is nobody who signs in.
   const within = <Result>(work: (tx: Transaction) => Promise<Result>): Promise<Result> =>
     byLink(database, { link: state, clientId: asked.clientId }, work)
-  const completed = await completeGrant(asked, back, within, { userId: 0, clientId: asked.clientId })
+  const completed = await completeGrant(asked, back, {
+    actor: { userId: 0, clientId: asked.clientId },
+    within,
+    asAsker: work => asClient(database, { userId: asked.askedBy, clientId: asked.clientId }, work),
+  })
   const names = await within(tx =>
     oneRow(
       tx,

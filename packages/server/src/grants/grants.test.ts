@@ -403,6 +403,25 @@ describe('the client’s own people', () => {
     expect((await pulled()).lines).toBe(weeks.lines.length)
   })
 
+  it('connect a source again by it, where they hold its shop', async () => {
+    const first = await grantIt()
+    await use(first.grantId)
+    const byThem = async (login: string) => {
+      const { said } = await ask(endpoints.askOwner, { body: { service: service.key, forSource: 'market' } })
+      const ciara = makeBrowser(server.base)
+      const begun = await ciara.ask(endpoints.beginGranting, { body: { token: String(said.link).split('#')[1] } })
+      return ciara.ask(endpoints.completeByLink, { body: await consent(String(begun.said.address), { login }) })
+    }
+    expect((await byThem('Somebody else')).said.code).toBe('shop_not_there')
+    expect((await grantsNow()).find(one => one.sources.includes('market'))?.grantId).toBe(first.grantId)
+    expect((await byThem(owner)).said).toMatchObject({ outcome: 'granted', reconnected: 'market' })
+    const [standing] = (await grantsNow()).filter(one => one.sources.includes('market'))
+    expect(standing).toMatchObject({ byOwner: true, login: owner })
+    expect((await grantsNow()).find(one => one.grantId === first.grantId)?.ended).toBe('replaced')
+    expect(await letIn()).toHaveLength(1)
+    expect((await pulled()).job?.state).toBe('done')
+  })
+
   it('refuse it, and the bookkeeper sees so', async () => {
     const { token } = await askThem()
     const ciara = makeBrowser(server.base)
@@ -455,6 +474,18 @@ describe('news of a service', () => {
     expect((await tell(news('kiln-lane'))).status).toBe(202)
     expect((await tell(news('kiln-lane'))).status).toBe(202)
     expect(await jobs()).toHaveLength(2)
+  })
+
+  it('of an archived client are taken and begin nothing', async () => {
+    const { grantId } = await grantIt()
+    await use(grantId)
+    const before = (await jobs()).length
+    await asClient(database, actor, tx => tx.execute(sql`UPDATE job SET state = 'done', ended_at = now()`))
+    await asClient(database, actor, tx =>
+      tx.execute(sql`UPDATE client SET archived_at = now() WHERE client_id = current_client()`),
+    )
+    expect((await tell(news('kiln-lane'))).status).toBe(202)
+    expect(await jobs()).toHaveLength(before)
   })
 
   it('are nothing unless they are signed, by the service, lately', async () => {

@@ -6,6 +6,7 @@ import { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { asPerson, type Database, rowsOf } from '../database/connect.ts'
+import { isUnreachable } from '../database/reachable.ts'
 import { is } from '../database/rows.ts'
 import { serviceNamed } from '../grants/services.ts'
 import { shopKey } from '../grants/shops.ts'
@@ -44,7 +45,13 @@ export const hookRoutes = (database: Database, jobs: Jobs): Router => {
         sql`SELECT of_client AS "clientId", of_source AS source, as_person AS "userId" FROM sources_of_shop(${shopKey(params.service, data.shop)})`,
       ),
     )
-    for (const { clientId, source, userId } of sources) await startPull(database, jobs, { clientId, userId }, source)
+    for (const { clientId, source, userId } of sources)
+      try {
+        await startPull(database, jobs, { clientId, userId }, source)
+      } catch (error) {
+        // Of an archived client nothing is pulled; the service need not know of it. Of a database that is away it must: it tells again.
+        if (isUnreachable(error)) throw error
+      }
     return {}
   })
   return router

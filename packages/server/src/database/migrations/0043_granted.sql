@@ -12,6 +12,7 @@ CREATE TABLE "service_grant" (
 	"asked_until" timestamp with time zone NOT NULL,
 	"scopes" jsonb NOT NULL,
 	"for_source" text,
+	"for_shop" text,
 	"state_hash" text,
 	"verifier" jsonb,
 	"redirect" text,

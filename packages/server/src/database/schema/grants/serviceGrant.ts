@@ -26,6 +26,8 @@ export const serviceGrant = pgTable(
     scopes: jsonb('scopes').notNull(),
     /** The source that it is to connect again. */
     forSource: text('for_source'),
+    /** Its shop, which whoever grants must hold. */
+    forShop: text('for_shop'),
     stateHash: text('state_hash').unique(),
     /** Sealed: what proves that who comes back is who was sent (PKCE). */
     verifier: jsonb('verifier'),
