@@ -1,13 +1,10 @@
-import { subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { found } from '../access/refused.ts'
-import { recordAct } from '../acts/recordAct.ts'
-import type { Puller } from '../course/pullers.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
-import { endDeadJobs } from '../jobs/deadJobs.ts'
-import { startJob } from '../jobs/startJob.ts'
+import { joinPull } from '../jobs/joinPull.ts'
+import type { Puller } from '../jobs/pullers.ts'
 
 /** Begins to pull a bank account, or joins a pull that is under way; its job. @throws Refused where there is none */
 export const startPull = (database: Database, jobs: Jobs, actor: Actor, account: string): Promise<string> =>
@@ -18,20 +15,7 @@ export const startPull = (database: Database, jobs: Jobs, actor: Actor, account:
       sql`SELECT FROM account WHERE client_id = current_client() AND code = ${account} AND type IN ('bank', 'card') FOR NO KEY UPDATE`,
     )
     found(row, 'bank account')
-    await endDeadJobs(tx)
-    const [running] = await rowsOf(
-      tx,
-      { id: is.text },
-      sql`SELECT job_id AS id FROM job WHERE client_id = current_client()
-        AND subject = ${account} AND sort = 'bank_pull' AND state IN ('waiting', 'running', 'cancelling')`,
-    )
-    if (running) return running.id
-    await recordAct(tx, actor, {
-      sort: 'bring',
-      note: 'pull',
-      touched: [{ subject: 'account', key: subjectKey(account) }],
-    })
-    return startJob(tx, jobs, actor, { sort: 'bank_pull', subject: account })
+    return joinPull(tx, jobs, actor, { sort: 'bank_pull', subject: account, touches: 'account' })
   })
 
 /** The bank accounts of a client that a bank granted access to. */

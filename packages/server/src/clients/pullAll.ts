@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
-import type { Pullers } from '../course/pullers.ts'
 import { asPerson, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
+import type { Pullers } from '../jobs/pullers.ts'
 
 /** Begins to pull all that is connected, of every client that the person may bring in for; what is under way is joined. What is refused does not keep the rest. */
 export const pullAll = async (

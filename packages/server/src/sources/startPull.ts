@@ -1,13 +1,10 @@
-import { subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { found, Refused } from '../access/refused.ts'
-import { recordAct } from '../acts/recordAct.ts'
-import type { Puller } from '../course/pullers.ts'
 import { type Actor, asClient, type Database, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
-import { endDeadJobs } from '../jobs/deadJobs.ts'
-import { startJob } from '../jobs/startJob.ts'
+import { joinPull } from '../jobs/joinPull.ts'
+import type { Puller } from '../jobs/pullers.ts'
 
 /** Begins to pull a source, or joins a pull that is under way; its job. @throws Refused where it is not connected, or not any more */
 export const startPull = (database: Database, jobs: Jobs, actor: Actor, source: string): Promise<string> =>
@@ -23,21 +20,7 @@ export const startPull = (database: Database, jobs: Jobs, actor: Actor, source: 
     const { connected, name, ended } = found(row, 'source')
     if (!connected) throw new Refused('not_connected')
     if (ended) throw new Refused('grant_ended', { name })
-    await endDeadJobs(tx)
-    const [running] = await rowsOf(
-      tx,
-      { id: is.text },
-      sql`SELECT job_id AS id FROM job WHERE client_id = current_client()
-      AND subject = ${source} AND sort = 'pull' AND state IN ('waiting', 'running', 'cancelling')`,
-    )
-    // A second press joins the pull that is under way.
-    if (running) return running.id
-    await recordAct(tx, actor, {
-      sort: 'bring',
-      note: 'pull',
-      touched: [{ subject: 'source', key: subjectKey(source) }],
-    })
-    return startJob(tx, jobs, actor, { sort: 'pull', subject: source })
+    return joinPull(tx, jobs, actor, { sort: 'pull', subject: source, touches: 'source' })
   })
 
 /** The sources of a client that are connected. */

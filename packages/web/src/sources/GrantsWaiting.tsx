@@ -1,10 +1,11 @@
-import { Button, Flex, Span } from '@chakra-ui/react'
+import { Button } from '@chakra-ui/react'
 import type { GrantRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useMay } from '../context/useMay.ts'
 import { momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { OpenMatter } from '../ui/OpenMatter.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
 import { grantsQuery, useGrantActs } from './grantQueries.ts'
 
@@ -36,27 +37,16 @@ const Waiting = ({ grant }: { readonly grant: GrantRow }) => {
         notice.say(told ? 'Ended.' : `Ended here; ${grant.name} did not answer. End it there too.`),
     })
   return (
-    <Flex
-      mb="10px"
-      bg="ochre.wash"
-      borderWidth="1px"
-      borderColor="ochre"
-      px="12px"
-      py="6px"
-      gap="14px"
-      align="center"
-      wrap="wrap"
-    >
-      <Span color="ochre" fontWeight="600">
-        ◆ {grant.name}: {stateText(grant)}
-      </Span>
-      <Span color="muted" textStyle="small" flex="1">
-        {grant.grantedAt === null
+    <OpenMatter
+      what={`${grant.name}: ${stateText(grant)}`}
+      facts={
+        grant.grantedAt === null
           ? `asked by ${grant.askedBy}${grant.sentTo ? `, sent to ${grant.sentTo}` : ''}; the link is good until ${momentText(grant.askedUntil, timeZone)}`
-          : `as ${grant.login}, ${momentText(grant.grantedAt, timeZone)}`}
-      </Span>
+          : `as ${grant.login}, ${momentText(grant.grantedAt, timeZone)}`
+      }
+    >
       {may('connect') && grant.ended === null ? (
-        <Flex gap="12px" align="center">
+        <>
           {grant.grantedAt === null ? null : (
             <PageLink fontWeight="600" to={href(`/sources/connect/${grant.grantId}`)}>
               Choose the shop
@@ -65,9 +55,9 @@ const Waiting = ({ grant }: { readonly grant: GrantRow }) => {
           <Button variant="plain" disabled={end.isPending} onClick={drop}>
             {grant.grantedAt === null ? 'Withdraw the link' : 'End it'}
           </Button>
-        </Flex>
+        </>
       ) : null}
-    </Flex>
+    </OpenMatter>
   )
 }
 

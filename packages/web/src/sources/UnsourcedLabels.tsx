@@ -1,4 +1,4 @@
-import { Button, Flex, Span } from '@chakra-ui/react'
+import { Button } from '@chakra-ui/react'
 import type { ServiceSort } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient, useHref } from '../context/ClientContext.tsx'
@@ -7,6 +7,7 @@ import { useMay } from '../context/useMay.ts'
 import { Amount } from '../ui/Amount.tsx'
 import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { OpenMatter } from '../ui/OpenMatter.tsx'
 import { PageLink } from '../ui/PageLink.tsx'
 import { servicesQuery, useGrantActs } from './grantQueries.ts'
 
@@ -17,45 +18,36 @@ export const UnsourcedLabels = ({ onByFile }: { readonly onByFile: (service: Ser
   const { data: offered } = useQuery(servicesQuery(clientId))
   const labels = (missing?.accounts ?? []).filter(row => row.kind === 'tender' && row.label !== null)
   return labels.map(row => (
-    <Flex
+    <OpenMatter
       key={row.key}
-      mb="10px"
-      bg="ochre.wash"
-      borderWidth="1px"
-      borderColor="ochre"
-      px="12px"
-      py="6px"
-      gap="14px"
-      align="center"
-      wrap="wrap"
+      what={
+        <>
+          {row.label}:{' '}
+          {countText(
+            row.sources.reduce((sum, one) => sum + one.lines, 0),
+            'payment',
+          )}
+          ,{' '}
+          <Amount
+            minor={Math.abs(row.amount)}
+            signed
+            trace={
+              row.sources[0] && row.label
+                ? { at: 'kind', source: row.sources[0].source, kind: 'tender', gateway: row.label }
+                : null
+            }
+          />{' '}
+          tendered, no source behind it
+        </>
+      }
+      facts={`named by ${row.sources.map(one => one.name).join(', ')} as a means of payment`}
     >
-      <Span color="ochre" fontWeight="600">
-        ◆ {row.label}:{' '}
-        {countText(
-          row.sources.reduce((sum, one) => sum + one.lines, 0),
-          'payment',
-        )}
-        ,{' '}
-        <Amount
-          minor={Math.abs(row.amount)}
-          signed
-          trace={
-            row.sources[0] && row.label
-              ? { at: 'kind', source: row.sources[0].source, kind: 'tender', gateway: row.label }
-              : null
-          }
-        />{' '}
-        tendered, no source behind it
-      </Span>
-      <Span color="muted" textStyle="small" flex="1">
-        named by {row.sources.map(one => one.name).join(', ')} as a means of payment
-      </Span>
       <Offers
         label={row.label ?? ''}
         service={offered?.services.find(one => one.name.toLowerCase() === row.label?.toLowerCase())?.key ?? null}
         onByFile={onByFile}
       />
-    </Flex>
+    </OpenMatter>
   ))
 }
 
@@ -74,7 +66,7 @@ const Offers = ({
   const notice = useNotice()
   const { ask } = useGrantActs(clientId)
   return (
-    <Flex gap="12px" align="center">
+    <>
       <PageLink to={href('/payments')}>Stands for another source</PageLink>
       <PageLink to={href('/mapping/missing')}>An account of its own</PageLink>
       {may('connect') ? (
@@ -97,6 +89,6 @@ const Offers = ({
           </Button>
         )
       ) : null}
-    </Flex>
+    </>
   )
 }

@@ -1,5 +1,5 @@
 import type { Actor, Database } from '../database/connect.ts'
-import type { Jobs } from '../jobs/boss.ts'
+import type { Jobs } from './boss.ts'
 
 /** What a stage can pull of a client: by which names, and how one begins. */
 export interface Puller {
