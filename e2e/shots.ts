@@ -39,6 +39,7 @@ const afternoon = async (browser: Browser): Promise<void> => {
   await open(page, '/sources', yarns)
   await page.getByRole('button', { name: 'Connect Openhall' }).click()
   await page.getByRole('button', { name: 'Grant access' }).click()
+  await page.getByRole('radio', { name: /Kiln Lane Seconds/ }).check()
   await page.getByRole('button', { name: /^Use / }).waitFor()
   await shot(page, 'connect')
   await open(page, '/sources/openhall')

@@ -55,6 +55,10 @@ export const ShopPage = () => {
 const nameOf = (grant: GrantRow, shop: ShopRow, taken: readonly string[]): string =>
   taken.includes(grant.name) ? `${grant.name} ${shop.name}` : grant.name
 
+/** One that nothing speaks against; of another country or currency one is chosen by a person. */
+const isLikely = ({ serves, fit }: ShopRow): boolean =>
+  serves === null && !fit.includes('other_country') && !fit.includes('other_currency')
+
 interface ShopFormProps {
   readonly grant: GrantRow
   readonly shops: readonly ShopRow[]
@@ -63,7 +67,7 @@ interface ShopFormProps {
 }
 
 const ShopForm = ({ grant, shops, accounts, sources }: ShopFormProps) => {
-  const [shopId, setShopId] = useState(shops.find(shop => shop.serves === null)?.id ?? '')
+  const [shopId, setShopId] = useState(shops.find(isLikely)?.id ?? '')
   const shop = shops.find(one => one.id === shopId) ?? null
   return (
     <Grid templateColumns={{ base: '1fr', lg: '1fr 380px' }} gap="24px">
@@ -97,7 +101,11 @@ const ShopForm = ({ grant, shops, accounts, sources }: ShopFormProps) => {
         {shop ? (
           <UseShop key={shop.id} {...{ grant, shop, accounts, sources }} />
         ) : (
-          <Box color="muted">Every shop of this login serves a client already.</Box>
+          <Box color="muted">
+            {shops.some(one => one.serves === null)
+              ? 'None of them fits this client by country and currency: choose the one that is meant.'
+              : 'Every shop of this login serves a client already.'}
+          </Box>
         )}
       </Box>
       <Allowed grant={grant} />

@@ -50,7 +50,8 @@ export const useSourceForm = (
     // A marketplace collects what it sells; a shop or till mostly says by which means it was paid.
     payments: known.service === 'web_shop' || known.service === 'till' ? 'others' : 'its_own',
     clearing: make,
-    bank: banksOf(accounts)[0]?.code ?? '',
+    // A bank in another currency is not guessed at.
+    bank: banksOf(accounts).find(account => account.currency === known.currency)?.code ?? '',
   }
   return useSchemaForm(sourceForm, values, { grows: true })
 }
