@@ -80,7 +80,12 @@ interface Group {
  */
 export const proposeMissing = (
   seen: readonly OpenLabel[],
-  of: { readonly accounts: readonly StarterAccount[]; readonly starting: StartingChart },
+  of: {
+    readonly accounts: readonly StarterAccount[]
+    readonly starting: StartingChart
+    /** All whose numbers are given, archived ones among them. */
+    readonly numbered?: readonly StarterAccount[]
+  },
 ): MissingAccount[] => {
   const { accounts, starting } = of
   const feeLeader = heaviest(seen.filter(one => feeKinds.includes(one.kind)))?.kind ?? 'other_fee'
@@ -94,7 +99,7 @@ export const proposeMissing = (
     group.labels.push(one)
     groups.set(key, group)
   }
-  const taken = [...accounts]
+  const taken = [...(of.numbered ?? accounts)]
   return [...groups.entries()]
     .sort(([, left], [, right]) => weightOf(right) - weightOf(left))
     .map(([key, group]): MissingAccount => {

@@ -112,6 +112,7 @@ export const completeGrant = async (
   const giveBack = async (): Promise<void> => {
     if (got.tokens.refresh !== null) await revoke(service, got.tokens.refresh)
   }
+  let kept = false
   try {
     if (asked.forSource !== null) {
       const shops = await askShops(service, () => Promise.resolve(got.tokens.access))
@@ -119,11 +120,14 @@ export const completeGrant = async (
         throw new Refused('shop_not_there', { login: got.login, shop: asked.shop ?? '' })
     }
     await within(tx => keepGranted(tx, asked, got, actor))
+    kept = true
     const { forSource } = asked
     const former = forSource === null ? null : await as.asAsker(tx => takePlace(tx, asked, forSource))
     if (former?.refresh) await revoke(service, former.refresh)
   } catch (error) {
     await giveBack()
+    // What was given back there opens nothing here either.
+    if (kept) await within(tx => endGrantRow(tx, grantId, 'not_given'))
     throw error
   }
   return { grantId, name, outcome: 'granted', reconnected: asked.forSource }
@@ -159,7 +163,7 @@ const markLater = async (tx: Transaction, { linkHash }: AskedGrant): Promise<voi
 /** Puts a grant in the place of a source's former one; one that serves nothing any more is ended, and its tokens are returned to be revoked. */
 const takePlace = async (
   tx: Transaction,
-  { clientId, grantId }: AskedGrant,
+  { clientId, grantId, shop }: AskedGrant,
   source: string,
 ): Promise<Tokens | null> => {
   const [before] = await rowsOf(
@@ -170,9 +174,11 @@ const takePlace = async (
       FROM source s LEFT JOIN service_grant g USING (client_id, grant_id) WHERE s.client_id = current_client() AND s.source = ${source} FOR NO KEY UPDATE OF s`,
   )
   if (!before) throw new Refused('not_found', { what: 'source' })
-  await tx.execute(
-    sql`UPDATE source SET grant_id = ${grantId} WHERE client_id = current_client() AND source = ${source} AND shop IS NOT NULL`,
+  const { rowCount } = await tx.execute(
+    sql`UPDATE source SET grant_id = ${grantId} WHERE client_id = current_client() AND source = ${source} AND shop = ${shop}`,
   )
+  // It was disconnected while somebody was at the service.
+  if (rowCount !== 1) throw new Refused('not_connected')
   await markStages(tx, ['sources'])
   if (before.former === null || before.shared || !(await endGrantRow(tx, before.former, 'replaced'))) return null
   return before.tokens === null ? null : openTokens(before.tokens, { clientId, grantId: before.former })

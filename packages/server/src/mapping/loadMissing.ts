@@ -21,6 +21,7 @@ import {
   taxGrid,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { revisionAsOf } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
@@ -58,9 +59,12 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
   const names = new Map(sources.map(one => [one.source, one.name]))
   const grid = await loadTaxGrid(tx)
   const chart = await loadAccounts(tx)
-  const accounts = chart
-    .filter(account => !account.archived)
-    .map(({ code, name, type }): StarterAccount => ({ code, name, type: type as StarterAccount['type'] }))
+  // An archived account keeps its number.
+  const numbered = chart.map(
+    ({ code, name, type }): StarterAccount => ({ code, name, type: type as StarterAccount['type'] }),
+  )
+  const archived = new Set(chart.filter(account => account.archived).map(account => account.code))
+  const accounts = numbered.filter(account => !archived.has(account.code))
   const starting = startingChart(client.country, client.locale)
   const labels: OpenLabel[] = []
   let made: readonly Route[] = []
@@ -69,14 +73,19 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
     made = routes
     labels.push(...open.map(label => ({ ...label, source })))
   }
-  const missing = proposeMissing(labels, { accounts, starting })
+  const missing = proposeMissing(labels, { accounts, starting, numbered })
   const saying = routesSayingTax(made, grid.byRows)
   const tax = taxAsked({ labels, saying, names, byRows: grid.byRows })
-  const taken = [...accounts, ...missing.flatMap(one => (one.use ? [] : [one.make]))]
+  const taken = [...numbered, ...missing.flatMap(one => (one.use ? [] : [one.make]))]
   const clearings = await missingClearings(tx, { chart, taken })
   const banks = await missingBanks(tx, {
-    ...{ chart, starting: starting.accounts },
+    ...{ chart, from: grid.from, starting: starting.accounts },
     taken: [...taken, ...clearings.map(one => one.make)],
+  })
+  const own = [...banks, ...clearings].map(one => one.make)
+  const rounding = await missingRounding(tx, {
+    ...{ accounts, starting: starting.accounts },
+    taken: [...taken, ...own],
   })
   const taxAccounts = accounts.filter(account => account.type === 'tax')
   return {
@@ -92,10 +101,7 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
       to: grid.to,
       banks,
       clearings,
-      rounding: await missingRounding(tx, {
-        ...{ accounts, starting: starting.accounts },
-        taken: [...taken, ...[...banks, ...clearings].map(one => one.make)],
-      }),
+      rounding,
       accounts: missing.map(({ routes, ...one }) => ({
         ...one,
         kinds: [...one.kinds],
@@ -112,7 +118,7 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
         use:
           proposeAccount({ kind: 'tax' }, taxAccounts)?.account ??
           (taxAccounts.length === 1 ? (taxAccounts[0]?.code ?? null) : null),
-        make: starterTax(starting.accounts, [...taken, ...[...banks, ...clearings].map(one => one.make)]),
+        make: starterTax(starting.accounts, [...taken, ...own, ...(rounding ? [rounding.make] : [])]),
       },
       taxes: grid.byRows ? missingTaxes(grid, client.country) : [],
       feeTaxes: tax.rows,
@@ -258,8 +264,11 @@ const missingBanks = async (
     readonly chart: MissingPage['chart']
     readonly taken: readonly StarterAccount[]
     readonly starting: readonly StarterAccount[]
+    /** First day that is looked at; null: nothing was reported. */
+    readonly from: string | null
   },
 ): Promise<MissingBank[]> => {
+  if (of.from === null) return []
   const { convert } = await loadInBase(tx)
   const rows = await rowsOf(
     tx,
@@ -267,10 +276,31 @@ const missingBanks = async (
     sql`SELECT s.source, s.name, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM source s
       JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source
       WHERE s.client_id = current_client() AND ${kindIs('payout', 'l.kind')} AND l.status = 'available'
+        AND l.local_date >= ${of.from}::date AND ${revisionAsOf('now')}
         AND NOT EXISTS (SELECT FROM source_bank b WHERE b.client_id = s.client_id AND b.source = s.source AND b.direction = 'into' AND b.currency = l.currency)
       GROUP BY 1, 2, 3 ORDER BY 1, 3`,
   )
   const usual = of.starting.find(account => account.type === 'bank')
+  // Sources that pay out in one currency share a new bank account; no two of different currencies take one number.
+  const taken = [...of.taken]
+  const made = new Map<string, NewAccount>()
+  const makeIn = (currency: string): NewAccount => {
+    const known = made.get(currency)
+    if (known) return known
+    const fits =
+      usual !== undefined &&
+      !taken.some(account => account.code === usual.code) &&
+      taken.every(account => account.code.length === usual.code.length)
+    const name = usual?.name ?? 'Bank account'
+    const make = {
+      code: fits ? usual.code : freeCode(taken, 'bank'),
+      name: made.size === 0 ? name : `${name} ${currency}`,
+      type: 'bank' as const,
+    }
+    taken.push(make)
+    made.set(currency, make)
+    return make
+  }
   return rows.map(({ source, name, currency, amount, lines }) => {
     const there = of.chart.filter(
       account => ['bank', 'card'].includes(account.type) && !account.archived && account.currency === currency,
@@ -281,19 +311,11 @@ const missingBanks = async (
       ...{ source, name, currency, lines },
       amount: Math.abs(convert(amount, currency)),
       use: only ? { account: only.code, sure: there.length === 1 } : null,
-      make: {
-        code:
-          usual &&
-          !of.taken.some(account => account.code === usual.code) &&
-          of.taken.every(account => account.code.length === usual.code.length)
-            ? usual.code
-            : freeCode(of.taken, 'bank'),
-        name: usual?.name ?? 'Bank account',
-        type: 'bank' as const,
-      },
+      make: makeIn(currency),
     }
   })
 }
+type NewAccount = MissingBank['make']
 
 const unfitAccounts = (tx: Transaction): Promise<UnfitAccount[]> =>
   rowsOf(

@@ -77,7 +77,7 @@ const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
   for (const choice of wanted.banks) {
     const bank = missing.page.banks.find(one => one.key === choice.key)
     if (!bank) throw new Refused('not_missing')
-    const account = await maker.accountOf(choice, bank.currency)
+    const account = await maker.accountOf(choice, bank.currency, ['bank', 'card'])
     for (const direction of ['into', 'from'])
       await tx.execute(sql`INSERT INTO source_bank (client_id, source, direction, currency, region, account)
         VALUES (current_client(), ${bank.source}, ${direction}, ${bank.currency}, '', ${account}) ON CONFLICT DO NOTHING`)
@@ -86,7 +86,7 @@ const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
   for (const choice of wanted.clearings) {
     const clearing = missing.page.clearings.find(one => one.key === choice.key)
     if (!clearing) throw new Refused('not_missing')
-    const account = await maker.accountOf(choice, clearing.currency)
+    const account = await maker.accountOf(choice, clearing.currency, ['clearing'])
     await tx.execute(sql`INSERT INTO source_clearing (client_id, source, currency, account)
       VALUES (current_client(), ${clearing.source}, ${clearing.currency}, ${account})`)
     await moveOn(tx, clearing.source)
@@ -144,13 +144,17 @@ const accountMaker = (tx: Transaction, { page }: Missing) => {
   const made = new Map<string, string>()
   return {
     made: () => made.size,
-    accountOf: async ({ use, make: wanted }: Choice, currency: string): Promise<string> => {
-      if (use !== null) {
-        if (!page.chart.some(account => account.code === use && !account.archived))
-          throw new Refused('account_unusable', { account: use })
-        return use
-      }
-      if (wanted === null) throw new Refused('not_missing')
+    /** `types`: what it has to be, and then in this currency; absent: a route may point to any. */
+    accountOf: async (
+      { use, make: wanted }: Choice,
+      currency: string,
+      types: readonly string[] | null = null,
+    ): Promise<string> => {
+      const there = page.chart.find(account => account.code === use && !account.archived)
+      const fits = types === null || (there && types.includes(there.type) && there.currency === currency)
+      if (use !== null && !(there && fits)) throw new Refused('account_unusable', { account: use })
+      if (use !== null) return use
+      if (wanted === null || types?.includes(wanted.type) === false) throw new Refused('not_missing')
       const facts = JSON.stringify([wanted.name, wanted.type, currency])
       if (made.get(wanted.code) === facts) return wanted.code
       const { rowCount } = await tx.execute(sql`INSERT INTO account (client_id, code, name, type, currency)
@@ -177,7 +181,10 @@ const makeTaxes = async (
       throw new Refused('not_missing')
     if (!choice.none && choice.use === null && choice.make && tax.make) {
       const { code, name, percent } = choice.make
-      if (page.taxCodes.some(one => one.code === code)) throw new Refused('tax_code_taken', { code })
+      // Of two rows that name one code with two rates neither may win by silence.
+      const before = codes.get(code)?.components[0]?.rates[0]?.percent ?? (codes.has(code) ? '0' : String(percent))
+      if (page.taxCodes.some(one => one.code === code) || before !== String(percent))
+        throw new Refused('tax_code_taken', { code })
       const account = percent === 0 ? null : await of.accountOf(wanted.taxAccount)
       codes.set(code, newTaxCode({ code, name, percent, account, country: tax.make.country, from: ratesFrom }))
     }

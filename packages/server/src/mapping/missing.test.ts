@@ -178,6 +178,48 @@ describe('what is missing', () => {
     expect(made).toEqual([{ type: 'clearing', currency: 'CAD' }])
   })
 
+  it('gives banks of two currencies two numbers, and counts a payout that came back changed once', async () => {
+    await asClient(database, actor, tx => tx.execute(sql`UPDATE account SET archived = true WHERE type = 'bank'`))
+    const before = (await page()).banks[0]
+    const [payout] = makeWeeks(2, 6).lines.filter(line => line.kind === 'payout')
+    await upload(database, actor, csvOf([{ ...payout, amount: (Number(payout?.amount) - 1).toFixed(2) }]))
+    const cad = {
+      line_id: 'c1',
+      settlement_id: 'W-9',
+      occurred_at: '2026-01-08T10:00:00Z',
+      kind: 'payout',
+      currency: 'CAD',
+    }
+    await upload(database, actor, csvOf([{ ...cad, amount: '-5.00' }]))
+    const { banks } = await page()
+    expect(banks.map(bank => [bank.currency, bank.use])).toEqual([
+      ['CAD', null],
+      ['EUR', null],
+    ])
+    expect(banks[1]?.lines).toBe(before?.lines)
+    expect(new Set(banks.map(bank => bank.make.code)).size).toBe(2)
+    const now = await page()
+    await make(takeAll(now))
+    expect((await page()).banks).toEqual([])
+  })
+
+  it('uses no bank of another currency or type, and lets no rate win over another by silence', async () => {
+    const before = await page()
+    const bank = before.banks[0]?.key ?? ''
+    const only = { ...takeAll(before), accounts: [], taxes: [], clearings: [], rounding: null }
+    await expect(make({ ...only, banks: [{ key: bank, use: '4000', make: null }] })).rejects.toMatchObject({
+      code: 'account_unusable',
+    })
+    const named = (key: string, percent: number) => ({ key, use: null, make: { code: 'X', name: 'X', percent } })
+    const keys = before.taxes.map(row => row.key)
+    if (keys.length > 1)
+      await expect(make({ ...only, banks: [], taxes: keys.map((key, at) => named(key, at)) })).rejects.toMatchObject({
+        code: 'tax_code_taken',
+      })
+    expect(keys.length).toBeGreaterThan(0)
+    expect((await page()).banks).toHaveLength(1)
+  })
+
   it('names a clearing account that cannot serve', async () => {
     await asClient(database, actor, tx =>
       tx.execute(sql`UPDATE account SET takes_postings = false WHERE code = '1210'`),

@@ -74,6 +74,15 @@ describe('a tax code', () => {
     })
     expect(taxChoice(tax(), draftOf({ t: { percent: '230' } })).waits).toBe('rate')
   })
+  it('is made of the rate that is typed over another, and shared by rows of one country and rate', () => {
+    const seen = tax({ seenPercent: 22.98, make: { code: 'IE23', name: 'Ireland, 23 %', country: 'IE', percent: 23 } })
+    expect(taxChoice(seen, draftOf({ t: { percent: '13.5' } }))).toMatchObject({
+      code: 'IE13-5',
+      name: 'Ireland, 13.5 %',
+    })
+    const second = tax({ key: 'u', make: { code: 'IE_2', name: 'Ireland', country: 'IE', percent: null } })
+    expect(taxChoice(second, draftOf({ u: { percent: '13.5' } })).code).toBe('IE13-5')
+  })
   it('is taken by itself where it was charged, and not where it is merely the only one', () => {
     const made = tax({ seenPercent: 22.98, make: { code: 'IE23', name: 'Ireland, 23 %', country: 'IE', percent: 23 } })
     expect(taxChoice(made, emptyDraft).taken).toBe(true)

@@ -88,8 +88,15 @@ export const taxChoice = (row: MissingTax, draft: MissingDraft): TaxChoice => {
   const use = chosen.use === undefined ? (row.use?.code ?? null) : chosen.use
   const percentText = chosen.percent ?? (row.make?.percent == null ? '' : String(row.make.percent))
   const percent = readPercent(percentText)
-  const rateless =
-    row.make?.percent == null && percent !== null ? `${row.make?.code ?? ''}${percentText.trim()}` : row.make?.code
+  // Where the rate is typed, the code is made of it: rows of one country that bear one rate share it.
+  const isTyped = row.make?.percent == null || chosen.percent !== undefined
+  const named =
+    row.make && isTyped && percent !== null
+      ? {
+          code: `${row.make.country}${String(percent).replace('.', '-')}`,
+          name: `${row.make.name.replace(/, [\d.]+ %$/, '')}, ${percent} %`,
+        }
+      : { code: row.make?.code ?? '', name: row.make?.name ?? '' }
   const none = chosen.none ?? false
   const waits = none || use !== null ? null : row.make === null ? 'country' : percent === null ? 'rate' : null
   const known =
@@ -98,12 +105,8 @@ export const taxChoice = (row: MissingTax, draft: MissingDraft): TaxChoice => {
       : row.use?.why === 'rate_seen' || chosen.use !== undefined
   return {
     ...{ none, use, percentText, percent, waits },
-    code: chosen.code ?? (rateless ?? '').replace(/[^A-Z0-9-]/g, '-'),
-    name:
-      chosen.name ??
-      (row.make?.percent == null && percent !== null
-        ? `${row.make?.name ?? ''}, ${percent} %`
-        : (row.make?.name ?? '')),
+    code: chosen.code ?? named.code,
+    name: chosen.name ?? named.name,
     taken: waits === null && (chosen.taken ?? (none || known)),
   }
 }
