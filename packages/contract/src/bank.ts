@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { endpoint } from './endpoint.ts'
+import { importPage } from './imports.ts'
 import { orJob, startedJob } from './jobs.ts'
 import { changedCount, currency, localDate, minor } from './shared.ts'
 
@@ -277,6 +278,20 @@ export const bankEndpoints = {
     }),
     body: 'file',
     answer: orJob(statementOutcome),
+  }),
+  importedStatement: endpoint({
+    method: 'GET',
+    path: '/bank-imports/:job',
+    right: 'read',
+    does: 'What a bank statement brought in, and what rests on it.',
+    answer: importPage,
+  }),
+  takeStatementBack: endpoint({
+    method: 'POST',
+    path: '/bank-imports/:job/take-back',
+    right: 'bring',
+    does: 'Takes back what a bank statement brought in, while nothing rests on it.',
+    answer: importPage,
   }),
   grantBank: endpoint({
     method: 'PUT',

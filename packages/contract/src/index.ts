@@ -176,6 +176,7 @@ export {
   type SourceOfShop,
   sourceOfShop,
 } from './grants.ts'
+export { type ImportHold, type ImportPage, importHolds, importPage } from './imports.ts'
 export {
   isUnderWay,
   type JobRow,

@@ -1,6 +1,7 @@
 import { dateBases } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
+import { importPage } from './imports.ts'
 import { jobRow, orJob, pullSorts, startedJob } from './jobs.ts'
 import { newAccount } from './mapping.ts'
 import { personalScope } from './personalData.ts'
@@ -25,6 +26,8 @@ export const pullRow = jobRow.extend({
   added: z.number(),
   revised: z.number(),
   same: z.number(),
+  /** When what it brought in was taken back; null: it stands. */
+  takenBackAt: z.string().nullable(),
 })
 export type PullRow = z.infer<typeof pullRow>
 export const pullLog = z.object({ pulls: z.array(pullRow) })
@@ -161,6 +164,8 @@ export const uploadOutcome = z.object({
   revised: z.number(),
   same: z.number(),
   unknownColumns: z.array(z.string()),
+  /** As which pull its lines are stored; null where it brought none. Files of before do not say. */
+  pullNo: z.number().nullable().optional(),
 })
 export type UploadOutcome = z.infer<typeof uploadOutcome>
 
@@ -256,5 +261,19 @@ export const sourceEndpoints = {
     query: fileQuery,
     body: 'file',
     answer: orJob(uploadOutcome),
+  }),
+  importedFile: endpoint({
+    method: 'GET',
+    path: '/sources/:source/imports/:job',
+    right: 'read',
+    does: 'What a file brought in to a source, and what rests on it.',
+    answer: importPage,
+  }),
+  takeImportBack: endpoint({
+    method: 'POST',
+    path: '/sources/:source/imports/:job/take-back',
+    right: 'bring',
+    does: 'Takes back what a file brought in to a source, while nothing rests on it.',
+    answer: importPage,
   }),
 }

@@ -19,7 +19,10 @@ const expected: Readonly<Record<string, string>> = {
   ...to('ob', 'cancelPosting post takeBack correct decidePayments undoPayments decideDispute undoDispute'),
   ...to('ob', 'postOpening undoOpening'),
   ...to('oba', 'fileTax withdrawFiling'),
-  ...to('obj', 'cancelPull pull upload uploadStatement pullBank lookAtFile saveColumns'),
+  ...to(
+    'obj',
+    'cancelPull pull upload uploadStatement takeImportBack takeStatementBack pullBank lookAtFile saveColumns',
+  ),
   ...to('obj', 'cancelConfirming saveWording code setAsideItems confirm confirmCertain undoPairings'),
   ...to('obj', 'cancelCounting saveOptions saveRules saveItems saveRoutes saveTaxCodes addAccounts saveTaxGrid'),
   ...to(
@@ -37,7 +40,7 @@ const expected: Readonly<Record<string, string>> = {
   ...to('objag', 'asked answer attach evidence changeAddress'),
   ...open('lookAtQuestion openQuestion answerByLink attachByLink evidenceByLink confirmAddress'),
   ...to('ob', 'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect'),
-  ...to('obja', 'services grants connection missing'),
+  ...to('obja', 'services grants connection missing importedFile importedStatement'),
   ...to('obj', 'pullAll makeMissing readRates readBalances readItems'),
   ...open('lookAtGrant beginGranting completeByLink hook'),
   ...to('o', 'practiceActs eraseCustomers'),

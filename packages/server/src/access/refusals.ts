@@ -1,4 +1,12 @@
-import { type MemberRefusal, memberRefusals, type Right, type Role, rightsOfRole, roles } from '@culvert/contract'
+import {
+  type ImportHold,
+  type MemberRefusal,
+  memberRefusals,
+  type Right,
+  type Role,
+  rightsOfRole,
+  roles,
+} from '@culvert/contract'
 import { formatAmount, type RateFault } from '@culvert/core'
 
 /** A refusal’s HTTP status and its words, made of its figures. */
@@ -42,6 +50,20 @@ const hindrances = {
   taxed_by_route: 'its route took tax out of it; take its settlement back and route it anew',
 }
 
+const many = (count: number, one: string, more: string): string => (count === 1 ? `one ${one}` : `${count} ${more}`)
+const importHoldWords: Record<ImportHold, (count: number) => string> = {
+  posted: count => `${many(count, 'settlement is', 'settlements are')} posted with it`,
+  tied_posted: count =>
+    `${many(count, 'posted settlement holds', 'posted settlements hold')} payments that are tied to it`,
+  taxes_posted: count => `${many(count, 'posted settlement is', 'posted settlements are')} taxed by it`,
+  changed_since: count => `${many(count, 'row', 'rows')} of it came again since with something else`,
+  decided: count => `somebody has decided about ${many(count, 'payment', 'payments')} of it`,
+  bank_decided: count => `${many(count, 'line of it is or was', 'lines of it are or were')} paired, coded or set aside`,
+  overlapped: count =>
+    `${many(count, 'later statement rests', 'later statements rest')} on the same days; take that back first`,
+  noted: count => `${many(count, 'note stands', 'notes stand')} on lines of it`,
+}
+
 const roleWords: Record<Role, string> = {
   owner: 'the practice’s owner',
   bookkeeper: 'a bookkeeper',
@@ -77,6 +99,17 @@ const mayNot = ({ right, role }: { right: Right; role: Role | null }): string =>
 
 /** Everything that can be refused by name: whoever refuses says which and with what figures; it is worded here and nowhere else. */
 export const refusals = {
+  import_not_in: said(409, () => 'this file did not come in: there is nothing to take back'),
+  import_taken_back: said(409, () => 'this file was taken back already'),
+  import_unknown: said(
+    409,
+    () => 'this file came in before it was kept what a file brings: it cannot be told apart from the rest',
+  ),
+  import_held: said(
+    409,
+    ({ holds }: { holds: readonly { code: ImportHold; count: number }[] }) =>
+      `this file is not taken back: ${holds.map(({ code, count }) => importHoldWords[code](count)).join('; ')}`,
+  ),
   not_found: said(404, (of: { what: string }) => `no such ${of.what}`),
   // Requests
   address_unreadable: said(400, () => 'the address is not readable'),

@@ -2,11 +2,13 @@ import { isCollection, isPayout, isStock, isTender, kindNames } from '@culvert/c
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { afterAll, describe, expect, it } from 'vitest'
-import { asClient, rowsOf } from '../database/connect.ts'
+import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { saveLabels } from '../payments/saveLabels.ts'
+import { takeImportBack } from '../sources/takeImportBack.ts'
 import { brokenInvariants } from '../testing/invariants.ts'
 import { addShop, csvOf, makeClient, type Row, testDatabase, upload } from '../testing/madeClient.ts'
+import { isAnswer } from '../testing/writers.ts'
 
 const database = testDatabase(6)
 afterAll(() => database.$client.end())
@@ -51,8 +53,24 @@ describe('what is kept of the activity', () => {
     fc.record({ of: fc.constant('fernstall' as const), rows: fc.array(told('fernstall'), { maxLength: 6 }) }),
     fc.record({ of: fc.constant('brookpay' as const), rows: fc.array(told('brookpay'), { maxLength: 6 }) }),
     fc.record({ of: fc.constant('labels' as const), card: fc.boolean() }),
+    fc.record({ of: fc.constant('back' as const), file: fc.nat(6) }),
   )
-  it('is what the lines come to, up to every pull, whatever is revised, matched and parted', async () => {
+  // Any file, not the last only; one on which something rests is refused.
+  const backFile = async (actor: Actor, place: number): Promise<void> => {
+    const files = await asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { source: is.text, jobId: is.text },
+        sql`SELECT subject AS source, job_id AS "jobId" FROM job WHERE sort = 'upload' AND taken_back_at IS NULL ORDER BY ordinal DESC`,
+      ),
+    )
+    const file = files[place % Math.max(files.length, 1)]
+    if (!file) return
+    await takeImportBack(database, actor, file).catch(error => {
+      if (!isAnswer(error)) throw error
+    })
+  }
+  it('is what the lines come to, up to every pull, whatever is revised, matched, parted and taken back', async () => {
     let tried = 0
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 2, maxLength: 7 }), async steps => {
@@ -61,6 +79,10 @@ describe('what is kept of the activity', () => {
         for (const one of steps) {
           if (one.of === 'labels') {
             await saveLabels(database, actor, one.card ? [{ label: 'card', source: 'brookpay' }] : [])
+            continue
+          }
+          if (one.of === 'back') {
+            await backFile(actor, one.file)
             continue
           }
           const once = new Map<string, Row>(

@@ -20,6 +20,8 @@ export interface MergePull {
   readonly source: string
   readonly pullNo: number
   readonly first: boolean
+  /** Whether any file of the source was ever taken back. */
+  readonly takenBack: boolean
 }
 
 /**
@@ -27,20 +29,22 @@ export interface MergePull {
  * they were read by
  */
 export const beginMerge = async (tx: Transaction, source: string, readBy: DateBasis): Promise<MergePull> => {
-  const { last, basis } = await oneRow(
+  const { last, basis, takenBack } = await oneRow(
     tx,
-    { last: is.whole, basis: is.oneOf('order', 'payment', 'dispatch', 'first') },
+    { last: is.whole, basis: is.oneOf('order', 'payment', 'dispatch', 'first'), takenBack: is.yes },
     sql`
-    SELECT last_pull AS last, coalesce(options->>'dateBasis', 'order') AS basis FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
+    SELECT last_pull AS last, coalesce(options->>'dateBasis', 'order') AS basis, EXISTS (SELECT FROM job j WHERE j.client_id = source.client_id
+      AND j.subject = source.source AND j.taken_back_at IS NOT NULL) AS "takenBack"
+    FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
   )
   if (basis !== readBy) throw new Refused('basis_moved')
   await tx.execute(sql`
-    CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean)
+    CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean, stands boolean)
     ON COMMIT DROP`)
   await tx.execute(sql`
     CREATE TEMPORARY TABLE week_change ON COMMIT DROP AS
     SELECT kind, category, region, currency, week, amount, lines FROM activity_week WHERE false`)
-  return { source, pullNo: last + 1, first: last === 0 }
+  return { source, pullNo: last + 1, first: last === 0, takenBack }
 }
 
 /** Numbers the pull once it has stored something, and adds to the weeks what it changed in them. */
@@ -63,31 +67,39 @@ export const endMerge = async (tx: Transaction, { source, pullNo }: MergePull): 
 export const mergeStaged = async (tx: Transaction, pull: MergePull): Promise<Merged> => {
   const { source, pullNo } = pull
   // A source's first lines meet no others: nothing is looked up for them.
-  if (!pull.first) await findChanged(tx, source)
-  const { same, revised, total } = await oneRow(
+  if (!pull.first) await findChanged(tx, pull)
+  const { same, revised, known, total } = await oneRow(
     tx,
-    { same: is.whole, revised: is.whole, total: is.whole },
+    { same: is.whole, revised: is.whole, known: is.whole, total: is.whole },
     sql`
-    SELECT count(*) FILTER (WHERE same)::int AS same, count(*) FILTER (WHERE NOT same)::int AS revised,
-      (SELECT count(*)::int FROM incoming) AS total FROM changed`,
+    SELECT count(*) FILTER (WHERE same)::int AS same, count(*) FILTER (WHERE stands AND NOT same)::int AS revised,
+      count(*)::int AS known, (SELECT count(*)::int FROM incoming) AS total FROM changed`,
   )
   const touched = same === total ? [] : await findTouched(tx, source)
-  if (same < total) await insertLines(tx, { source, pullNo, revised, known: same + revised })
+  if (same < total) await insertLines(tx, { source, pullNo, revised, known })
   await tx.execute(sql`TRUNCATE incoming, changed`)
   return { added: total - same - revised, revised, same, touched }
 }
 
 // The digest is of what the source said; the moment and the status are by what its lines count.
 // Line by line through the key, not by a join: the planner knows nothing yet of what was staged a moment ago.
-const findChanged = (tx: Transaction, source: string) =>
+// What was taken back with its file is there no more: the same line is new again, as its next revision. Asked only where anything was.
+const findChanged = (tx: Transaction, { source, takenBack }: MergePull) =>
   tx.execute(sql`
     INSERT INTO changed
+    SELECT c.line_id, c.revision, c.settlement_key, c.currency, c.same AND c.stands, c.stands FROM (
     SELECT i.line_id, l.revision, l.settlement_key, l.currency,
-      (l.content_hash, l.occurred_at, l.status) = (i.content_hash, i.occurred_at, i.status)
+      (l.content_hash, l.occurred_at, l.status) = (i.content_hash, i.occurred_at, i.status) AS same,
+      ${
+        takenBack
+          ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = current_client() AND x.source = ${source}
+        AND x.line_id = i.line_id AND x.revision = l.revision)`
+          : sql`true`
+      } AS stands
     FROM incoming i CROSS JOIN LATERAL (
       SELECT revision, settlement_key, currency, content_hash, occurred_at, status FROM activity_line l
       WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id = i.line_id
-      ORDER BY l.revision DESC LIMIT 1) l`)
+      ORDER BY l.revision DESC LIMIT 1) l) c`)
 
 const findTouched = (tx: Transaction, source: string) =>
   rowsOf(
@@ -96,7 +108,7 @@ const findTouched = (tx: Transaction, source: string) =>
     sql`
     SELECT DISTINCT ${source}::text AS source, key, currency FROM (
       SELECT i.settlement_key AS key, i.currency FROM incoming i LEFT JOIN changed c USING (line_id) WHERE c.same IS NOT TRUE
-      UNION ALL SELECT old_key, old_currency FROM changed WHERE NOT same) k`,
+      UNION ALL SELECT old_key, old_currency FROM changed WHERE stands AND NOT same) k`,
   )
 
 const insertLines = async (
@@ -116,7 +128,7 @@ const insertLines = async (
   if (revised > 0)
     await tx.execute(sql`
       INSERT INTO activity_superseded (client_id, source, line_id, revision, pull_no)
-      SELECT current_client(), ${source}, line_id, revision, ${pullNo} FROM changed WHERE NOT same`)
+      SELECT current_client(), ${source}, line_id, revision, ${pullNo} FROM changed WHERE stands AND NOT same`)
 }
 
 /** Staged lines that are new or changed, as `i`; where any was known before, that as `c`. */
@@ -137,7 +149,7 @@ const countWeeks = (
 ): Promise<unknown> => {
   const old = sql`UNION ALL SELECT l.kind, l.category, l.region, l.currency, l.local_date, -l.amount, -1
     FROM changed c JOIN activity_line l ON l.client_id = current_client() AND l.source = ${source}
-      AND l.line_id = c.line_id AND l.revision = c.revision WHERE NOT c.same AND l.status <> 'failed'`
+      AND l.line_id = c.line_id AND l.revision = c.revision WHERE c.stands AND NOT c.same AND l.status <> 'failed'`
   return tx.execute(sql`
     INSERT INTO week_change (kind, category, region, currency, week, amount, lines)
     SELECT kind, coalesce(category, ''), coalesce(region, ''), currency, ${mondayOf(sql`local_date`)}, sum(amount), sum(one)

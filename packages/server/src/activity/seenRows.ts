@@ -5,6 +5,7 @@ import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
+import { lastDayOf } from './lastDay.ts'
 import { isMatched, revisionAsOf } from './storedLines.ts'
 
 /** Days looked back from the last line: 13 weeks. */
@@ -19,7 +20,7 @@ export const loadWeeks = async (
     tx,
     { latest: is.maybe(is.text) },
     sql`
-    SELECT max(local_date)::text AS latest FROM activity_line WHERE client_id = current_client() AND source = ${source}`,
+    SELECT (${lastDayOf(sql`${source}`)})::text AS latest`,
   )
   if (latest === null) return { latest, from: null, weeks: [] }
   const from = addDays(latest, -daysBack)

@@ -6,10 +6,6 @@ const daysBack = 90
 /** Sales looked at per source, the latest first: what a page reads is bounded. The page says from which day on they are. */
 const mostLines = 8000
 
-/** Day of the last line of a source, given as SQL. */
-export const lastDayOf = (source: SQL): SQL =>
-  sql`SELECT max(local_date) AS latest FROM activity_line l WHERE l.client_id = current_client() AND l.source = ${source}`
-
 /** Sales of the last weeks up to a day that name a product, as rows `l`; of a source, given as SQL. */
 export const soldLines = (source: SQL, latest: SQL): SQL =>
   sql`(SELECT l.* FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ${source} AND l.kind = 'sale'

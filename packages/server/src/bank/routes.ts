@@ -17,6 +17,7 @@ import { loadBankPage } from './loadBank.ts'
 import { propose } from './proposals.ts'
 import { setAsideItems } from './setAsideItems.ts'
 import { startPull } from './startPull.ts'
+import { loadStatementImport, takeStatementBack } from './takeStatementBack.ts'
 import { undoPairings } from './undoPairings.ts'
 import { uploadStatement } from './uploadStatement.ts'
 import { loadWordings, saveWording } from './wordings.ts'
@@ -57,6 +58,10 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
       uploadStatement(database, actor, { name, body, told }),
     ),
   )
+  serve(router, endpoints.importedStatement, ({ actor, params }) =>
+    asClient(database, actor, tx => loadStatementImport(tx, params.job)),
+  )
+  serve(router, endpoints.takeStatementBack, ({ actor, params }) => takeStatementBack(database, actor, params.job))
   serve(router, endpoints.grantBank, async ({ actor, params, body }) => {
     await saveGrant(database, actor, params.account, body)
     return { changed: 1 }

@@ -132,10 +132,10 @@ export const loadMissing = async (
       { day: is.date },
       // From each day to the next by the index: a day has thousands of lines.
       sql`WITH RECURSIVE told(day) AS (
-          SELECT min(local_date) FROM activity_line
-          WHERE client_id = current_client() AND source = ${source} AND local_date >= ${addDays(date, -daysBack)}
-          UNION ALL SELECT (SELECT l.local_date FROM activity_line l
-            WHERE l.client_id = current_client() AND l.source = ${source} AND l.local_date > told.day ORDER BY l.local_date LIMIT 1)
+          SELECT (SELECT l.local_date FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ${source} AND l.stands
+            AND l.local_date >= ${addDays(date, -daysBack)} ORDER BY l.local_date LIMIT 1)
+          UNION ALL SELECT (SELECT l.local_date FROM line_as_of l
+            WHERE l.client_id = current_client() AND l.source = ${source} AND l.stands AND l.local_date > told.day ORDER BY l.local_date LIMIT 1)
           FROM told WHERE told.day < ${date}::date)
         SELECT day::text FROM told WHERE day <= ${date}::date`,
     )

@@ -1,6 +1,7 @@
 import type { ActivityLine, DateBasis } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { RecordBytes } from '../activity/copyRecords.ts'
+import { lastDayOf } from '../activity/lastDay.ts'
 import { beginMerge, endMerge, type Merged, type MergePull, mergeStaged } from '../activity/mergeActivity.ts'
 import { Persons, storePersons } from '../activity/persons.ts'
 import { keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
@@ -13,6 +14,11 @@ import { countCorrections } from './countCorrections.ts'
 import { settlementsTaxedBy } from './movedTax.ts'
 import { recompose } from './recompose.ts'
 
+/** What was stored, and as which pull; null where nothing was. */
+export interface Stored extends Merged {
+  readonly pullNo: number | null
+}
+
 /** Takes lines; stores one chunk while the next is read. */
 export interface ActivityStore {
   /** Adds a line, with what is kept of one that is stored already; waits where the database is slower than the file. */
@@ -21,7 +27,7 @@ export interface ActivityStore {
    * Stores the rest and brings all that rests on it up to date: settlements, corrections, the course; or marks only what is to be brought up to date by
    * `settleMarked`, once for all that a pull's steps have stored.
    */
-  finish(settle?: 'now' | 'later'): Promise<Merged>
+  finish(settle?: 'now' | 'later'): Promise<Stored>
   /** Waits until nothing runs on the transaction any more; what was stored goes when it is rolled back. */
   abandon(): Promise<void>
 }
@@ -88,7 +94,7 @@ export const openStore = (
       const concerned = [...new Map([...touched, ...hanging.map(key => [textOfKey(key), key] as const)]).values()]
       if (settle === 'now') await settleTouched(tx, concerned)
       else await markTouched(tx, concerned)
-      return { ...total, touched: [...touched.values()] }
+      return { ...total, touched: [...touched.values()], pullNo: stored ? (pull as unknown as MergePull).pullNo : null }
     },
     abandon: () => storing.catch(() => undefined),
   }
@@ -117,6 +123,6 @@ export const settleTouched = async (tx: Transaction, touched: readonly Settlemen
 /** Says up to which moment a source's activity is known: its last line. */
 export const markPulledTo = (tx: Transaction, source: string, cursor: string | null) =>
   tx.execute(sql`UPDATE source s SET cursor = coalesce(${cursor}, cursor),
-      pulled_to = (SELECT max(occurred_at) FROM activity_line l WHERE l.source = s.source
-        AND l.local_date = (SELECT max(local_date) FROM activity_line d WHERE d.source = s.source))
+      pulled_to = (SELECT max(occurred_at) FROM line_as_of l WHERE l.client_id = s.client_id AND l.source = s.source AND l.stands
+        AND l.local_date = (${lastDayOf(sql`s.source`)}))
     WHERE client_id = current_client() AND source = ${source}`)

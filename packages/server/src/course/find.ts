@@ -68,8 +68,8 @@ const findAmounts = async (tx: Transaction, sizes: Sizes): Promise<FoundItem[]> 
     tx,
     { source: is.text, line: is.text, date: is.date, kind: is.text, amount: is.minor, currency: is.text },
     sql`
-    SELECT source, line_id AS line, local_date::text AS date, kind, amount, currency FROM activity_line
-    WHERE client_id = current_client() AND ${isOf(sizes)} ORDER BY ${exactFirst(sizes)}, local_date DESC LIMIT ${perSort}`,
+    SELECT source, line_id AS line, local_date::text AS date, kind, amount, currency FROM line_as_of
+    WHERE client_id = current_client() AND stands AND ${isOf(sizes)} ORDER BY ${exactFirst(sizes)}, local_date DESC LIMIT ${perSort}`,
   )
   return [
     ...(await findBankLines(tx, isOf(sizes), exactFirst(sizes))),
@@ -148,8 +148,8 @@ const findOrders = async (tx: Transaction, text: string): Promise<FoundItem[]> =
     tx,
     { order: is.text, lines: is.whole, amount: is.minor, currency: is.text },
     sql`
-    SELECT order_id AS "order", count(*)::int AS lines, sum(amount)::bigint AS amount, currency FROM activity_line
-    WHERE client_id = current_client() AND order_id = ${text} GROUP BY 1, 4 LIMIT ${perSort}`,
+    SELECT order_id AS "order", count(*)::int AS lines, sum(amount)::bigint AS amount, currency FROM line_as_of
+    WHERE client_id = current_client() AND stands AND order_id = ${text} GROUP BY 1, 4 LIMIT ${perSort}`,
   )
   return rows.map(row => ({
     sort: 'order',
@@ -244,7 +244,7 @@ const findCustomers = async (tx: Transaction, text: string): Promise<FoundItem[]
       ORDER BY lower(customer) LIMIT ${perSort * 4}) p
     CROSS JOIN LATERAL (
       SELECT (array_agg(l.order_id ORDER BY l.local_date DESC))[1] AS order, count(DISTINCT l.order_id)::int AS orders, max(l.local_date)::text AS date
-      FROM activity_line l WHERE l.client_id = current_client() AND l.person_id = p.person_id AND l.kind = 'sale') o
+      FROM line_as_of l WHERE l.client_id = current_client() AND l.person_id = p.person_id AND l.kind = 'sale' AND l.stands) o
     WHERE o.order IS NOT NULL ORDER BY o.date DESC LIMIT ${perSort}`,
   )
   return rows.map(row => ({

@@ -3,6 +3,7 @@ import { text } from 'node:stream/consumers'
 import { addDays, type DateBasis, defaultOptions } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { holdSettlements, type SettlementKey } from '../activity/settlementKey.ts'
 import { confirmManyCertain } from '../bank/confirmMany.ts'
 import { propose } from '../bank/proposals.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
@@ -46,6 +47,29 @@ const stateOf = async (actor: Actor, jobId: string) => {
 }
 const ask = (actor: Actor, jobId: string) =>
   asClient(database, actor, tx => tx.execute(sql`UPDATE job SET state = 'cancelling' WHERE job_id = ${jobId}`))
+/** Holds settlements, as another writer would, until it is let go. */
+const heldBySomebody = (actor: Actor, keys: readonly SettlementKey[]) => {
+  let release = (): void => undefined
+  let begin = (): void => undefined
+  const released = new Promise<void>(resolve => {
+    release = resolve
+  })
+  const begun = new Promise<void>(resolve => {
+    begin = resolve
+  })
+  const over = asClient(database, actor, async tx => {
+    await holdSettlements(tx, keys)
+    begin()
+    await released
+  })
+  return {
+    begun,
+    letGo: () => {
+      release()
+      return over
+    },
+  }
+}
 const leftParts = (actor: Actor) =>
   asClient(database, actor, tx =>
     oneRow(tx, { parts: is.whole }, sql`SELECT count(*)::int AS parts FROM received_part`),
@@ -92,11 +116,15 @@ describe('posting many', () => {
   it('is stopped between batches: what is posted stays, the batch under way is undone', async () => {
     const { actor, keys } = await makeClientWithWeeks(database, 'Stopped between batches', 450, 1)
     const jobId = await begin(actor, { sort: 'post', subject: '', asked: { keys }, total: keys.length })
+    // The last batch waits for somebody who holds one of its settlements, so that it is asked in the midst however slow this machine is.
+    const held = heldBySomebody(actor, keys.slice(-1))
+    await held.begun
     const posting = run(actor, jobId)
     await expect
       .poll(async () => (await stateOf(actor, jobId)).done, { timeout: 20_000, interval: 5 })
       .toBeGreaterThan(0)
     await ask(actor, jobId)
+    await held.letGo()
     await posting
     const over = await stateOf(actor, jobId)
     const { posted = 0 } = (await booksOf(database, actor)).states

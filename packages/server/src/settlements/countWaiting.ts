@@ -3,6 +3,7 @@ import { together, type Waiting } from '../course/stages.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadInBase } from '../setup/inBase.ts'
+import { isLeft } from './isLeft.ts'
 
 /** Settlements that are not posted, with their gross; the note says how many are blocked. */
 export const countWaiting = async (tx: Transaction): Promise<Waiting> =>
@@ -13,7 +14,7 @@ export const countWaiting = async (tx: Transaction): Promise<Waiting> =>
       sql`
     SELECT currency, count(*)::int AS waiting, coalesce(sum(abs(gross)), 0)::bigint AS amount,
       count(*) FILTER (WHERE state = 'blocked')::int AS note
-    FROM settlement WHERE client_id = current_client() AND state IN ('blocked', 'proposed') GROUP BY 1`,
+    FROM settlement s WHERE client_id = current_client() AND state IN ('blocked', 'proposed') AND ${isLeft} GROUP BY 1`,
     ),
     await loadInBase(tx),
   )

@@ -15,6 +15,7 @@ import {
 } from '../database/arrange.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { isLeft } from './isLeft.ts'
 import { storedBlock } from './storedBlock.ts'
 
 export const settlementColumns = sql`s.source, s.key, s.currency, f.name AS "sourceName", s.state,
@@ -37,7 +38,7 @@ export interface SettlementFilter extends Arrangement {
 }
 
 const conditions = ({ state, source, from, to }: SettlementFilter): SQL => {
-  const all = [sql`s.client_id = current_client()`]
+  const all = [sql`s.client_id = current_client()`, isLeft]
   if (state === 'waiting') all.push(sql`s.state IN ('blocked', 'proposed')`)
   else if (state === 'corrected') all.push(sql`s.state = 'posted' AND s.corrections > 0`)
   else if (state !== null) all.push(sql`s.state = ${state}`)

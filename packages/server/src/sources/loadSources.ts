@@ -6,7 +6,8 @@ import { jobShape } from '../jobs/loadJobs.ts'
 
 const pullJson = sql`json_build_object('jobId', p.job_id, 'sort', p.sort, 'subject', p.subject, 'state', p.state, 'startedAt', p.started_at,
   'endedAt', p.ended_at, 'by', u.name, 'done', p.done, 'total', p.total, 'added', p.added, 'revised', p.revised, 'same', p.same,
-  'message', p.message)`
+  'message', p.message,
+  'takenBackAt', p.taken_back_at)`
 
 // Times as JSON has them: ISO 8601.
 const grantJson = sql`(SELECT json_build_object('grantId', g.grant_id, 'service', g.name, 'by', CASE WHEN g.link_hash IS NULL THEN g.asked_name END,
@@ -18,6 +19,7 @@ const readPull = is.record({
   added: is.whole,
   revised: is.whole,
   same: is.whole,
+  takenBackAt: is.maybe(is.text),
 })
 const isPull = sql`p.sort = ANY(${sql.param([...pullSorts])}::text[])`
 

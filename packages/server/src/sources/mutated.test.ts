@@ -34,12 +34,12 @@ describe.each(readersUnderTest)(`the reader of $name (seed ${seed})`, reader => 
 })
 
 describe('a record without an end', () => {
-  const endless = (start: string, bytes: number): Readable => {
+  const endless = (start: string, sent: { bytes: number }): Readable => {
     const filler = Buffer.alloc(65_536, 'a')
     return Readable.from(
       (function* () {
         yield Buffer.from(start)
-        for (let sent = 0; sent < bytes; sent += filler.length) yield filler
+        for (; sent.bytes < 64_000_000; sent.bytes += filler.length) yield filler
       })(),
     )
   }
@@ -51,10 +51,10 @@ describe('a record without an end', () => {
   ])('in %s is a fault after a megabyte, not read to its end', async (name, start) => {
     const reader = readersUnderTest.find(one => one.name === name)
     const faults = new FaultList()
-    const before = process.memoryUsage().rss
-    await reader?.read(endless(start, 64_000_000), faults)
+    const sent = { bytes: 0 }
+    await reader?.read(endless(start, sent), faults)
     expect(faults.shown[0]?.code).toBe('record_too_long')
-    expect((process.memoryUsage().rss - before) / 1e6, 'MB more').toBeLessThan(60)
+    expect(sent.bytes / 1e6, 'MB read').toBeLessThan(6)
   })
 })
 

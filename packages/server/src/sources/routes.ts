@@ -12,11 +12,13 @@ import { disconnect, loadConnection } from './connection.ts'
 import { attachShop, connectShop } from './connectShop.ts'
 import { saveOrCount } from './countMany.ts'
 import { createSource } from './createSource.ts'
+import { loadImport } from './importPage.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { eraseCustomers, exportCustomers, findCustomers, setPersonalScope } from './personalData.ts'
 import { askBasis, loadOptions } from './sourceOptions.ts'
 import { loadSourceSettings, removeSource, saveSource } from './sourceSettings.ts'
 import { startPull } from './startPull.ts'
+import { takeImportBack } from './takeImportBack.ts'
 import { uploadFile } from './uploadFile.ts'
 
 /** A new source's tax goes by period, and its postage as the goods do. */
@@ -93,6 +95,15 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
       uploadFile(database, actor, { source, name, body, told }),
     )
   })
+  serve(router, endpoints.importedFile, ({ actor, params }) =>
+    asClient(database, actor, async tx => {
+      const { pullNo: _, ...page } = await loadImport(tx, { source: params.source, jobId: params.job })
+      return page
+    }),
+  )
+  serve(router, endpoints.takeImportBack, ({ actor, params }) =>
+    takeImportBack(database, actor, { source: params.source, jobId: params.job }),
+  )
   serve(router, endpoints.personalOfSource, ({ actor, params }) =>
     asClient(database, actor, async tx => {
       const [known] = await rowsOf(

@@ -53,8 +53,8 @@ export const uploadFile = async (
     told,
   }: { readonly source: string; readonly name: string; readonly body: Readable; readonly told?: TableTold },
 ): Promise<UploadOutcome> => {
-  const outcome = await readAtOnce(database, actor, { sort: 'upload', subject: source, name }, tx =>
-    readUpload(tx, { source, body, told: told ?? {} }),
+  const outcome = await readAtOnce(database, actor, { sort: 'upload', subject: source, name }, (tx, jobId) =>
+    readUpload(tx, { source, body, told: told ?? {}, jobId }),
   )
   await followUpload(database, actor, outcome)
   return outcome
@@ -63,7 +63,8 @@ export const uploadFile = async (
 /** The same of a file that is kept for a job. */
 export const uploadKept: JobWork = async (database, actor, job) => {
   const outcome = await readAsJob(database, actor, job, {
-    work: (tx, body) => readUpload(tx, { source: job.subject, body, told: tableTold.parse(job.asked ?? {}) }),
+    work: (tx, body) =>
+      readUpload(tx, { source: job.subject, body, told: tableTold.parse(job.asked ?? {}), jobId: job.jobId }),
     read: kept => uploadOutcome.parse(kept),
   })
   await followUpload(database, actor, outcome)
@@ -91,7 +92,7 @@ type Target =
 
 const readUpload = async (
   tx: Transaction,
-  { source, body, told }: { source: string; body: Readable; told: TableTold },
+  { source, body, told, jobId }: { source: string; body: Readable; told: TableTold; jobId: string },
 ): Promise<UploadOutcome> => {
   const client = await loadSetup(tx)
   const faults = new FaultList()
@@ -111,7 +112,7 @@ const readUpload = async (
     throw error
   }
   if (target === null) throw new Error('a file without faults has a header')
-  return storeTarget(tx, source, target)
+  return storeTarget(tx, { source, jobId }, target)
 }
 
 const chooseTarget = async (
@@ -208,17 +209,21 @@ const refuseTooMany = (rows: unknown[], row: number, faults: FaultList): void =>
   rows.length = 0
 }
 
-const storeTarget = async (tx: Transaction, source: string, target: Target): Promise<UploadOutcome> => {
+const storeTarget = async (
+  tx: Transaction,
+  { source, jobId }: { readonly source: string; readonly jobId: string },
+  target: Target,
+): Promise<UploadOutcome> => {
   const unknownColumns =
     target.sort === 'activity' ? [...target.unknown] : target.columns.unknown.map(column => column.name)
   if (target.sort === 'balances') {
-    const added = await importBalances(tx, source, target.balances)
+    const added = await importBalances(tx, source, target.balances, jobId)
     await markStages(tx, ['clearing'])
     return { sort: 'balances', added, revised: 0, same: target.balances.length - added, unknownColumns }
   }
   if (target.sort === 'settlements') {
     await holdSources(tx, [source], 'store')
-    const stored = await importHeads(tx, source, target.heads)
+    const stored = await importHeads(tx, source, target.heads, jobId)
     await settleTouched(tx, stored.touched)
     return {
       sort: 'settlements',
@@ -230,5 +235,6 @@ const storeTarget = async (tx: Transaction, source: string, target: Target): Pro
   }
   const merged = await target.store.finish()
   await markPulledTo(tx, source, null)
-  return { sort: 'activity', added: merged.added, revised: merged.revised, same: merged.same, unknownColumns }
+  const { added, revised, same, pullNo } = merged
+  return { sort: 'activity', added, revised, same, unknownColumns, pullNo }
 }

@@ -85,6 +85,16 @@ const broken = {
       SELECT source, settlement_key, currency, local_date, pull_no, part, status, label, -amount, -lines FROM activity_sum
       WHERE client_id = current_client()) moves
     GROUP BY source, settlement_key, currency, local_date, at, part, status, label HAVING sum(amount) <> 0 OR sum(lines) <> 0`,
+  'a week that is not what its lines come to': sql`
+    SELECT source || ' ' || kind || ' ' || week AS what FROM (
+      SELECT l.source, l.kind, coalesce(l.category, '') AS category, coalesce(l.region, '') AS region, l.currency,
+        date_trunc('week', l.local_date)::date AS week, l.amount, 1 AS lines
+      FROM line_as_of l WHERE l.client_id = current_client() AND l.stands AND l.status <> 'failed'
+      UNION ALL SELECT source, kind, category, region, currency, week, -amount, -lines FROM activity_week WHERE client_id = current_client()) moves
+    GROUP BY source, kind, category, region, currency, week HAVING sum(amount) <> 0 OR sum(lines) <> 0`,
+  'a settlement of nothing, that was never posted': sql`
+    SELECT s.source || ' ' || s.key AS what FROM settlement s WHERE s.client_id = current_client() AND NOT s.has_head
+      AND NOT EXISTS (SELECT FROM activity_line l WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency)`,
   'an order that is open and not kept, or the other way': sql`
     SELECT source || ' ' || order_id || line_id AS what FROM (
       SELECT l.source, l.currency, coalesce(l.order_id, '') AS order_id, CASE WHEN l.order_id IS NULL THEN l.line_id ELSE '' END AS line_id,

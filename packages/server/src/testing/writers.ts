@@ -6,6 +6,7 @@ import type { SettlementKey } from '../activity/settlementKey.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
 import { setAsideItems } from '../bank/setAsideItems.ts'
+import { takeStatementBack } from '../bank/takeStatementBack.ts'
 import { undoPairings } from '../bank/undoPairings.ts'
 import { postOpening, undoOpening } from '../books/openingBalances.ts'
 import { saveRates } from '../books/saveRates.ts'
@@ -32,6 +33,7 @@ import { takeBack } from '../settlements/takeBack.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { setPersonalScope } from '../sources/personalData.ts'
 import { saveOptions } from '../sources/sourceOptions.ts'
+import { takeImportBack } from '../sources/takeImportBack.ts'
 import { consentables, monthChecks } from '../stages.ts'
 import {
   addShop,
@@ -87,7 +89,7 @@ const secondOf = async ({ database, actor }: WriterPlace): Promise<Actor> => {
   )
   return { userId, clientId: actor.clientId }
 }
-const unsent = { mail: () => Promise.resolve(false), origin: 'http://127.0.0.1' }
+export const unsent = { mail: () => Promise.resolve(false), origin: 'http://127.0.0.1' }
 
 export const writers: Readonly<Record<string, Writer>> = {
   post: async (at, turn) => postSettlements(at.database, at.actor, someOf(await keysOf(at), turn)),
@@ -117,6 +119,15 @@ export const writers: Readonly<Record<string, Writer>> = {
       )
     }
     await follow(at.database, at.actor)
+  },
+  'take an import back': async at => {
+    const [file] = await latestFile(at, 'upload')
+    if (file) await takeImportBack(at.database, at.actor, { source: file.subject, jobId: file.jobId })
+  },
+  'bring a statement, take it back': async (at, turn) => {
+    await importBankRows(at.database, at.actor, [stranger(`T-${turn}`, '2026-01-21', 3 + (turn % 40))])
+    const [file] = await latestFile(at, 'statement')
+    if (file) await takeStatementBack(at.database, at.actor, file.jobId)
   },
   'upload of heads': (at, turn) =>
     upload(
@@ -305,6 +316,27 @@ export const writers: Readonly<Record<string, Writer>> = {
   },
 }
 
+const latestFile = (at: WriterPlace, sort: 'upload' | 'statement') =>
+  asClient(at.database, at.actor, tx =>
+    rowsOf(
+      tx,
+      { subject: is.text, jobId: is.text },
+      sql`SELECT subject, job_id AS "jobId" FROM job WHERE sort = ${sort} AND state = 'done' AND taken_back_at IS NULL ORDER BY ordinal DESC LIMIT 1`,
+    ),
+  )
+
+const stranger = (line_id: string, date: string, amount: number): Row => ({
+  ...{
+    line_id,
+    date,
+    bank_account: '1000',
+    amount: `-${amount}.00`,
+    currency: 'EUR',
+    description: 'RENT',
+    reference: '',
+  },
+})
+
 const paid = (line_id: string, kind: string, amount: string, day: number, more: Row): Row => ({
   line_id,
   occurred_at: `2026-01-${String(day).padStart(2, '0')}T10:00:00Z`,
@@ -344,15 +376,7 @@ export const makeRacedClient = async (database: Database, name: string): Promise
       description: `OPENHALL SETTL ${row.settlement_id}`,
       reference: '',
     }))
-  const strangers = Array.from({ length: 12 }, (_, place) => ({
-    line_id: `X-${place}`,
-    date: '2026-01-20',
-    bank_account: '1000',
-    amount: `-${10 + place}.00`,
-    currency: 'EUR',
-    description: 'RENT',
-    reference: '',
-  }))
+  const strangers = Array.from({ length: 12 }, (_, place) => stranger(`X-${place}`, '2026-01-20', 10 + place))
   await importBankRows(database, made.actor, [...lines, ...strangers])
   return { database, actor: made.actor, weeks: made.weeks }
 }

@@ -6,6 +6,7 @@ import { call } from '../context/request.ts'
 import { bankAccountsQuery, pullsQuery } from '../context/sharedQueries.ts'
 import { OwnFormats } from '../files/OwnFormats.tsx'
 import { StatementButton } from '../files/StatementButton.tsx'
+import { TakeImportBack } from '../files/TakeImportBack.tsx'
 import { Act } from '../ui/Act.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { dateText, momentText, zoneText } from '../ui/formats.ts'
@@ -89,6 +90,13 @@ const statementColumns = (timeZone: string): readonly SheetColumn<Statement>[] =
     width: '200px',
     cell: pull => <Span color={pull.state === 'failed' ? 'crimson' : 'inherit'}>{stateOf(pull)}</Span>,
     value: stateOf,
+  },
+  {
+    id: 'back',
+    head: 'Taken back',
+    width: '150px',
+    cell: pull => <TakeImportBack pull={pull} />,
+    value: pull => pull.takenBackAt,
   },
 ]
 

@@ -6,6 +6,7 @@ import { Link, useParams } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pullsQuery, sourcesQuery } from '../context/sharedQueries.ts'
 import { OwnFormats } from '../files/OwnFormats.tsx'
+import { TakeImportBack } from '../files/TakeImportBack.tsx'
 import { useBring } from '../files/useBring.ts'
 import { AboutButton } from '../ui/AboutButton.tsx'
 import { Act } from '../ui/Act.tsx'
@@ -103,7 +104,7 @@ export const SourcePage = () => {
     {
       id: 'said',
       head: 'Said',
-      cell: one => <Span color="muted">{one.state === 'done' ? '' : pullText(one)}</Span>,
+      cell: one => (one.state === 'done' ? <TakeImportBack pull={one} /> : <Span color="muted">{pullText(one)}</Span>),
     },
   ]
   return (

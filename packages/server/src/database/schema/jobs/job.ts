@@ -31,11 +31,18 @@ export const job = pgTable(
     outcome: jsonb('outcome'),
     /** Why it was refused, as a request would be answered. */
     refusal: jsonb('refusal'),
+    /** When what it brought in was taken back, and by whom; null while it stands. */
+    takenBackAt: moment('taken_back_at'),
+    takenBackBy: integer('taken_back_by'),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.jobId] }),
     check('job_sort', oneOf('sort', jobSorts)),
     check('job_state', oneOf('state', jobStates)),
+    check(
+      'job_taken_back',
+      sql`(taken_back_at IS NULL) = (taken_back_by IS NULL) AND (taken_back_at IS NULL OR state = 'done')`,
+    ),
     index('job_by_subject').on(table.clientId, table.subject, table.ordinal),
     index('job_under_way').on(table.clientId).where(sql`state IN ('waiting', 'running', 'cancelling')`),
   ],

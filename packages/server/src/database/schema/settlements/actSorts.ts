@@ -47,6 +47,7 @@ export const actSorts = [
   'save_columns',
   'remove_source',
   'bring',
+  'take_import_back',
   'personal_data',
   'export_person',
   'erase_person',
