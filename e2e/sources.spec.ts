@@ -47,6 +47,35 @@ test('a file that is known already adds nothing', async ({ page }) => {
   await expect(page.getByText(/openhall.settlements.csv: 0 rows new, 0 corrected, 25 known already/)).toBeVisible()
 })
 
+test('a file that was brought in by mistake is taken back and leaves nothing; one that is posted says what rests on it', async ({
+  page,
+}) => {
+  const standing = () =>
+    askDatabase<{ lines: number; settlements: number }>(
+      'SELECT (SELECT count(*)::int FROM line_as_of WHERE stands) AS lines, (SELECT count(*)::int FROM settlement) AS settlements',
+    )
+  const before = await standing()
+  await page.goto(`${client}/sources/openhall`)
+  const rows = ['sale', 'shipping'].map(kind => `MIS-${kind},2026-06-20T10:00:00+01:00,${kind},EUR,12.00,OH-MISTAKE`)
+  const text = ['line_id,occurred_at,kind,currency,amount,settlement_id', ...rows].join('\n')
+  await page
+    .getByLabel('Bring in files')
+    .setInputFiles({ name: 'mistake.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await page.getByRole('button', { name: 'Take back mistake.csv' }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('2 lines of 20 Jun 2026 go.')
+  await expect(dialog).toContainText('Its lines come to EUR 24.00')
+  await dialog.getByRole('button', { name: 'Take back 2 lines' }).click()
+  await expect(page.getByText('mistake.csv is taken back.')).toBeVisible()
+  await expect(page.getByRole('row', { name: /mistake.csv/ })).toContainText('taken back')
+  expect(await standing()).toEqual(before)
+  await page.getByRole('button', { name: 'Take back openhall.activity.csv' }).last().click()
+  await expect(page.getByRole('dialog')).toContainText('Posted with it')
+  await page.getByRole('button', { name: 'Close' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  expect(await standing()).toEqual(before)
+})
+
 test('what changes things is only taken from our own pages', async ({ request }) => {
   const refused = await request.post(`/api${addressOf(endpoints.post, { client: 1 })}`, { data: { keys: [] } })
   expect(refused.status()).toBe(403)

@@ -158,8 +158,8 @@ test('dollars wait for their rate, are given it on the spot, and are posted with
     { code: '1230', name: 'Brookpay clearing, dollars', type: 'clearing', currency: 'USD' },
   ])
   await ask(endpoints.addSource, {
-    source: 'brookpay',
-    name: 'Brookpay',
+    source: 'brookpay-dollars',
+    name: 'Brookpay, dollars',
     shape: 'gateway',
     clearing: [{ currency: 'USD', account: '1230' }],
     banks: [{ direction: 'into', currency: 'USD', account: '1001' }],
@@ -167,9 +167,9 @@ test('dollars wait for their rate, are given it on the spot, and are posted with
   const { version } = endpoints.items.answer.parse(await ask(endpoints.items))
   await ask(endpoints.saveRoutes, {
     version,
-    changed: [{ routeId: null, kind: 'collected', account: '4000', taxCode: null }],
+    changed: [{ routeId: null, kind: 'collected', source: 'brookpay-dollars', account: '4000', taxCode: null }],
   })
-  await page.goto(`${client}/sources/brookpay`)
+  await page.goto(`${client}/sources/brookpay-dollars`)
   await page.getByLabel('Bring in files').setInputFiles([
     {
       name: 'dollars.csv',
@@ -184,7 +184,7 @@ test('dollars wait for their rate, are given it on the spot, and are posted with
     },
   ])
   await expect(page.getByText(/dollars.csv: 2 rows new/)).toBeVisible()
-  await page.goto(`${client}/settlements/brookpay/BP-1/USD`)
+  await page.goto(`${client}/settlements/brookpay-dollars/BP-1/USD`)
   const blocks = page.getByRole('region', { name: 'What blocks it' })
   await expect(blocks).toContainText('exchange rate missing')
   await blocks.getByLabel('Rate of USD in EUR').fill('0,92')
@@ -194,7 +194,7 @@ test('dollars wait for their rate, are given it on the spot, and are posted with
   await expect(page.getByText('Posted 1 settlement, 2 entries.')).toBeVisible()
   const lines = await askDatabase<{ account: string; amount: number; base: number }>(
     `SELECT l.account, sum(l.amount)::int AS amount, sum(l.base_amount)::int AS base FROM entry e
-      JOIN entry_line l USING (client_id, fiscal_year, number) WHERE e.source = 'brookpay' GROUP BY 1 ORDER BY 1`,
+      JOIN entry_line l USING (client_id, fiscal_year, number) WHERE e.source = 'brookpay-dollars' GROUP BY 1 ORDER BY 1`,
   )
   // 100.00 dollars are 92.00 euro, the 60.00 paid out 55.20; 40.00 stay at 36.80.
   expect(lines).toEqual([

@@ -93,6 +93,30 @@ export const missingPage = z.object({
   taxes: z.array(missingTax),
   feeTaxes: z.array(missingFeeTax),
   unfit: z.array(unfitAccount),
+  /** Routes to accounts that cannot serve, or are of a type unlike the kind's, or of other sources. */
+  unfitRoutes: z.array(
+    z.object({
+      route: z.number(),
+      source: z.string().nullable(),
+      title: z.string(),
+      account: z.string(),
+      name: z.string(),
+      type: z.string(),
+      why: z.enum(['archived', 'type', 'other_clearing']),
+    }),
+  ),
+  /** Supplies that state another rate than their tax code has. Percents; the code's lowest and highest of these weeks. */
+  unlikeRates: z.array(
+    z.object({
+      region: z.string().nullable(),
+      class: z.string(),
+      code: z.string(),
+      mapped: z.tuple([z.number(), z.number()]),
+      seen: z.number(),
+      amount: minor,
+      lines: z.number(),
+    }),
+  ),
   chart: z.array(accountRow),
   taxCodes: z.array(taxCodeRow),
   /** Tax rows decide the codes of supplies; where routes do, tax is said at the starter map. */

@@ -180,6 +180,7 @@ export { type MappedReader, mappedReader } from './formats/mappedRow.ts'
 export { type Mt940Reader, mt940Reader } from './formats/mt940Statement.ts'
 export { type OfxReader, ofxReader, sgmlEvents } from './formats/ofxStatement.ts'
 export { ownFormats, sampleCsv, tableSchema } from './formats/ownFormats.ts'
+export { plainCell } from './formats/plainCell.ts'
 export { type ColumnQuestion, type ProposedChoice, proposeChoice } from './formats/proposeChoice.ts'
 export { type ColumnProposal, proposeColumns } from './formats/proposeColumns.ts'
 export type { SourceShape } from './formats/proposeKind.ts'
@@ -408,6 +409,7 @@ export {
   taxBook,
   taxConditions,
 } from './tax/taxRow.ts'
+export { unlikeRates } from './tax/unlikeRates.ts'
 export { awaitedChannels, type ChannelReach } from './tieout/awaitsChannel.ts'
 export {
   type CandidateEvidence,

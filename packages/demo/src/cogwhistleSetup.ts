@@ -105,6 +105,6 @@ export const cogwhistleOpening: readonly OpeningLine[] = [
 const quarter = { from: '2026-01-01', to: '2026-03-31', on: '2026-04-28' }
 /** Filed and paid before the demo begins. The amounts are the ledger's: loading stops where they are not. */
 export const cogwhistleTaxes: readonly TaxPayment[] = [
-  { ...quarter, agency: 'Canadian tax office', text: 'TAX OFFICE GST HST Q1', accounts: ['22000'], amount: 300_744 },
+  { ...quarter, agency: 'Canadian tax office', text: 'TAX OFFICE GST HST Q1', accounts: ['22000'], amount: 391_102 },
   { ...quarter, agency: 'Quebec tax office', text: 'QUEBEC TAX OFFICE Q1', accounts: ['22020'], amount: 22_689 },
 ]

@@ -17,7 +17,7 @@ const abroad = { agency: 'One-stop scheme for other EU countries', accounts: ['2
 export const taxPayments: readonly TaxPayment[] = [
   { ...home, from: '2025-11-01', to: '2025-12-31', on: '2026-01-19', text: 'TAX OFFICE VAT NOV DEC', amount: 332_917 },
   { ...abroad, from: '2025-10-01', to: '2025-12-31', on: '2026-01-30', text: 'TAX OFFICE EU VAT Q4', amount: 51_511 },
-  { ...home, from: '2026-01-01', to: '2026-02-28', on: '2026-03-19', text: 'TAX OFFICE VAT JAN FEB', amount: 753_528 },
-  { ...abroad, from: '2026-01-01', to: '2026-03-31', on: '2026-04-30', text: 'TAX OFFICE EU VAT Q1', amount: 436_962 },
-  { ...home, from: '2026-03-01', to: '2026-04-30', on: '2026-05-19', text: 'TAX OFFICE VAT MAR APR', amount: 778_025 },
+  { ...home, from: '2026-01-01', to: '2026-02-28', on: '2026-03-19', text: 'TAX OFFICE VAT JAN FEB', amount: 880_136 },
+  { ...abroad, from: '2026-01-01', to: '2026-03-31', on: '2026-04-30', text: 'TAX OFFICE EU VAT Q1', amount: 456_542 },
+  { ...home, from: '2026-03-01', to: '2026-04-30', on: '2026-05-19', text: 'TAX OFFICE VAT MAR APR', amount: 918_304 },
 ]

@@ -1,4 +1,5 @@
 import { makeCogwhistle } from './cogwhistle.ts'
+import { makeKilnLaneShop } from './kilnLaneShop.ts'
 import { makeLarkwool } from './larkwool.ts'
 import { type Marketplace, makeMarketplace, type Row } from './openhall.ts'
 
@@ -26,6 +27,12 @@ const makeSeconds = (): Marketplace =>
 /** What the stand-ins know, by service: shops, and who may see which. */
 export const demoServices = (kilnLane: Told) => {
   const cogwhistle = makeCogwhistle()
+  const shop = makeKilnLaneShop()
+  const ofKilnLane = (told: Told) => ({ 'kiln-lane': { name: 'Kiln Lane Ceramics', ...galway, ...told } })
+  const kilnLaneLogins = [
+    { name: practiceLogin, shops: ['kiln-lane'] },
+    { name: kilnLaneLogin, shops: ['kiln-lane'] },
+  ]
   return {
     openhall: {
       name: 'Openhall',
@@ -46,6 +53,7 @@ export const demoServices = (kilnLane: Told) => {
       sort: 'web_shop',
       reports: 'orders, tax by label, refunds and means of payment',
       shops: {
+        ...ofKilnLane({ lines: shop.fernstall }),
         cogwhistle: {
           name: 'Cogwhistle Workshop',
           ...kingston,
@@ -53,7 +61,8 @@ export const demoServices = (kilnLane: Told) => {
         },
       },
       logins: [
-        { name: practiceLogin, shops: ['cogwhistle'] },
+        { name: practiceLogin, shops: ['kiln-lane', 'cogwhistle'] },
+        { name: kilnLaneLogin, shops: ['kiln-lane'] },
         { name: cogwhistleLogin, shops: ['cogwhistle'] },
       ],
     },
@@ -62,6 +71,7 @@ export const demoServices = (kilnLane: Told) => {
       sort: 'card_processor',
       reports: 'collections, fees, chargebacks, payouts and balance',
       shops: {
+        ...ofKilnLane({ lines: shop.brookpay, balances: shop.balances.brookpay }),
         cogwhistle: {
           name: 'Cogwhistle Workshop',
           ...kingston,
@@ -70,9 +80,31 @@ export const demoServices = (kilnLane: Told) => {
         },
       },
       logins: [
-        { name: practiceLogin, shops: ['cogwhistle'] },
+        { name: practiceLogin, shops: ['kiln-lane', 'cogwhistle'] },
+        { name: kilnLaneLogin, shops: ['kiln-lane'] },
         { name: cogwhistleLogin, shops: ['cogwhistle'] },
       ],
+    },
+    tillstone: {
+      name: 'Tillstone',
+      sort: 'till',
+      reports: 'sales by trading day, tips, cash counted and means of payment',
+      shops: ofKilnLane({ lines: shop.tillstone }),
+      logins: kilnLaneLogins,
+    },
+    oddpurse: {
+      name: 'Oddpurse',
+      sort: 'wallet',
+      reports: 'collections, fees, what is paid from the balance, payouts and balance',
+      shops: ofKilnLane({ lines: shop.oddpurse, balances: shop.balances.oddpurse }),
+      logins: kilnLaneLogins,
+    },
+    thrimble: {
+      name: 'Thrimble',
+      sort: 'pay_later',
+      reports: 'instalment plans collected, fees and payouts',
+      shops: ofKilnLane({ lines: shop.thrimble, balances: shop.balances.thrimble }),
+      logins: kilnLaneLogins,
     },
   }
 }

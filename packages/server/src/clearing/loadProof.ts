@@ -9,7 +9,8 @@ import {
   reportedAt,
 } from '../activity/clearingAccounts.ts'
 import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '../activity/elsewhereLines.ts'
-import type { Transaction } from '../database/connect.ts'
+import { oneRow, type Transaction } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack } from './ledgerRows.ts'
 import { loadSettlements } from './loadSettlements.ts'
@@ -134,8 +135,28 @@ export const unprovedAt = async (
   const unproved = []
   for (const clearing of await clearingAccounts(tx)) {
     const proof = await loadProof(tx, clearing, date)
+    // Before anything moved on it there is nothing that a balance could prove.
+    if (proof === null && !(await hasMoved(tx, clearing, date))) continue
     if (proof?.outcome !== 'closed')
       unproved.push({ account: clearing.account, name: clearing.name, outcome: proof?.outcome ?? null })
   }
   return unproved
 }
+
+/** Whether anything was booked to an account, or reported by whoever speaks for it, up to a date. */
+const hasMoved = async (
+  tx: Transaction,
+  { account, currency, sources }: ClearingAccount,
+  date: string,
+): Promise<boolean> =>
+  (
+    await oneRow(
+      tx,
+      { moved: is.yes },
+      sql`SELECT EXISTS (SELECT FROM account_total t WHERE t.client_id = current_client() AND t.account = ${account} AND t.day <= ${date}::date)
+        OR EXISTS (SELECT FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ANY(${namesOf(sources)}::text[])
+          AND l.currency = ${currency} AND l.local_date <= ${date}::date AND l.stands)
+        OR EXISTS (SELECT FROM settlement s WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(sources)}::text[])
+          AND s.currency = ${currency} AND s.has_head AND s.period_start <= ${date}::date) AS moved`,
+    )
+  ).moved

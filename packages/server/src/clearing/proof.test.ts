@@ -19,7 +19,7 @@ import {
 } from '../testing/madeClient.ts'
 import { balanceAccounts } from './balanceAccounts.ts'
 import { proveBalance } from './balanceProof.ts'
-import { loadProof, unclosedNow } from './loadProof.ts'
+import { loadProof, unclosedNow, unprovedAt } from './loadProof.ts'
 
 const database = testDatabase(8)
 let actor: Actor
@@ -153,4 +153,14 @@ describe('the proof', () => {
       expect(await unclosedNow(tx)).toMatchObject([{ currency: 'EUR', outcome: 'open', unexplained: 1240 }])
     })
   })
+})
+
+it('asks for no balance of an account before anything moved on it, and for one from the first line on', async () => {
+  const { actor: young } = await makeClientWithWeeks(database, 'Young', 1, 1)
+  const at = (date: string) =>
+    asClient(database, young, async tx => (await unprovedAt(tx, date)).map(one => one.account))
+  expect(await at('2025-12-31')).toEqual([])
+  // One sale on the 5th, not posted: no balance was stated either.
+  expect(await at('2026-01-05')).toEqual(['1210'])
+  expect(await at('2026-01-31')).toEqual(['1210'])
 })

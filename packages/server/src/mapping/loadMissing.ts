@@ -19,6 +19,7 @@ import {
   sumMinor,
   type TaxCode,
   taxGrid,
+  unlikeRates,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { revisionAsOf } from '../activity/storedLines.ts'
@@ -29,6 +30,7 @@ import { loadInBase } from '../setup/inBase.ts'
 import { loadAccounts } from './loadMapping.ts'
 import { loadOpenLabels, routesSayingTax } from './loadStarter.ts'
 import { loadTaxGrid } from './loadTaxGrid.ts'
+import { loadUnfitRoutes } from './unfitRoutes.ts'
 
 /** What is missing, with the routes that each account would get, and the country and day that tax codes are made for. */
 export interface Missing {
@@ -123,6 +125,8 @@ export const loadMissing = async (tx: Transaction): Promise<Missing> => {
       taxes: grid.byRows ? missingTaxes(grid, client.country) : [],
       feeTaxes: tax.rows,
       unfit: await unfitAccounts(tx),
+      unfitRoutes: await loadUnfitRoutes(tx, chart),
+      unlikeRates: grid.byRows ? unlikeIn(grid) : [],
       chart,
       taxCodes: grid.taxCodes,
       taxByRows: grid.byRows,
@@ -340,15 +344,27 @@ const byCountry = ({ seen, rows }: Awaited<ReturnType<typeof loadTaxGrid>>): Mis
 }
 type MissingSeen = Awaited<ReturnType<typeof loadTaxGrid>>['seen']
 
+type Grid = Awaited<ReturnType<typeof loadTaxGrid>>
+
+/** The grid of the latest period, as those who look at it see it. */
+const linesOfGrid = (grid: Grid, seen: MissingSeen) =>
+  taxGrid(grid.rows, seen, {
+    since: [...new Set(grid.seen.flatMap(one => one.since ?? []))].sort().at(-1) ?? null,
+    classes: (grid.classes as readonly ClassEntry[]).map(one => one.class),
+  }).lines
+
+const unlikeIn = (grid: Grid): MissingPage['unlikeRates'] =>
+  grid.from === null || grid.to === null
+    ? []
+    : unlikeRates(linesOfGrid(grid, grid.seen), {
+        ...{ codes: grid.taxCodes as readonly TaxCode[], from: grid.from, to: grid.to },
+      }).map(one => ({ ...one, mapped: [...one.mapped] }))
+
 const countryNames = new Intl.DisplayNames(['en'], { type: 'region' })
 
-const missingTaxes = (grid: Awaited<ReturnType<typeof loadTaxGrid>>, home: string | null): MissingTax[] => {
+const missingTaxes = (grid: Grid, home: string | null): MissingTax[] => {
   if (grid.to === null) return []
-  const since = [...new Set(grid.seen.flatMap(one => one.since ?? []))].sort().at(-1) ?? null
-  const { lines } = taxGrid(grid.rows, byCountry(grid), {
-    since,
-    classes: (grid.classes as readonly ClassEntry[]).map(one => one.class),
-  })
+  const lines = linesOfGrid(grid, byCountry(grid))
   const codes = grid.taxCodes as readonly TaxCode[]
   const rows: MissingTax[] = []
   const made: { code: string }[] = [...codes]

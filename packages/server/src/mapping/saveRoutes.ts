@@ -1,5 +1,12 @@
 import type { RouteBody, SavedRoutes } from '@culvert/contract'
-import { type ClearingOwner, checkRoutes, isChargeTo, type Route, type RouteWarning } from '@culvert/core'
+import {
+  type ClearingOwner,
+  checkRoutes,
+  isChargeTo,
+  type Route,
+  type RouteContext,
+  type RouteWarning,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { MapRefused } from '../access/mapRefused.ts'
 import { Question, Refused } from '../access/refused.ts'
@@ -47,12 +54,7 @@ export const countBlocked = async (tx: Transaction): Promise<number> =>
 
 /** Writes them in the transaction of a save. @throws MapRefused naming every fault */
 export const applyRoutes = async (tx: Transaction, change: RouteChange): Promise<SavedRoutes['warnings']> => {
-  const accounts = await rowsOf(
-    tx,
-    { code: is.text, type: is.accountType },
-    sql`SELECT code, type FROM account WHERE NOT archived`,
-  )
-  const types = new Map(accounts.map(account => [account.code, account.type]))
+  const context = await routeContext(tx)
   const routes = new Map((await loadRoutes(tx)).map(route => [route.id, route]))
   // Ids are given here: one that is not there any more would bring a route back, or take any number for the next.
   const gone = [...change.removed, ...change.changed.flatMap(route => route.routeId ?? [])].find(id => !routes.has(id))
@@ -61,18 +63,10 @@ export const applyRoutes = async (tx: Transaction, change: RouteChange): Promise
   for (const id of change.removed) routes.delete(id)
   for (const { routeId, ...route } of change.changed) {
     const id = routeId ?? next++
-    const type = route.account === null ? null : (types.get(route.account) ?? null)
+    const type = route.account === null ? null : (context.accounts.get(route.account)?.type ?? null)
     routes.set(id, { ...route, id, charge: isChargeTo(route.kind, type) })
   }
-  const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code`)
-  const items = await loadItems(tx)
-  const { faults, warnings } = checkRoutes([...routes.values()], {
-    accounts: new Map(accounts.map(account => [account.code, account])),
-    taxCodes: new Set(codes.map(code => code.code)),
-    items: new Set(items.map(item => item.code)),
-    clearing: await clearingOwners(tx),
-    taxByRows: (await loadTaxBy(tx)) === 'rows',
-  })
+  const { faults, warnings } = checkRoutes([...routes.values()], context)
   if (faults.length > 0) throw new MapRefused({ of: 'routes', faults })
   if (!change.meant) askAbout(warnings, change, routes)
   await tx.execute(sql`DELETE FROM route WHERE client_id = current_client()`)
@@ -89,6 +83,24 @@ export const applyRoutes = async (tx: Transaction, change: RouteChange): Promise
     account: warning.account,
     type: warning.code === 'other_clearing' ? 'clearing' : warning.type,
   }))
+}
+
+/** What routes are checked against: what is there, and can be booked to. */
+export const routeContext = async (tx: Transaction): Promise<RouteContext> => {
+  const accounts = await rowsOf(
+    tx,
+    { code: is.text, type: is.accountType },
+    sql`SELECT code, type FROM account WHERE client_id = current_client() AND NOT archived`,
+  )
+  const codes = await rowsOf(tx, { code: is.text }, sql`SELECT code FROM tax_code WHERE client_id = current_client()`)
+  const items = await loadItems(tx)
+  return {
+    accounts: new Map(accounts.map(account => [account.code, account])),
+    taxCodes: new Set(codes.map(code => code.code)),
+    items: new Set(items.map(item => item.code)),
+    clearing: await clearingOwners(tx),
+    taxByRows: (await loadTaxBy(tx)) === 'rows',
+  }
 }
 
 /** Clearing accounts with the sources that they are of. */

@@ -137,7 +137,7 @@ export const TopBar = ({
         ?
       </Button>
       <Span hideBelow="md" whiteSpace="nowrap">
-        <Link to="/account">{session?.user.name}</Link>
+        {session ? <Link to="/account">{session.user.name}</Link> : null}
       </Span>
     </Flex>
   )

@@ -36,7 +36,7 @@ export const ClientsPage = () => {
             People
           </Link>
         ) : null}
-        <Link to="/account">{data?.user.name}</Link>
+        {data ? <Link to="/account">{data.user.name}</Link> : null}
       </Flex>
       <Box as="main" px={{ base: '12px', md: '24px' }} pt="16px" pb="40px">
         <Flex align="baseline" gap="14px" mb="8px" wrap="wrap">

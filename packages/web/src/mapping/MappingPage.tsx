@@ -1,9 +1,9 @@
 import { Box, Button, Flex, Span } from '@chakra-ui/react'
-import type { MappingPage as MappingFacts, SeenRow } from '@culvert/contract'
+import type { MappingPage as MappingFacts, SeenRow, SourceRow } from '@culvert/contract'
 import { type Kind, kinds } from '@culvert/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import type { About } from '../context/AboutContext.tsx'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { RequestRefused } from '../context/request.ts'
@@ -15,6 +15,7 @@ import { useKey } from '../ui/keys.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
+import { Select } from '../ui/Select.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { Unsaved } from '../ui/Unsaved.tsx'
@@ -29,7 +30,8 @@ export const MappingPage = () => {
   const { source } = useParams()
   const all = useQuery(sourcesQuery(clientId))
   const sources = all.data
-  const chosen = source ?? sources?.sources[0]?.source ?? ''
+  const [heaviest] = [...(sources?.sources ?? [])].sort((left, right) => right.lines - left.lines)
+  const chosen = source ?? heaviest?.source ?? ''
   const query = useQuery(mappingQuery(clientId, chosen))
   const { data } = query
   if (sources && sources.sources.length === 0)
@@ -40,13 +42,14 @@ export const MappingPage = () => {
       </Page>
     )
   if (!data) return <Page links={<MappingLinks here="routes" />} title="Mapping" of={all.data ? query : all} />
-  return <Routes key={data.source} page={data} />
+  return <Routes key={data.source} page={data} sources={sources?.sources ?? []} />
 }
 
-const Routes = ({ page }: { readonly page: MappingFacts }) => {
+const Routes = ({ page, sources }: { readonly page: MappingFacts; readonly sources: readonly SourceRow[] }) => {
   const { clientId, locale } = useClient()
   const href = useHref()
   const [search] = useSearchParams()
+  const navigate = useNavigate()
   const notice = useNotice()
   const { save } = useMapActs(clientId)
   const [edits, setEdits] = useState<ReadonlyMap<string, RouteEdit>>(new Map())
@@ -99,11 +102,26 @@ const Routes = ({ page }: { readonly page: MappingFacts }) => {
         </span>
       }
       actions={
-        unmapped.length > 0 ? (
-          <Button asChild>
-            <Link to={href(`/mapping/${page.source}/starter`)}>Propose routes for {unmapped.length}</Link>
-          </Button>
-        ) : null
+        <>
+          {sources.length > 1 ? (
+            <Select
+              aria-label="Source"
+              value={page.source}
+              onChange={event => void navigate(href(`/mapping/${event.target.value}`))}
+            >
+              {sources.map(one => (
+                <option key={one.source} value={one.source}>
+                  {one.name}
+                </option>
+              ))}
+            </Select>
+          ) : null}
+          {unmapped.length > 0 ? (
+            <Button asChild>
+              <Link to={href(`/mapping/${page.source}/starter`)}>Propose routes for {unmapped.length}</Link>
+            </Button>
+          ) : null}
+        </>
       }
     >
       <SheetTable

@@ -6,11 +6,23 @@ import { afterEach, expect, it } from 'vitest'
 import { drawPage } from '../testing/drawPage.tsx'
 import { stubServer } from '../testing/stubServer.ts'
 import { MissingPage } from './MissingPage.tsx'
+import { missingCsv } from './missingCsv.ts'
+import { emptyDraft } from './missingDraft.ts'
 
 afterEach(cleanup)
 
 const missing: Missing = {
-  ...{ version: 3, base: 'EUR', from: '2026-03-16', to: '2026-06-14', unfit: [], taxCodes: [], taxByRows: true },
+  ...{
+    version: 3,
+    base: 'EUR',
+    from: '2026-03-16',
+    to: '2026-06-14',
+    unfitRoutes: [],
+    unlikeRates: [],
+    unfit: [],
+    taxCodes: [],
+    taxByRows: true,
+  },
   chart: [
     { code: '1000', name: 'Skerrymoor', type: 'bank', currency: 'EUR', archived: false, bankNumber: null },
     { code: '4000', name: 'Sales', type: 'income', currency: 'EUR', archived: false, bankNumber: null },
@@ -77,6 +89,33 @@ it('takes what is sure, waits for what only a person can say, and makes it all i
     taxes: [{ key: 'ie', use: null, make: { code: 'IE23', name: 'Ireland, 23 %', percent: 23 } }],
     feeTaxes: [{ key: 'openhall/charged', code: null }],
   })
+})
+
+it('names what is there and does not fit, and goes out as a file', async () => {
+  drawn({
+    ...missing,
+    unfitRoutes: [
+      {
+        ...{ route: 4, source: 'openhall', title: 'Shipping', account: '1000', name: 'Skerrymoor', type: 'bank' },
+        why: 'type',
+      },
+    ],
+    unlikeRates: [{ region: 'DE', class: '', code: 'DE19', mapped: [19, 19], seen: 7, amount: 5000, lines: 2 }],
+  })
+  await screen.findByText('Shipping to 1000 Skerrymoor')
+  screen.getByText(/of a type unlike what goes there: bank/)
+  screen.getByText(/has 19 %, and 7.00 % was charged: 2 lines/)
+  expect(
+    missingCsv({ ...missing, accounts: missing.accounts.map(one => ({ ...one, label: '=1+1' })) }, emptyDraft),
+  ).toBe(
+    [
+      'stage,missing,sources,currency,amount,lines,use,make,name,type',
+      'Mapping,"Sale, =1+1",Openhall,EUR,900.00,12,4000,,,',
+      'Mapping,"Selling fee, =1+1",Openhall,EUR,-80.00,12,,6010,Selling fees,expense',
+      'Tax,tax of IE,openhall,EUR,900.00,12,,IE,Ireland, %',
+      '',
+    ].join('\n'),
+  )
 })
 
 it('says so where nothing is missing, and where nothing was reported yet', async () => {

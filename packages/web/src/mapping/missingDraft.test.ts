@@ -33,6 +33,8 @@ const page = (more: Partial<MissingPage>): MissingPage => ({
     accounts: [],
     taxes: [],
     feeTaxes: [],
+    unfitRoutes: [],
+    unlikeRates: [],
     unfit: [],
   },
   ...{ chart: [], taxCodes: [], taxByRows: true },

@@ -158,3 +158,11 @@ export const countsOf = (wanted: MakeMissing) => {
     all: wanted.banks.length + wanted.clearings.length + rounding.length + wanted.accounts.length + wanted.taxes.length,
   }
 }
+
+/** The page, what was chosen on it so far, and how that is changed. */
+export interface MissingEditing {
+  readonly page: MissingPage
+  readonly draft: MissingDraft
+  readonly choose: (key: string, part: Chosen) => void
+  readonly say: (key: string, code: string | null | undefined) => void
+}

@@ -37,7 +37,7 @@ const SourceForm = ({
   const navigate = useNavigate()
   const notice = useNotice()
   const add = useAddSource(clientId)
-  const form = useSourceForm(accounts, { name: '', service, currency: base })
+  const form = useSourceForm(accounts, { name: '', service, currency: base, personalData: 'name' })
   const store = form.handleSubmit(wanted => {
     const source = sourceOf(wanted, accounts)
     add.mutate(source, {

@@ -31,7 +31,7 @@ export const CanBeAdded = ({ onByFile }: { readonly onByFile: (service: ServiceS
   return (
     <>
       {asking ? <AskOwner service={asking} forSource={null} onClose={() => setAsking(null)} /> : null}
-      <Flex mt="18px" gap="0" align="stretch" direction={{ base: 'column', lg: 'row' }}>
+      <Flex mt="18px" gap="0" align="stretch" direction={{ base: 'column', xl: 'row' }}>
         {[byFile.slice(0, half), byFile.slice(half)].map((part, index) => (
           <Table.Root
             key={part[0]?.[0]}

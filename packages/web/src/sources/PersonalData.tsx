@@ -9,12 +9,13 @@ import { type ChoiceOf, Choices } from '../ui/form/Choices.tsx'
 import { countText } from '../ui/formats.ts'
 import { Instead } from '../ui/Instead.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { scopeText } from './scopeText.ts'
 import { personalQuery, useSetPersonal } from './sourceQueries.ts'
 
 const scopes: readonly ChoiceOf<PersonalScope>[] = [
-  { value: 'all', text: 'all that it reports', detail: 'name, e-mail, address, free text' },
-  { value: 'name', text: 'the name alone' },
-  { value: 'none', text: 'nothing' },
+  { value: 'all', text: scopeText.all, detail: 'name, e-mail, address, free text' },
+  { value: 'name', text: scopeText.name },
+  { value: 'none', text: scopeText.none },
 ]
 const less: Record<PersonalScope, number> = { all: 2, name: 1, none: 0 }
 

@@ -10,7 +10,16 @@ export const isPulling = (pull: PullRow | null | undefined): boolean =>
 
 /** What a pull has come to, in words. */
 export const pullText = (pull: PullRow): string => {
-  const counts = `${pull.added.toLocaleString('en-IE')} new, ${pull.revised.toLocaleString('en-IE')} corrected, ${pull.same.toLocaleString('en-IE')} known`
+  const said = [
+    [pull.added, 'new'],
+    [pull.revised, 'corrected'],
+    [pull.same, 'known'],
+  ] as const
+  const counts =
+    said
+      .filter(([count]) => count > 0)
+      .map(([count, word]) => `${count.toLocaleString('en-IE')} ${word}`)
+      .join(', ') || 'nothing new'
   switch (pull.state) {
     case 'waiting':
     case 'running':

@@ -161,6 +161,7 @@ const UseShop = ({
     ),
     service: grant.sort,
     currency: shop.currency || base,
+    personalData: grant.scopes.includes('buyers') ? 'name' : 'none',
   })
   const done = (source: string) => ({
     onError: notice.refuse,
@@ -171,8 +172,7 @@ const UseShop = ({
   })
   const store = form.handleSubmit(wanted => {
     const source = sourceOf(wanted, accounts)
-    const personalData = grant.scopes.includes('buyers') ? 'name' : 'none'
-    use.mutate({ grant: grant.grantId, source: { ...source, personalData, shop: shop.id } }, done(source.source))
+    use.mutate({ grant: grant.grantId, source: { ...source, shop: shop.id } }, done(source.source))
   })
   const busy = use.isPending || attach.isPending
   return (
@@ -197,7 +197,7 @@ const UseShop = ({
           </Box>
         ) : null}
         {into === '' ? (
-          <SourceFields form={form} accounts={accounts} told />
+          <SourceFields form={form} accounts={accounts} told nobody={!grant.scopes.includes('buyers')} />
         ) : (
           <Box color="muted">
             What came as files stays; a line that comes again under the same id is known, under another it is a second

@@ -1,10 +1,12 @@
 import { Flex, Span } from '@chakra-ui/react'
-import { type AccountRow, type NewSource, type ServiceSort, serviceSorts } from '@culvert/contract'
-import { freeCode } from '@culvert/core'
+import { type AccountRow, type NewSource, personalScopes, type ServiceSort, serviceSorts } from '@culvert/contract'
+import { dateBases, freeCode } from '@culvert/core'
 import type { UseFormReturn } from 'react-hook-form'
 import { z } from 'zod'
 import { SelectField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
+import { basisText } from './basisText.ts'
+import { scopeText } from './scopeText.ts'
 import { serviceText } from './serviceText.ts'
 
 const sourceForm = z.object({
@@ -19,6 +21,8 @@ const sourceForm = z.object({
     .regex(/^[A-Z]{3}$/, 'a currency, as EUR'),
   clearing: z.string().min(1, 'an account'),
   bank: z.string(),
+  dateBasis: z.enum(dateBases),
+  personalData: z.enum(personalScopes),
 })
 type SourceForm = z.input<typeof sourceForm>
 export type WantedSource = z.output<typeof sourceForm>
@@ -43,13 +47,19 @@ const make = 'make'
 /** What a new source begins with: what is known of it, and the first bank account. */
 export const useSourceForm = (
   accounts: readonly AccountRow[],
-  known: { readonly name: string; readonly service: ServiceSort; readonly currency: string },
+  known: {
+    readonly name: string
+    readonly service: ServiceSort
+    readonly currency: string
+    readonly personalData: SourceForm['personalData']
+  },
 ) => {
   const values: SourceForm = {
     ...known,
     // A marketplace collects what it sells; a shop or till mostly says by which means it was paid.
     payments: known.service === 'web_shop' || known.service === 'till' ? 'others' : 'its_own',
     clearing: make,
+    dateBasis: 'order',
     // A bank in another currency is not guessed at.
     bank: banksOf(accounts).find(account => account.currency === known.currency)?.code ?? '',
   }
@@ -81,6 +91,8 @@ export const sourceOf = (wanted: WantedSource, accounts: readonly AccountRow[]) 
       wanted.clearing === make
         ? [{ code, name: clearingName(wanted.name, shape), type: 'clearing' as const, currency }]
         : [],
+    options: { dateBasis: wanted.dateBasis },
+    personalData: wanted.personalData,
   } satisfies NewSource
 }
 
@@ -89,10 +101,12 @@ interface SourceFieldsProps {
   readonly accounts: readonly AccountRow[]
   /** What sort it is and its currency are told by the service. */
   readonly told?: boolean
+  /** It tells nothing of customers, whatever is chosen. */
+  readonly nobody?: boolean
 }
 
 /** What a source is, and the accounts that its money passes through. */
-export const SourceFields = ({ form, accounts, told = false }: SourceFieldsProps) => {
+export const SourceFields = ({ form, accounts, told = false, nobody = false }: SourceFieldsProps) => {
   const { control } = form
   const { service = 'marketplace', name = '', currency = '', payments = 'its_own' } = form.watch()
   const shape = shapeOf(service, payments)
@@ -151,6 +165,24 @@ export const SourceFields = ({ form, accounts, told = false }: SourceFieldsProps
           ))}
         </SelectField>
       )}
+      <Flex gap="12px">
+        <SelectField control={control} name="dateBasis" label="A line counts on" hint="decides month and tax rate">
+          {dateBases.map(basis => (
+            <option key={basis} value={basis}>
+              {basisText[basis]}
+            </option>
+          ))}
+        </SelectField>
+        {nobody ? null : (
+          <SelectField control={control} name="personalData" label="Of customers it may tell">
+            {personalScopes.map(scope => (
+              <option key={scope} value={scope}>
+                {scopeText[scope]}
+              </option>
+            ))}
+          </SelectField>
+        )}
+      </Flex>
       <Span color="muted" textStyle="small">
         More currencies, regions and banks can be said later, at the source.
       </Span>

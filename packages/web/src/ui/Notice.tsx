@@ -1,5 +1,5 @@
 import { Button, createToaster, Flex, Portal, Span, Table, Toast, Toaster } from '@chakra-ui/react'
-import { csvRecord } from '@culvert/core'
+import { csvRecord, plainCell } from '@culvert/core'
 import { createContext, type ReactNode, useContext, useMemo, useRef, useState } from 'react'
 import { RequestRefused } from '../context/request.ts'
 import { saveText } from './saveText.ts'
@@ -136,13 +136,10 @@ const Notice = ({ said, onAway }: { readonly said: Said; readonly onAway: () => 
   </Toast.Root>
 )
 
-// What would run as a formula in a spreadsheet is kept from it: values stand as the file had them, from anywhere.
-const plain = (value: string): string => (/^[=+\-@\t\r]/.test(value) ? `'${value}` : value)
-
 const faultsCsv = ({ faults, count }: Said): string =>
   [
     ['row', 'column', 'found', 'expected'],
-    ...faults.map(fault => [String(fault.row), fault.column ?? '', plain(fault.value), fault.expected]),
+    ...faults.map(fault => [String(fault.row), fault.column ?? '', plainCell(fault.value), fault.expected]),
     ...(count > faults.length ? [['', '', '', `and ${count - faults.length} more`]] : []),
   ]
     .map(csvRecord)
