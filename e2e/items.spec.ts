@@ -26,7 +26,7 @@ test('a product is routed to its item with the tax it had, and its route is take
   const before = await drafts()
   await page.goto(`${client}/mapping/items`)
   // What acts on many asks first, with count and money.
-  await page.getByRole('button', { name: 'Route 12 to their items' }).click()
+  await page.getByRole('button', { name: 'Route 36 to their items' }).click()
   await expect(page.getByRole('dialog')).toContainText(/Sales of [\d,.]+ EUR in the weeks shown/)
   await expect(page.getByRole('dialog').getByRole('button', { name: /^Save \d+ routes$/ })).toBeEnabled()
   await page.getByRole('button', { name: 'Cancel' }).click()
