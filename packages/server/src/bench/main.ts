@@ -13,6 +13,7 @@ import { madeRoute, makeClient, settlementKeys } from '../testing/madeClient.ts'
 import { makeRacedClient } from '../testing/writers.ts'
 import { type MadeFile, writeActivity } from './activityFile.ts'
 import { racedPairs } from './races.ts'
+import { writeCamt } from './readers.ts'
 import type { Done, TaskName, Tasks } from './task.ts'
 
 if (!process.env.APP_DATABASE_URL || !process.env.DATABASE_URL)
@@ -312,7 +313,7 @@ const measureReaders = async (): Promise<void> => {
   for (const broken of result.broken) console.log(`       ${broken}`)
   say(
     'readers',
-    `${files} mutated files, seed ${seed}: ${result.taken} taken, ${result.refused} refused, the longest ${result.longest.toFixed(0)} ms, ${(peak / 1e6).toFixed(0)} MB`,
+    `${files} mutated files for each reader, seed ${seed}: ${result.taken} taken, ${result.refused} refused, the longest ${result.longest.toFixed(0)} ms, ${(peak / 1e6).toFixed(0)} MB`,
     result.broken.length === 0 && result.taken > 0 && result.refused > 0 && result.longest < 1000,
   )
   const endless = await task('endlessRecord', { megabytes: 1000 })
@@ -324,6 +325,32 @@ const measureReaders = async (): Promise<void> => {
     )
 }
 
+/** A statement of 400,000 entries is read as it comes; mutated workbooks end in rows or faults. */
+const measureLarge = async (): Promise<void> => {
+  const path = join(folder, 'large.camt.xml')
+  const entries = 400_000
+  const bytes = await writeCamt({ path, entries })
+  const { result, peak } = await task('largeStatement', { path })
+  const seconds10MB = result.elapsed / 1000 / (bytes / 10e6)
+  say(
+    'a camt of 400,000 entries',
+    `${(bytes / 1e6).toFixed(0)} MB, ${result.lines} lines, ${result.faults} faults, ${seconds10MB.toFixed(2)} s each 10 MB (bar 2), ${(peak / 1e6).toFixed(0)} MB of memory (bar 512)`,
+    result.lines === entries && result.faults === 0 && seconds10MB < 2 && peak < 512e6,
+  )
+}
+
+const measureWorkbooks = async (): Promise<void> => {
+  const files = Number(process.env.BENCH_WORKBOOKS ?? 5000)
+  const seed = Number(process.env.BENCH_SEED ?? 20_260_301)
+  const { result, peak } = await task('mutatedWorkbooks', { files, seed })
+  for (const broken of result.broken) console.log(`       ${broken}`)
+  say(
+    'workbooks',
+    `${files} mutated, seed ${seed}: ${result.taken} taken, ${result.refused} refused, the longest ${result.longest.toFixed(0)} ms, ${(peak / 1e6).toFixed(0)} MB beside their processes`,
+    result.broken.length === 0 && result.taken > 0 && result.refused > 0 && result.longest < 25_000,
+  )
+}
+
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   heart: measureHeart,
   baskets: measureBaskets,
@@ -332,6 +359,8 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
   harsh: measureHarshPairing,
   races: measureRaces,
   readers: measureReaders,
+  large: measureLarge,
+  workbooks: measureWorkbooks,
   sellers: measureSellers,
 }
 

@@ -15,7 +15,7 @@ import { importBase } from './importBase.ts'
 import { measurePages } from './pages.ts'
 import { type HarshFigures, measureEqualAmounts, measureHarsh, measurePairing, type PairingFigures } from './pairing.ts'
 import { type RacePlace, runSide } from './races.ts'
-import { meetEndlessRecord, meetMutatedFiles } from './readers.ts'
+import { meetEndlessRecord, meetMutatedFiles, meetMutatedWorkbooks, readLarge } from './readers.ts'
 import {
   makeSeller,
   measureSeller,
@@ -50,6 +50,8 @@ export interface Tasks {
   }
   singlePosts: { args: Actor & { count: number }; result: number[] }
   mutatedFiles: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedFiles>> }
+  mutatedWorkbooks: { args: { files: number; seed: number }; result: Awaited<ReturnType<typeof meetMutatedWorkbooks>> }
+  largeStatement: { args: { path: string }; result: Awaited<ReturnType<typeof readLarge>> }
   endlessRecord: { args: { megabytes: number }; result: Awaited<ReturnType<typeof meetEndlessRecord>> }
 }
 export type TaskName = keyof Tasks
@@ -135,6 +137,8 @@ const work: { [Name in TaskName]: (database: Database, args: Tasks[Name]['args']
     smallTakes: measureSmallTakes,
     singlePosts: (database, { count, ...actor }) => measureSinglePosts(database, actor, count),
     mutatedFiles: (_, args) => meetMutatedFiles(args),
+    mutatedWorkbooks: (_, args) => meetMutatedWorkbooks(args),
+    largeStatement: (_, args) => readLarge(args),
     endlessRecord: (_, args) => meetEndlessRecord(args),
   }
 
