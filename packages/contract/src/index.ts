@@ -199,6 +199,7 @@ export {
   type ListQuery,
   listEndpoints,
   type RateList,
+  type TaxList,
 } from './lists.ts'
 export {
   type AccountRow,

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { rateRow } from './books.ts'
 import { endpoint } from './endpoint.ts'
+import { taxCodeRow } from './mapping.ts'
 import { localDate, minor } from './shared.ts'
 
 // Lists from files: read, and held against what is there, before anything of them is taken.
@@ -61,6 +62,23 @@ export const itemList = z.object({
 })
 export type ItemList = z.infer<typeof itemList>
 
+/** A tax code as the list would have it, whole: with the rates that stand, and those that the list adds. */
+export const taxList = z.object({
+  asks: z.array(listAsks),
+  codes: z.array(
+    z.object({
+      code: taxCodeRow,
+      state,
+      /** Rates that are new, or another than stands on their day. */
+      rates: z.array(z.object({ from: localDate, percent: z.string() })),
+      /** Why it is not taken as it is: its account is unknown or none of tax, its use is told in an unknown word, it has several parts, or another rate without a day. */
+      unfit: z.enum(['account', 'use', 'parts', 'no_day']).nullable(),
+    }),
+  ),
+  vanished: z.array(z.object({ code: z.string(), name: z.string() })),
+})
+export type TaxList = z.infer<typeof taxList>
+
 const read = { method: 'POST', right: 'map', query: listQuery, body: 'file' } as const
 export const listEndpoints = {
   readRates: endpoint({
@@ -80,5 +98,11 @@ export const listEndpoints = {
     path: '/lists/items',
     does: 'Reads a list of items, and says what it would change. Stores nothing.',
     answer: itemList,
+  }),
+  readTaxes: endpoint({
+    ...read,
+    path: '/lists/tax-codes',
+    does: 'Reads a list of tax codes, and says what it would change. Stores nothing.',
+    answer: taxList,
   }),
 }

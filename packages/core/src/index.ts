@@ -171,9 +171,11 @@ export {
   type ListAsks,
   type ListedBalance,
   type ListedItem,
+  type ListedTax,
   readBalanceList,
   readItemList,
   readRateList,
+  readTaxList,
   referenceRates,
 } from './formats/listRows.ts'
 export { type MappedReader, mappedReader } from './formats/mappedRow.ts'

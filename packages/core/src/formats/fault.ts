@@ -89,16 +89,23 @@ const expectations: Record<FaultCode, string> = {
 /** What was expected where the fault stands, for a person. */
 export const expectedText = (fault: FileFault): string => expectations[fault.code]
 
-/** Faults shown in full; beyond these only their number is told. */
+/** Faults shown in full; beyond these their number is told. */
 export const maxFaultsShown = 100
+/** Faults kept, to be saved as a file; a file with more is refused for what it is. */
+const mostFaultsKept = 10_000
 
-/** Collects faults up to the number shown, and counts the rest. */
+/** Collects faults, and counts those beyond what is kept. */
 export class FaultList {
-  readonly shown: FileFault[] = []
+  readonly kept: FileFault[] = []
   count = 0
+
+  /** The first of them. */
+  get shown(): readonly FileFault[] {
+    return this.kept.slice(0, maxFaultsShown)
+  }
 
   add(fault: FileFault): void {
     this.count++
-    if (this.shown.length < maxFaultsShown) this.shown.push({ ...fault, value: fault.value.slice(0, 200) })
+    if (this.kept.length < mostFaultsKept) this.kept.push({ ...fault, value: fault.value.slice(0, 200) })
   }
 }

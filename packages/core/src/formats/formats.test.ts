@@ -74,7 +74,12 @@ it('reads headers in any order, and says what is missing or there twice', () => 
 it('shows a hundred faults and counts the rest', () => {
   const faults = new FaultList()
   for (let row = 0; row < 250; row++) faults.add({ row, column: null, value: 'x'.repeat(999), code: 'empty' })
-  expect([faults.shown.length, faults.count, faults.shown[0]?.value.length]).toEqual([maxFaultsShown, 250, 200])
+  expect([faults.shown.length, faults.kept.length, faults.count, faults.shown[0]?.value.length]).toEqual([
+    maxFaultsShown,
+    250,
+    250,
+    200,
+  ])
 })
 
 it.each([

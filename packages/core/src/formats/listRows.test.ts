@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { FaultList } from './fault.ts'
-import { type ListTold, readBalanceList, readItemList, readRateList, referenceRates } from './listRows.ts'
+import { type ListTold, readBalanceList, readItemList, readRateList, readTaxList, referenceRates } from './listRows.ts'
 
 const records = (rows: readonly (readonly string[])[]) => rows.map((row, at) => [row, at + 2] as const)
 const rates = (header: readonly string[], rows: readonly (readonly string[])[], told: ListTold = {}) => {
@@ -131,4 +131,45 @@ it('reads a list of items with what it tells, and asks about its costs', () => {
   expect(read('1,250').asks).toEqual([{ what: 'decimal', value: '1,250' }])
   expect(read('').items[0]?.cost).toBeNull()
   expect(read('cheap').faults).toEqual(['not_an_amount'])
+})
+
+describe('a list of tax codes', () => {
+  const read = (header: string, rows: readonly string[], told: ListTold = {}) => {
+    const faults = new FaultList()
+    const records = rows.map((row, at) => [row.split(';'), at + 2] as const)
+    return { ...readTaxList(header.split(';'), records, { faults, told }), faults: faults.shown }
+  }
+  it('is read by its heads and words, a rate a row', () => {
+    const { taxes, faults } = read('Steuerschlüssel;Bezeichnung;Satz;gültig ab;Konto;Land;Art;Preisart', [
+      'DE19;Umsatzsteuer;19,0 %;2021-01-01;1776;de;Umsatzsteuer;brutto',
+      'DE19;Umsatzsteuer;16,0 %;2020-07-01;;;;',
+      'VST;Vorsteuer;7;;;;Vorsteuer;netto',
+      'X;;5;;;;Sonstiges;',
+    ])
+    expect(faults).toEqual([])
+    expect(taxes.map(({ row: _, ...tax }) => Object.values(tax))).toEqual([
+      ['DE19', 'Umsatzsteuer', '19.0', '2021-01-01', '1776', 'DE', 'sales', 'inclusive'],
+      ['DE19', 'Umsatzsteuer', '16.0', '2020-07-01', null, null, 'sales', null],
+      ['VST', 'Vorsteuer', '7', null, null, null, 'purchases', 'exclusive'],
+      ['X', 'X', '5', null, null, null, 'unknown', null],
+    ])
+  })
+  it('names what is wrong by its row, and asks about a day that reads two ways', () => {
+    expect(
+      read('code;rate;country', ['A;120;IE', 'A;x;', ';5;', 'B;5;Ireland']).faults.map(one => [
+        one.row,
+        one.column,
+        one.code,
+      ]),
+    ).toEqual([
+      [2, 'rate', 'not_an_amount'],
+      [3, 'rate', 'not_an_amount'],
+      [3, 'code', 'twice_in_file'],
+      [4, 'code', 'empty'],
+      [5, 'country', 'not_a_region'],
+    ])
+    expect(read('code;rate;from', ['A;23;3/5/2026']).asks).toEqual([{ what: 'order', value: '3/5/2026' }])
+    expect(read('code;rate;from', ['A;23;3/5/2026'], { order: 'dmy' }).taxes[0]?.from).toBe('2026-05-03')
+    expect(read('name;rate', ['A;23']).faults).toMatchObject([{ column: 'code', code: 'missing_column' }])
+  })
 })

@@ -30,6 +30,17 @@ const heads = {
     tax_code: 'tax code,tax,vat code,steuerschlussel,steuercode,code tva,codigo de iva,codice iva,btw code',
     cost: 'cost,unit cost,cost price,purchase price,einkaufspreis,einstandspreis,cout,prix d achat,coste,precio de compra,costo,prezzo di acquisto,kostprijs,inkoopprijs',
   },
+  taxes: {
+    code: 'code,tax code,vat code,key,steuerschlussel,steuercode,kurzel,code tva,codigo,codigo de iva,codice,codice iva,btw code',
+    name: 'name,description,title,bezeichnung,beschreibung,designation,libelle,nombre,descripcion,nome,descrizione,naam,omschrijving',
+    rate: 'rate,percent,percentage,tax rate,rate percent,satz,steuersatz,prozent,taux,pourcentage,tipo,porcentaje,aliquota,percentuale,tarief,percentage btw',
+    from: 'from,valid from,since,date,ab,gultig ab,seit,a partir de,depuis,desde,dal,valido dal,vanaf,geldig vanaf',
+    account:
+      'account,tax account,liability account,konto,steuerkonto,compte,compte de tva,cuenta,cuenta de iva,conto,conto iva,rekening,btw rekening',
+    country: 'country,country code,land,pays,pais,paese,nazione',
+    use: 'use,type,kind,direction,art,verwendung,usage,sens,uso,clase,tipo operazione,gebruik,soort',
+    basis: 'basis,price,included,preisart,prix,precio,prezzo,prijs',
+  },
 } as const
 
 export type ListSort = keyof typeof heads
@@ -248,6 +259,80 @@ export const readItemList = (
     ]
   })
   return { items, asks: [] }
+}
+
+/** A rate of a tax code of a list; what is null was not told. Several rows of one code are its rates by date. */
+export interface ListedTax {
+  readonly row: number
+  readonly code: string
+  readonly name: string
+  /** Percent, as text. */
+  readonly percent: string
+  /** Local date. */
+  readonly from: string | null
+  readonly account: string | null
+  readonly country: string | null
+  /** `unknown`: told in a word that is neither. */
+  readonly use: 'sales' | 'purchases' | 'unknown'
+  readonly basis: 'inclusive' | 'exclusive' | null
+}
+
+const useWords = {
+  sales:
+    'sales,sale,output,out,umsatz,umsatzsteuer,verkauf,ventes,vente,collectee,ventas,repercutido,vendite,debito,verkoop,verkopen',
+  purchases:
+    'purchases,purchase,input,in,vorsteuer,einkauf,achats,achat,deductible,compras,soportado,acquisti,credito,inkoop,inkopen,voorbelasting',
+} as const
+const basisWords = {
+  inclusive: 'inclusive,included,gross,within,brutto,inkl,inklusive,ttc,incluido,compreso,inclusief,bruto',
+  exclusive: 'exclusive,excluded,net,beside,netto,exkl,exklusive,ht,excluido,escluso,exclusief,neto',
+} as const
+const wordIn = <Meaning extends string>(words: Readonly<Record<Meaning, string>>, text: string): Meaning | null =>
+  (Object.keys(words) as Meaning[]).find(meaning => words[meaning].split(',').includes(foldText(text))) ?? null
+
+/** Reads a list of tax codes: one rate a row. Nothing while something is asked. */
+export const readTaxList = (
+  header: readonly string[],
+  records: Records,
+  { faults, told }: Reading,
+): { readonly taxes: ListedTax[]; readonly asks: readonly ListAsks[] } => {
+  const places = placesOf('taxes', header)
+  if (missing(places, ['code', 'rate'], { header, faults })) return { taxes: [], asks: [] }
+  const clean = (text: string) => text.replace(/\s*%$/, '')
+  const numbers = styleOf(valuesAt(records, places, ['rate']).map(clean), told)
+  const dates = orderOf(valuesAt(records, places, ['from']), told)
+  const asks = [...numbers.asks, ...dates.asks]
+  const { style } = numbers
+  const { order } = dates
+  if (style === null || order === null) return { taxes: [], asks }
+  const seen = new Set<string>()
+  const taxes = records.flatMap(([record, row]): ListedTax[] => {
+    const field = fieldOf(places, record)
+    const [code, fromText] = [field('code'), field('from')]
+    if (code === '' && field('rate') === '') return []
+    const add = (column: string, value: string, what: FaultCode) => faults.add({ row, column, value, code: what })
+    if (code === '') add('code', '', 'empty')
+    if (code.length > 20) add('code', code, 'too_long')
+    const percent = plainNumber(clean(field('rate')), style)
+    if (percent === null || !/^\d{1,3}(\.\d{1,6})?$/.test(percent) || Number(percent) > 100)
+      add('rate', field('rate'), 'not_an_amount')
+    const from = fromText === '' ? null : dayIn(fromText, order)
+    if (fromText !== '' && from === null) add('from', fromText, 'not_a_date')
+    const key = `${code} ${from ?? ''}`
+    if (seen.has(key)) add('code', key.trim(), 'twice_in_file')
+    seen.add(key)
+    const country = field('country').toUpperCase()
+    if (country !== '' && !/^[A-Z]{2}$/.test(country)) add('country', field('country'), 'not_a_region')
+    return [
+      {
+        ...{ row, code, name: field('name') || code, percent: percent ?? '0', from },
+        ...{ account: field('account') || null, country: country || null },
+        use: field('use') === '' ? 'sales' : (wordIn(useWords, field('use')) ?? 'unknown'),
+        basis: wordIn(basisWords, field('basis')),
+      },
+    ]
+  })
+  return { taxes, asks: [] }
 }
 
 /** One event of the XML in which a central bank publishes its reference rates. */

@@ -10,7 +10,7 @@ export class FileRefused extends Error {
 
   constructor(list: FaultList) {
     super(`refused with ${list.count} ${list.count === 1 ? 'fault' : 'faults'}`)
-    this.faults = list.shown
+    this.faults = list.kept
     this.count = list.count
   }
 }

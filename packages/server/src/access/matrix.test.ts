@@ -41,7 +41,7 @@ const expected: Readonly<Record<string, string>> = {
   ...open('lookAtQuestion openQuestion answerByLink attachByLink evidenceByLink confirmAddress'),
   ...to('ob', 'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect'),
   ...to('obja', 'services grants connection missing importedFile importedStatement'),
-  ...to('obj', 'pullAll makeMissing readRates readBalances readItems'),
+  ...to('obj', 'pullAll makeMissing readRates readBalances readItems readTaxes'),
   ...open('lookAtGrant beginGranting completeByLink hook'),
   ...to('o', 'practiceActs eraseCustomers'),
   ...to('ob', 'setPersonalScope exportCustomers giveConsent refuseConsent'),

@@ -23,6 +23,7 @@ import { saveRoutes } from './saveRoutes.ts'
 import { refuseBadRules, saveRules } from './saveRules.ts'
 import { saveTaxCodes } from './saveTaxCodes.ts'
 import { saveTaxRows } from './saveTaxRows.ts'
+import { readTaxes } from './taxCodeFile.ts'
 import { countTouchedLines, listTouchedLines } from './touchedLines.ts'
 
 /** Routes, rules, items, tax and the chart of accounts that they point into. */
@@ -84,6 +85,9 @@ export const mappingRoutes = (database: Database): Router => {
   )
   serve(router, endpoints.readItems, ({ actor, query, request }) =>
     readReceived(request, body => asClient(database, actor, tx => readItems(tx, body, query))),
+  )
+  serve(router, endpoints.readTaxes, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readTaxes(tx, body, query))),
   )
   serve(router, endpoints.products, ({ actor }) => asClient(database, actor, loadProducts))
   serve(router, endpoints.saveItems, async ({ actor, body: { items, version } }) => ({

@@ -13,6 +13,7 @@ import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { blankTaxCode } from './blankTaxCode.ts'
 import { MappingLinks } from './MappingLinks.tsx'
 import { TaxCodeDialog, treatmentWords } from './TaxCodeDialog.tsx'
+import { TaxCodeListButton } from './TaxCodeListButton.tsx'
 
 /** A rate of a code from a day on; of a code without components the code alone. */
 interface RateRow {
@@ -115,6 +116,7 @@ export const TaxPage = () => {
           <Button asChild>
             <Link to={href('/mapping/tax/check')}>Check a month’s tax</Link>
           </Button>
+          {data ? <TaxCodeListButton version={data.version} /> : null}
           <Act right="map" disabled={!data} onClick={() => setDraft(blankTaxCode(data?.accounts ?? []))}>
             Add a tax code
           </Act>
