@@ -10,7 +10,7 @@ export type SettlementState = z.infer<typeof settlementState>
 export const blockReasonWords: Readonly<Record<string, string>> = {
   unmapped: 'not mapped',
   tax_code_missing: 'tax code missing',
-  account_unusable: 'account archived or of another currency',
+  account_unusable: 'account missing, archived or of another currency',
   rule: 'a route stops it for a person',
   does_not_foot: 'does not foot',
   rate_missing: 'exchange rate missing',

@@ -37,6 +37,11 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
               <Amount minor={block.amount} currency={page.currency} signed fontWeight="600" />
             )}
             <Span textStyle="small">{advice(block, page)}</Span>
+            {block.reason === 'account_unusable' ? (
+              <PageLink textStyle="small" to={href('/mapping/missing')}>
+                see what is missing
+              </PageLink>
+            ) : null}
             {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>
           {block.reason === 'rate_missing' && page.entryDate ? (
@@ -147,6 +152,10 @@ const advice = (block: SettlementPage['blocks'][number], page: SettlementPage): 
         : 'these kinds have no route yet.'
     case 'tax_code_missing':
       return 'nothing says which tax these bear.'
+    case 'account_unusable':
+      return block.concerned.length > 0
+        ? 'these go to an account that cannot take them.'
+        : 'the account for what rounding leaves, or one that it goes through, is missing.'
     case 'rate_missing':
       return 'no exchange rate is known on or before its date.'
     case 'likely_double':
