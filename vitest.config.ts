@@ -1,7 +1,9 @@
 import { defineConfig } from 'vitest/config'
 
-/** What kills servers and breaks connections off: it waits for most of its time, and has a lane of its own. */
-const hard = ['crash', 'outage'].map(name => `packages/server/src/${name}.test.ts`)
+/** What kills servers and breaks connections off waits for most of its time: it has a lane of its own, with long ones that no other lane waits for. */
+const hard = ['crash', 'outage', 'sources/mutated', 'database/migrations'].map(
+  name => `packages/server/src/${name}.test.ts`,
+)
 /** What changes roles of the whole cluster runs when nothing else does. */
 const alone = ['packages/server/src/database/roles.test.ts']
 /** What takes minutes runs in the lane of those that ask no database. */
