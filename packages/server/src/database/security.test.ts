@@ -15,6 +15,8 @@ const database = testDatabase()
 const appendOnly = [
   'activity_line',
   'activity_superseded',
+  'activity_restored',
+  'import_change',
   'map_version',
   'source_options',
   'act',
