@@ -70,7 +70,9 @@ export const ItemListButton = ({
           note: (
             <Span color={fit.length < moved.length ? 'ochre' : 'muted'} textStyle="small">
               {fit.length < moved.length ? `◆ ${countText(moved.length - fit.length, 'item')} cannot be taken. ` : ''}
-              {list.vanished.length > 0 ? `${countText(list.vanished.length, 'item')} not in the list stay.` : ''}
+              {list.vanished.length > 0
+                ? `${countText(list.vanished.length, 'item not in the list stays', 'items not in the list stay')}.`
+                : ''}
             </Span>
           ),
           body: (

@@ -47,7 +47,9 @@ export const TaxCodeListButton = ({ version }: { readonly version: number }) => 
           note: (
             <Span color={fit.length < moved.length ? 'ochre' : 'muted'} textStyle="small">
               {fit.length < moved.length ? `◆ ${countText(moved.length - fit.length, 'code')} cannot be taken. ` : ''}
-              {list.vanished.length > 0 ? `${countText(list.vanished.length, 'code')} not in the list stay.` : ''}
+              {list.vanished.length > 0
+                ? `${countText(list.vanished.length, 'code not in the list stays', 'codes not in the list stay')}.`
+                : ''}
             </Span>
           ),
           body: (
