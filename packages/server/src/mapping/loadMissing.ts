@@ -1,35 +1,26 @@
-import type { MissingBank, MissingFeeTax, MissingPage, MissingTax, UnfitAccount } from '@culvert/contract'
+import type { MissingFeeTax, MissingPage } from '@culvert/contract'
 import {
-  type ClassEntry,
   freeCode,
-  freeTaxCode,
   isSupply,
   type Kind,
   kinds,
   type MissingRoute,
   type OpenLabel,
   proposeAccount,
-  proposeCode,
   proposeMissing,
-  proposeRate,
   proposeTaxCode,
   type Route,
   type StarterAccount,
   startingChart,
-  sumMinor,
-  type TaxCode,
-  taxGrid,
-  unlikeRates,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { revisionAsOf } from '../activity/storedLines.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
-import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
-import { loadInBase } from '../setup/inBase.ts'
 import { loadAccounts } from './loadMapping.ts'
 import { loadOpenLabels, routesSayingTax } from './loadStarter.ts'
 import { loadTaxGrid } from './loadTaxGrid.ts'
+import { missingBanks, missingClearings, missingRounding, unfitAccounts } from './missingOwn.ts'
+import { missingTaxes, unlikeIn } from './missingTaxes.ts'
 import { loadUnfitRoutes } from './unfitRoutes.ts'
 
 /** What is missing, with the routes that each account would get, and the country and day that tax codes are made for. */
@@ -187,217 +178,4 @@ const taxAsked = ({
     askedOf: route => (rows.get(keyOf(route))?.kinds.includes(route.kind) ? keyOf(route) : null),
     rows: [...rows.values()],
   }
-}
-
-// What a source reports in a currency that no clearing account of it is in.
-const missingClearings = async (
-  tx: Transaction,
-  of: { readonly chart: MissingPage['chart']; readonly taken: readonly StarterAccount[] },
-): Promise<MissingBank[]> => {
-  const { convert } = await loadInBase(tx)
-  const rows = await rowsOf(
-    tx,
-    { ...sourceShape, currency: is.text, amount: is.minor, lines: is.whole, used: is.list(is.text) },
-    sql`SELECT s.source, s.name, k.currency, sum(abs(k.gross))::bigint AS amount, sum(k.lines)::int AS lines,
-        (SELECT coalesce(json_agg(c.account), '[]') FROM source_clearing c WHERE c.client_id = s.client_id) AS used
-      FROM source s JOIN settlement k ON k.client_id = s.client_id AND k.source = s.source
-      WHERE s.client_id = current_client()
-        AND NOT EXISTS (SELECT FROM source_clearing c WHERE c.client_id = s.client_id AND c.source = s.source AND c.currency = k.currency)
-      GROUP BY s.client_id, s.source, s.name, k.currency ORDER BY 1, 3`,
-  )
-  const taken = [...of.taken]
-  return rows.map(({ source, name, currency, amount, lines, used }) => {
-    const free = of.chart.filter(
-      account =>
-        account.type === 'clearing' &&
-        !account.archived &&
-        account.currency === currency &&
-        !used.includes(account.code),
-    )
-    const [only] = free
-    const make = { code: freeCode(taken, 'clearing'), name: `${name} clearing ${currency}`, type: 'clearing' as const }
-    if (!only) taken.push(make)
-    return {
-      key: JSON.stringify([source, currency]),
-      ...{ source, name, currency, lines, make },
-      amount: convert(amount, currency),
-      use: only ? { account: only.code, sure: free.length === 1 } : null,
-    }
-  })
-}
-
-// What accounts of rounding are called, in six languages, before those of exchange.
-const roundingWords = [/round|rundung|arrondi|redondeo|arrotond|afrond/i, /exchange|kurs|change|cambio|koers/i]
-
-const missingRounding = async (
-  tx: Transaction,
-  of: {
-    readonly accounts: readonly StarterAccount[]
-    readonly starting: readonly StarterAccount[]
-    readonly taken: readonly StarterAccount[]
-  },
-): Promise<MissingBank | null> => {
-  const row = await oneRow(
-    tx,
-    { base: is.text, told: is.yes, lines: is.whole, other: is.maybe(is.text) },
-    sql`SELECT c.base, EXISTS (SELECT FROM account a WHERE a.client_id = c.client_id AND a.code = c.exchange_rounding AND NOT a.archived) AS told,
-        count(k.key)::int AS lines, min(k.currency) AS other
-      FROM client c LEFT JOIN settlement k ON k.client_id = c.client_id AND k.currency <> c.base
-      WHERE c.client_id = current_client() GROUP BY c.client_id, c.base, c.exchange_rounding`,
-  )
-  if (row.told || row.other === null) return null
-  const named = (accounts: readonly StarterAccount[]) =>
-    roundingWords
-      .map(word =>
-        accounts.find(({ type, name }) => ['other_income', 'expense', 'income'].includes(type) && word.test(name)),
-      )
-      .find(account => account !== undefined)
-  const use = named(of.accounts)
-  const usual = named(of.starting)
-  const type = usual?.type ?? 'expense'
-  return {
-    ...{ key: 'rounding', source: '', name: '', currency: row.base, amount: 0, lines: row.lines },
-    use: use ? { account: use.code, sure: true } : null,
-    make: { code: freeCode(of.taken, type), name: usual?.name ?? 'Exchange rounding', type },
-  }
-}
-
-const missingBanks = async (
-  tx: Transaction,
-  of: {
-    readonly chart: MissingPage['chart']
-    readonly taken: readonly StarterAccount[]
-    readonly starting: readonly StarterAccount[]
-    /** First day that is looked at; null: nothing was reported. */
-    readonly from: string | null
-  },
-): Promise<MissingBank[]> => {
-  if (of.from === null) return []
-  const { convert } = await loadInBase(tx)
-  const rows = await rowsOf(
-    tx,
-    { ...sourceShape, currency: is.text, amount: is.minor, lines: is.whole },
-    sql`SELECT s.source, s.name, l.currency, sum(l.amount)::bigint AS amount, count(*)::int AS lines FROM source s
-      JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source
-      WHERE s.client_id = current_client() AND ${kindIs('payout', 'l.kind')} AND l.status = 'available'
-        AND l.local_date >= ${of.from}::date AND ${revisionAsOf('now')}
-        AND NOT EXISTS (SELECT FROM source_bank b WHERE b.client_id = s.client_id AND b.source = s.source AND b.direction = 'into' AND b.currency = l.currency)
-      GROUP BY 1, 2, 3 ORDER BY 1, 3`,
-  )
-  const usual = of.starting.find(account => account.type === 'bank')
-  // Sources that pay out in one currency share a new bank account; no two of different currencies take one number.
-  const taken = [...of.taken]
-  const made = new Map<string, NewAccount>()
-  const makeIn = (currency: string): NewAccount => {
-    const known = made.get(currency)
-    if (known) return known
-    const fits =
-      usual !== undefined &&
-      !taken.some(account => account.code === usual.code) &&
-      taken.every(account => account.code.length === usual.code.length)
-    const name = usual?.name ?? 'Bank account'
-    const make = {
-      code: fits ? usual.code : freeCode(taken, 'bank'),
-      name: made.size === 0 ? name : `${name} ${currency}`,
-      type: 'bank' as const,
-    }
-    taken.push(make)
-    made.set(currency, make)
-    return make
-  }
-  return rows.map(({ source, name, currency, amount, lines }) => {
-    const there = of.chart.filter(
-      account => ['bank', 'card'].includes(account.type) && !account.archived && account.currency === currency,
-    )
-    const [only] = there
-    return {
-      key: JSON.stringify([source, currency]),
-      ...{ source, name, currency, lines },
-      amount: Math.abs(convert(amount, currency)),
-      use: only ? { account: only.code, sure: there.length === 1 } : null,
-      make: makeIn(currency),
-    }
-  })
-}
-type NewAccount = MissingBank['make']
-
-const unfitAccounts = (tx: Transaction): Promise<UnfitAccount[]> =>
-  rowsOf(
-    tx,
-    { ...sourceShape, account: is.text, currency: is.text, why: is.oneOf('type', 'currency', 'archived') },
-    sql`SELECT s.source, s.name, c.account, c.currency,
-        CASE WHEN a.archived OR NOT a.takes_postings THEN 'archived' WHEN a.type <> 'clearing' THEN 'type' ELSE 'currency' END AS why
-      FROM source s JOIN source_clearing c USING (client_id, source) JOIN account a ON a.client_id = c.client_id AND a.code = c.account
-      WHERE s.client_id = current_client() AND (a.archived OR NOT a.takes_postings OR a.type <> 'clearing' OR a.currency <> c.currency)
-      ORDER BY s.name, c.currency`,
-  )
-
-// Where no line of a country states its tax, and no row tells its regions apart, one answer is for all of them.
-const byCountry = ({ seen, rows }: Awaited<ReturnType<typeof loadTaxGrid>>): MissingSeen => {
-  const apart = new Set([
-    ...seen.filter(one => one.stating !== 0).map(one => one.region?.slice(0, 2)),
-    ...rows.filter(row => (row.region ?? '').length > 2).map(row => row.region?.slice(0, 2)),
-  ])
-  return seen.map(one =>
-    one.region === null || apart.has(one.region.slice(0, 2)) ? one : { ...one, region: one.region.slice(0, 2) },
-  )
-}
-type MissingSeen = Awaited<ReturnType<typeof loadTaxGrid>>['seen']
-
-type Grid = Awaited<ReturnType<typeof loadTaxGrid>>
-
-/** The grid of the latest period, as those who look at it see it. */
-const linesOfGrid = (grid: Grid, seen: MissingSeen) =>
-  taxGrid(grid.rows, seen, {
-    since: [...new Set(grid.seen.flatMap(one => one.since ?? []))].sort().at(-1) ?? null,
-    classes: (grid.classes as readonly ClassEntry[]).map(one => one.class),
-  }).lines
-
-const unlikeIn = (grid: Grid): MissingPage['unlikeRates'] =>
-  grid.from === null || grid.to === null
-    ? []
-    : unlikeRates(linesOfGrid(grid, grid.seen), {
-        ...{ codes: grid.taxCodes as readonly TaxCode[], from: grid.from, to: grid.to },
-      }).map(one => ({ ...one, mapped: [...one.mapped] }))
-
-const countryNames = new Intl.DisplayNames(['en'], { type: 'region' })
-
-const missingTaxes = (grid: Grid, home: string | null): MissingTax[] => {
-  if (grid.to === null) return []
-  const lines = linesOfGrid(grid, byCountry(grid))
-  const codes = grid.taxCodes as readonly TaxCode[]
-  const rows: MissingTax[] = []
-  const made: { code: string }[] = [...codes]
-  // Classes of one country that bear one rate share its code.
-  const byRate = new Map<string, string>()
-  for (const line of lines)
-    for (const cell of line.cells) {
-      if (cell.open === 0 || line.kind !== null || line.label !== null || line.source !== null) continue
-      const use = proposeCode(line, cell, { codes, home, date: grid.to })
-      const country = line.region?.slice(0, 2) ?? home
-      const percent = proposeRate(cell.seenPercent)
-      const code =
-        country === null ? null : (byRate.get(`${country} ${percent}`) ?? freeTaxCode(country, percent, made))
-      if (code !== null && !use) {
-        made.push({ code })
-        if (percent !== null) byRate.set(`${country} ${percent}`, code)
-      }
-      rows.push({
-        key: JSON.stringify([line.region, cell.class]),
-        ...{ region: line.region, class: cell.class, lines: cell.lines, seenPercent: cell.seenPercent },
-        sources: [...new Set(cell.supplies.map(one => one.source))],
-        amount: sumMinor(cell.supplies, one => one.amount),
-        use,
-        make:
-          country === null || code === null
-            ? null
-            : {
-                code,
-                country,
-                percent,
-                name: `${countryNames.of(country) ?? country}${percent === null ? '' : `, ${percent} %`}`,
-              },
-      })
-    }
-  return rows
 }

@@ -229,6 +229,41 @@ describe('what is missing', () => {
     ])
   })
 
+  it('names routes to accounts that cannot serve, or are unlike what goes there', async () => {
+    await saveRoutes(database, actor, {
+      changed: [
+        madeRoute('sale', { account: '6000' }),
+        madeRoute('shipping', { account: '4100' }),
+        madeRoute('selling_fee', { account: '6000' }),
+      ],
+      removed: [],
+    })
+    expect((await page()).unfitRoutes).toMatchObject([{ title: 'Sale', account: '6000', type: 'expense', why: 'type' }])
+    await asClient(database, actor, tx => tx.execute(sql`UPDATE account SET archived = true WHERE code = '4100'`))
+    expect((await page()).unfitRoutes.map(one => [one.title, one.why])).toEqual([
+      ['Sale', 'type'],
+      ['Shipping', 'archived'],
+    ])
+  })
+
+  it('names a rate that is not the one that was charged', async () => {
+    const wanted = takeAll(await page())
+    await make(wanted)
+    expect((await page()).unlikeRates).toEqual([])
+    const line = { settlement_id: 'W-00002', occurred_at: '2026-01-14T10:00:00Z', kind: 'sale', currency: 'EUR' }
+    await upload(
+      database,
+      actor,
+      csvOf(
+        Array.from({ length: 40 }, (_, at) => ({ ...line, line_id: `u${at}`, amount: '107.00', tax_amount: '7.00' })),
+      ),
+    )
+    const [unlike, ...others] = (await page()).unlikeRates
+    expect(others).toEqual([])
+    expect(unlike).toMatchObject({ region: null, mapped: [23, 23] })
+    expect(unlike?.seen).toBeCloseTo(7, 1)
+  })
+
   it('takes no tax over from a route of sales where rows decide that', async () => {
     await saveRoutes(database, actor, { changed: [madeRoute('sale', { account: '4000' })], removed: [] })
     const { feeTaxes } = await page()
