@@ -4,7 +4,13 @@ import { Refused } from '../access/refused.ts'
 import { balanceFacts } from '../activity/importBalances.ts'
 import { headFacts } from '../activity/importHeads.ts'
 import { keysOfPull, standingOf } from '../activity/retractPull.ts'
-import { keyRows, keyShape, type SettlementKey, settlementName } from '../activity/settlementKey.ts'
+import {
+  keyRows,
+  keyShape,
+  type SettlementKey,
+  settlementName,
+  subjectOfSettlement,
+} from '../activity/settlementKey.ts'
 import { settlementsTaxedBy } from '../composing/movedTax.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -64,7 +70,7 @@ const lookAtLines = async (
     ...heldBy('taxes_posted', await taxesPosted(tx, { source, pullNo, keys })),
     ...heldBy('changed_since', await changedSince(tx, source, pullNo)),
     ...heldBy('decided', await decidedOf(tx, source, pullNo)),
-    ...heldBy('noted', await notedOf(tx, source, pullNo)),
+    ...heldBy('noted', [...(await notedOf(tx, source, pullNo)), ...(await notedSettlements(tx, keys))]),
   ]
   return { jobId, name, sort: 'activity', ...told, sums, settlements: keys.length, accounts: [], holds }
 }
@@ -154,6 +160,17 @@ const notedOf = async (tx: Transaction, source: string, pullNo: number): Promise
   return notes.filter(({ key }) => lines.has(partsOfKey(key)[1] ?? '')).map(({ title }) => title)
 }
 
+/** Notes on settlements that lose lines or what is said of them: one that keeps nothing goes. */
+const notedSettlements = async (tx: Transaction, keys: readonly SettlementKey[]): Promise<string[]> =>
+  (
+    await rowsOf(
+      tx,
+      { title: is.text },
+      sql`SELECT DISTINCT title FROM note WHERE client_id = current_client() AND subject = 'settlement'
+        AND key = ANY(${sql.param(keys.map(subjectOfSettlement))}::text[]) ORDER BY 1`,
+    )
+  ).map(row => row.title)
+
 /** What a file of settlements or balances said: what stood there before comes back. */
 const lookAtFacts = async (
   tx: Transaction,
@@ -182,6 +199,7 @@ const lookAtFacts = async (
     ...{ from: days[0] ?? null, to: days.at(-1) ?? null, sums: [], settlements: keys.length, accounts: [] },
     holds: [
       ...heldBy('posted', await postedWith(tx, keys, 0)),
+      ...heldBy('noted', await notedSettlements(tx, keys)),
       ...heldBy(
         'changed_since',
         changes.filter(one => one.changed).map(one => one.key),

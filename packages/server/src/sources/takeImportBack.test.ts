@@ -214,6 +214,11 @@ describe('a file that is taken back', () => {
       ask: { who: 'nobody' },
     })
     expect(await holds()).toEqual([{ code: 'noted', count: 1, names: ['a sale'] }])
+    await addNote(database, actor, unsent, {
+      ...{ subject: 'settlement', key: 'openhall/W-00001/EUR', title: 'a week', link: '/x', text: 'odd' },
+      ask: { who: 'nobody' },
+    })
+    expect(await holds()).toEqual([{ code: 'noted', count: 2, names: ['a sale', 'a week'] }])
   })
 
   it('is taken back once, and only where it came in', async () => {

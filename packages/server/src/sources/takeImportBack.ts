@@ -8,7 +8,7 @@ import { recordAct } from '../acts/recordAct.ts'
 import { follow } from '../composing/follow.ts'
 import { settlementsTaxedBy } from '../composing/movedTax.ts'
 import { markPulledTo, settleTouched } from '../composing/storeActivity.ts'
-import { tieOut } from '../composing/tieOut.ts'
+import { tie } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
@@ -27,7 +27,6 @@ export const takeImportBack = async (
   of: { readonly source: string; readonly jobId: string },
 ): Promise<ImportPage> => {
   const page = await retrying(() => asClient(database, actor, tx => takeBack(tx, actor, of)))
-  if (page.sort === 'activity') await retrying(() => asClient(database, actor, tx => tieOut(tx)))
   await follow(database, actor)
   return page
 }
@@ -46,6 +45,8 @@ const takeBack = async (
   if (page.sort === 'activity' && pullNo !== null) {
     const hanging = async (pull: number) => settlementsTaxedBy(tx, await loadSetup(tx), { source, pullNo: pull })
     const retracted = await retractPull(tx, source, pullNo)
+    // In the same act: nobody posts a collection as tied to a tender that is not there any more.
+    await tie(tx)
     await settleTouched(tx, [...retracted.touched, ...(await hanging(retracted.pullNo))])
     await removeEmpty(tx, retracted.touched)
   }
