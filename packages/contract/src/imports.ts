@@ -15,7 +15,7 @@ export const importHolds = [
   'decided',
   /** Bank lines of it are paired, coded or set aside, or were. */
   'bank_decided',
-  /** A later statement covers the same days: its lines were known by this one. */
+  /** A later file or pull told the same again, and it was left out as known: it would be lost. */
   'overlapped',
   /** Somebody has noted or asked something about a line of it. */
   'noted',

@@ -60,7 +60,7 @@ const importHoldWords: Record<ImportHold, (count: number) => string> = {
   decided: count => `somebody has decided about ${many(count, 'payment', 'payments')} of it`,
   bank_decided: count => `${many(count, 'line of it is or was', 'lines of it are or were')} paired, coded or set aside`,
   overlapped: count =>
-    `${many(count, 'later statement rests', 'later statements rest')} on the same days; take that back first`,
+    `${many(count, 'later file or pull', 'later files or pulls')} told the same again, and left it out as known`,
   noted: count => `${many(count, 'note stands', 'notes stand')} on lines of it`,
 }
 

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm'
 import { refuseOn } from '../access/fileRefused.ts'
 import { markStages } from '../course/markStages.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdStatements } from '../database/locks.ts'
 import { is } from '../database/rows.ts'
 import { refreshStatistics } from '../database/statistics.ts'
 import { type BankStage, openBankStage } from './stageBankLines.ts'
@@ -29,6 +30,7 @@ export const storeStaged = async (
 ): Promise<StatementOutcome> => {
   await stage.finish(faults)
   refuseOn(faults)
+  await holdStatements(tx)
   await leaveOutKnown(tx, format)
   const added = await oneRow(
     tx,

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { recordAct } from '../acts/recordAct.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { holdStatements } from '../database/locks.ts'
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { heldBy, laterStatements, loadImportedFile, markTakenBack, refuseHeld } from '../jobs/importedFile.ts'
@@ -74,6 +75,7 @@ const keysOf = async (tx: Transaction, jobId: string): Promise<string[]> => {
 export const takeStatementBack = (database: Database, actor: Actor, jobId: string): Promise<ImportPage> =>
   retrying(() =>
     asClient(database, actor, async tx => {
+      await holdStatements(tx)
       // Held before it is looked at: whoever pairs a line holds it too.
       await tx.execute(sql`SELECT FROM open_bank_line o JOIN bank_line b USING (client_id, bank_account, line_id)
         WHERE o.client_id = current_client() AND b.pull_id = ${jobId} ORDER BY o.bank_account COLLATE "C", o.line_id COLLATE "C" FOR UPDATE OF o`)

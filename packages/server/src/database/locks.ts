@@ -57,3 +57,10 @@ export const holdSources = (
 
 /** The order in which transfers `t` are held. */
 export const inTransferOrder = sql.raw('t.source COLLATE "C", t.payout_line COLLATE "C", t.generation')
+
+/**
+ * Holds what is told of bank accounts: statements come in, and are taken back, one after another, since lines that are left out as known rest on those that are
+ * there. Taken before anything else.
+ */
+export const holdStatements = (tx: Transaction) =>
+  tx.execute(sql`SELECT pg_advisory_xact_lock(hashtext('statements'), current_client())`)

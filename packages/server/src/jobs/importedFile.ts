@@ -56,6 +56,28 @@ export const refuseHeld = ({ holds }: ImportPage): void => {
   if (holds.length > 0) throw new Refused('import_held', { holds: holds.map(({ code, count }) => ({ code, count })) })
 }
 
+/** Condition that a job found something known already; of one that runs, what it has found so far. */
+const foundKnown = sql.raw(`greatest(same, coalesce((outcome->>'same')::int, 0)) > 0`)
+
+/**
+ * Pulls and files of a source that came later and found something known already: it was told twice, and would be lost with the first. Every pull tells
+ * settlements and balances anew.
+ */
+export const laterTold = async (
+  tx: Transaction,
+  of: { readonly source: string; readonly ordinal: number; readonly sort: ImportPage['sort'] },
+): Promise<string[]> =>
+  (
+    await rowsOf(
+      tx,
+      { name: is.text },
+      sql`SELECT CASE WHEN sort = 'pull' THEN 'pulled' ELSE message END AS name FROM job
+        WHERE client_id = current_client() AND subject = ${of.source} AND ordinal > ${of.ordinal} AND taken_back_at IS NULL
+          AND ((sort = 'pull' AND (${of.sort !== 'activity'} OR ${foundKnown}))
+            OR (sort = 'upload' AND outcome->>'sort' = ${of.sort} AND ${foundKnown})) ORDER BY ordinal`,
+    )
+  ).map(row => row.name)
+
 /** Files of statements that came in later and cover days of this one, of an account of it, and found lines known: by name. */
 export const laterStatements = async (
   tx: Transaction,
@@ -66,7 +88,7 @@ export const laterStatements = async (
       tx,
       { name: is.text },
       sql`SELECT CASE WHEN sort = 'bank_pull' THEN 'pulled from the bank' ELSE message END AS name FROM job
-        WHERE client_id = current_client() AND sort IN ('statement', 'bank_pull') AND ordinal > ${ordinal} AND taken_back_at IS NULL AND same > 0
+        WHERE client_id = current_client() AND sort IN ('statement', 'bank_pull') AND ordinal > ${ordinal} AND taken_back_at IS NULL AND ${foundKnown}
           AND (outcome->>'from' IS NULL OR (outcome->>'from' <= ${outcome.to} AND outcome->>'to' >= ${outcome.from}))
           AND (outcome->'accounts' IS NULL OR outcome->'accounts' ?| ${sql.param([...outcome.accounts])}::text[]) ORDER BY ordinal`,
     )

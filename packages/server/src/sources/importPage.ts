@@ -14,7 +14,7 @@ import {
 import { settlementsTaxedBy } from '../composing/movedTax.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { heldBy, type ImportedFile, loadImportedFile } from '../jobs/importedFile.ts'
+import { heldBy, type ImportedFile, laterTold, loadImportedFile } from '../jobs/importedFile.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 
 /** What a file brought in to a source, and what rests on it. @throws Refused */
@@ -69,6 +69,7 @@ const lookAtLines = async (
     ...heldBy('tied_posted', await tiedPosted(tx, source, pullNo)),
     ...heldBy('taxes_posted', await taxesPosted(tx, { source, pullNo, keys })),
     ...heldBy('changed_since', await changedSince(tx, source, pullNo)),
+    ...heldBy('overlapped', await laterTold(tx, { source, ordinal: file.ordinal, sort: 'activity' })),
     ...heldBy('decided', await decidedOf(tx, source, pullNo)),
     ...heldBy('noted', [...(await notedOf(tx, source, pullNo)), ...(await notedSettlements(tx, keys))]),
   ]
@@ -200,6 +201,7 @@ const lookAtFacts = async (
     holds: [
       ...heldBy('posted', await postedWith(tx, keys, 0)),
       ...heldBy('noted', await notedSettlements(tx, keys)),
+      ...heldBy('overlapped', await laterTold(tx, { source, ordinal: file.ordinal, sort })),
       ...heldBy(
         'changed_since',
         changes.filter(one => one.changed).map(one => one.key),

@@ -221,6 +221,28 @@ describe('a file that is taken back', () => {
     expect(await holds()).toEqual([{ code: 'noted', count: 2, names: ['a sale', 'a week'] }])
   })
 
+  it('is held by whoever told the same again, since it would be lost', async () => {
+    const actor = await makeClient(database, 'Told twice')
+    await upload(database, actor, csvOf(firstWeek), 'january.csv')
+    const first = await lastFile(actor)
+    await upload(database, actor, csvOf(weeks.lines), 'all.csv')
+    await expect(takeImportBack(database, actor, first)).rejects.toMatchObject({ code: 'import_held' })
+    expect((await asClient(database, actor, tx => loadImport(tx, first))).holds).toEqual([
+      { code: 'overlapped', count: 1, names: ['all.csv'] },
+    ])
+    await backLast(actor)
+    await takeImportBack(database, actor, first)
+    expect((await seen(actor)).lines).toEqual([])
+    // A pull that found it known holds it for good: it asks its source for what is new only.
+    await upload(database, actor, csvOf(firstWeek), 'again.csv')
+    const again = await lastFile(actor)
+    await asClient(database, actor, tx =>
+      tx.execute(sql`INSERT INTO job (client_id, job_id, sort, subject, state, "by", same, started_at)
+        VALUES (current_client(), 'pulled', 'pull', 'openhall', 'done', ${actor.userId}, 3, clock_now())`),
+    )
+    await expect(takeImportBack(database, actor, again)).rejects.toMatchObject({ code: 'import_held' })
+  })
+
   it('is taken back once, and only where it came in', async () => {
     const actor = await makeClient(database, 'Twice')
     await upload(database, actor, csvOf(weeks.lines))

@@ -1,15 +1,15 @@
 import type { ImportHold, ImportPage } from '@culvert/contract'
 import { countText, dateText } from '../ui/formats.ts'
 
-const words: Record<ImportPage['sort'], readonly [one: string, act: string]> = {
-  activity: ['line', 'lines'],
-  settlements: ['settlement', 'settlements'],
-  balances: ['balance', 'balances'],
-  statement: ['bank line', 'bank lines'],
+const words: Record<ImportPage['sort'], string> = {
+  activity: 'line',
+  settlements: 'settlement',
+  balances: 'balance',
+  statement: 'bank line',
 }
 
 /** What goes, as the button says it. */
-export const takeBackText = ({ sort, rows }: ImportPage): string => `Take back ${countText(rows, words[sort][0])}`
+export const takeBackText = ({ sort, rows }: ImportPage): string => `Take back ${countText(rows, words[sort])}`
 
 /** What taking a file back comes to, before it is done. */
 export const goesText = (page: ImportPage): readonly string[] => {
@@ -23,10 +23,10 @@ export const goesText = (page: ImportPage): readonly string[] => {
   return [
     rows === 0
       ? 'It changed nothing that still stands: only the log says that it was taken back.'
-      : `${countText(rows, words[sort][0])}${days} ${rows === 1 ? 'goes' : 'go'}.`,
+      : `${countText(rows, words[sort])}${days} ${rows === 1 ? 'goes' : 'go'}.`,
     ...(restored > 0
       ? [
-          `${countText(restored, words[sort][0])} that it had changed ${restored === 1 ? 'is' : 'are'} again what ${restored === 1 ? 'it was' : 'they were'}.`,
+          `${countText(restored, words[sort])} that it had changed ${restored === 1 ? 'is' : 'are'} again what ${restored === 1 ? 'it was' : 'they were'}.`,
         ]
       : []),
     ...(sort === 'activity' && settlements > 0
@@ -53,6 +53,9 @@ export const holdText: Record<ImportHold, readonly [what: string, way: string]> 
     'Paired, coded or set aside, now or before',
     'What was decided stays in the log, with its bank lines.',
   ],
-  overlapped: ['On the same days as a later statement, which left them out', 'Take the later statement back first.'],
+  overlapped: [
+    'Told again later, and left out there as known',
+    'Take the later file back first. What a pull told again stays.',
+  ],
   noted: ['Noted or asked about', 'What was said stays with its line.'],
 }
