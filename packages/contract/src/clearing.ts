@@ -102,6 +102,35 @@ export type ProofPage = z.infer<typeof proofPage>
 /** What somebody outside says that an account holds at the end of a day, debit positive; null takes it away. */
 export const statedBody = z.object({ currency, date: localDate, amount: minor.nullable() })
 
+/** What a source left to other books, and whether the opening balances are what its processor held then; null: all of it is booked here. */
+export const cutOver = z.object({
+  cutOver: z
+    .object({
+      /** Last day booked elsewhere. */
+      lastDay: localDate,
+      /** Settlements and days that are booked elsewhere, and the end of the last. */
+      settlements: z.number(),
+      until: localDate.nullable(),
+      accounts: z.array(
+        z.object({
+          account: z.string(),
+          name: z.string(),
+          currency,
+          /** Of the books at the end of the last day; a debit is plus. */
+          opening: minor,
+          reported: minor.nullable(),
+          reportedOn: localDate.nullable(),
+          causes: z.array(z.object({ cause: z.string(), amount: minor })),
+          /** What no cause explains; null where nobody has said what was held. */
+          difference: minor.nullable(),
+          outcome: outcome.nullable(),
+        }),
+      ),
+    })
+    .nullable(),
+})
+export type CutOver = z.infer<typeof cutOver>
+
 export const clearingEndpoints = {
   clearing: endpoint({
     method: 'GET',
@@ -117,6 +146,13 @@ export const clearingEndpoints = {
     does: 'The proof of one account at a date.',
     query: z.object({ date: z.iso.date().optional(), currency: z.string().length(3).optional() }),
     answer: proofPage,
+  }),
+  cutOver: endpoint({
+    method: 'GET',
+    path: '/clearing/cut-over/:source',
+    right: 'read',
+    does: 'What a source left to other books, with the opening balances held against what its processor held then.',
+    answer: cutOver,
   }),
   stateBalance: endpoint({
     method: 'PUT',

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { endpoint, nothing, rights } from './endpoint.ts'
 import { role } from './people.ts'
-import { currency, localDate, minor } from './shared.ts'
+import { currency, localDate, minor, timeOfDay } from './shared.ts'
 
 export const stageNames = [
   'sources',
@@ -98,7 +98,7 @@ const namedFacts = {
   locale: z.string().regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language, as en-IE'),
   timeZone: z.string().min(1, 'a time zone'),
   /** Local time at which a business day ends. */
-  cutOff: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time of day, as 04:30'),
+  cutOff: timeOfDay,
   /** Month, 1 to 12, in which the fiscal year begins. */
   fiscalStart: z.coerce.number().int().min(1).max(12),
   /** Number of the first entry of each fiscal year. */

@@ -89,9 +89,11 @@ export {
   balanceRow,
   type ClearingList,
   type ClearingRow,
+  type CutOver,
   clearingEndpoints,
   clearingList,
   clearingRow,
+  cutOver,
   type ProofDocumentRef,
   type ProofPage,
   proofPage,
@@ -358,6 +360,7 @@ export {
   problem,
   type SettlementKeyBody,
   settlementKey,
+  timeOfDay,
 } from './shared.ts'
 export {
   type BasisEffect,

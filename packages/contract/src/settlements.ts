@@ -3,7 +3,7 @@ import { endpoint } from './endpoint.ts'
 import { orJob } from './jobs.ts'
 import { changedCount, currency, kind, listPart, localDate, minor, settlementKey } from './shared.ts'
 
-export const settlementState = z.enum(['blocked', 'proposed', 'posted', 'set_aside'])
+export const settlementState = z.enum(['blocked', 'proposed', 'posted', 'set_aside', 'elsewhere'])
 export type SettlementState = z.infer<typeof settlementState>
 
 /** Why a settlement is blocked, in words. */
@@ -145,7 +145,7 @@ export const postOutcome = z.object({
   entries: z.number(),
   notPosted: z.array(
     z.discriminatedUnion('reason', [
-      z.object({ key: settlementKey, reason: z.enum(['unknown', 'posted', 'set_aside']) }),
+      z.object({ key: settlementKey, reason: z.enum(['unknown', 'posted', 'set_aside', 'elsewhere']) }),
       z.object({ key: settlementKey, reason: z.literal('locked'), months: z.array(z.string()) }),
       z.object({ key: settlementKey, reason: z.literal('blocked'), blocks: z.array(blockRow) }),
     ]),

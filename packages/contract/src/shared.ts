@@ -5,6 +5,7 @@ import { z } from 'zod'
 export const minor = z.number().int().min(-9_000_000_000_000_000).max(9_000_000_000_000_000)
 export const localDate = z.string().refine(isDate, 'a date that exists, as 2026-03-05')
 export const month = z.string().regex(/^(?!0000)\d{4}-(0[1-9]|1[0-2])$/, 'a month, as 2026-03')
+export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time of day, as 04:30')
 export const currency = z.string().length(3)
 export const kind = z.custom<Kind>(value => typeof value === 'string' && isKind(value), 'a kind of movement')
 

@@ -5,7 +5,7 @@ import { importPage } from './imports.ts'
 import { jobRow, orJob, pullSorts, startedJob } from './jobs.ts'
 import { newAccount } from './mapping.ts'
 import { personalScope } from './personalData.ts'
-import { currency, localDate } from './shared.ts'
+import { currency, localDate, timeOfDay } from './shared.ts'
 
 /** What sort of service a source is, as people call it. */
 export const serviceSorts = [
@@ -57,6 +57,8 @@ export const sourceRow = z.object({
   lastPull: pullRow.nullable(),
   /** Revised lines of posted settlements that are not booked yet. */
   corrections: z.number(),
+  /** First day that is booked here; null: all of it. */
+  bookedFrom: localDate.nullable(),
 })
 export type SourceRow = z.infer<typeof sourceRow>
 export const sourceList = z.object({ sources: z.array(sourceRow) })
@@ -77,6 +79,11 @@ export const sourceOptions = z.object({
   ancillaryFollows: z.boolean(),
   /** Which instant decides a line's day, month and rates. */
   dateBasis: z.enum(dateBases),
+  /** First day that is booked here; what ended before it is booked elsewhere. */
+  bookedFrom: localDate.nullable(),
+  /** When its trading day ends, and its time zone; null: as the client's. */
+  cutOff: timeOfDay.nullable(),
+  timeZone: z.string().nullable(),
 })
 export type SourceOptionsBody = z.infer<typeof sourceOptions>
 
@@ -225,8 +232,8 @@ export const sourceEndpoints = {
     method: 'GET',
     path: '/sources/:source/options/basis',
     right: 'read',
-    does: 'What counting by another moment would make of the stored lines.',
-    query: z.object({ basis: z.enum(dateBases) }),
+    does: 'What counting by another moment, in another time zone or by another cut-off would make of the stored lines.',
+    query: z.object({ basis: z.enum(dateBases), cutOff: timeOfDay.optional(), timeZone: z.string().optional() }),
     answer: basisEffect,
   }),
   saveOptions: endpoint({

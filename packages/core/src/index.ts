@@ -82,7 +82,7 @@ export {
 } from './composing/foreignClearing.ts'
 export { mergeLines } from './composing/mergeLines.ts'
 export { mirrorEntry, mirrorLines } from './composing/mirrorEntry.ts'
-export { type Allocation, entryDateOfLine, monthParts } from './composing/monthParts.ts'
+export { type Allocation, monthParts } from './composing/monthParts.ts'
 export { changeDays, taxPeriods } from './composing/periods.ts'
 export {
   accountUsable,
@@ -93,6 +93,7 @@ export {
   tenderAccount,
 } from './composing/resolveLine.ts'
 export type { PayoutLine, SettlementActivity } from './composing/settlementActivity.ts'
+export { bookedHere, entryDateOfLine, notBefore, type PartHere, partBookedHere } from './composing/settlementDates.ts'
 export {
   type Account,
   type BankRow,

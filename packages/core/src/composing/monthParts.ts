@@ -1,10 +1,10 @@
 import type { WeightedLine } from '../activity/activityLine.ts'
 import { isStock } from '../activity/kindTraits.ts'
-import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
 import type { Route } from '../mapping/route.ts'
 import { addToBucket, type Bucket, bucketKey, emptyBucket } from './bucket.ts'
 import type { Resolution } from './resolveLine.ts'
 import type { SettlementActivity } from './settlementActivity.ts'
+import { endDate, entryDateOfLine } from './settlementDates.ts'
 import type { Source } from './setup.ts'
 
 /** Which route and bucket a weighted line went to; `index` is its place in the lines given. */
@@ -21,14 +21,6 @@ export interface MonthPart {
   /** Places of its lines in the activity's lines. */
   readonly indexes: readonly number[]
 }
-
-/** Date of the last of a settlement's entries: its business day, its end, or the date of its last line. */
-export const endDate = (activity: SettlementActivity): string | null =>
-  activity.day ?? activity.head?.periodEnd ?? activity.lastDate
-
-/** Date of the entry that a line of a settlement is in. `end`: the date of the settlement's last entry; local dates. */
-export const entryDateOfLine = (localDate: string, end: string, source: Source): string =>
-  source.options.splitAtMonthEnd && monthOf(localDate) < monthOf(end) ? lastDayOfMonth(monthOf(localDate)) : end
 
 /** A settlement's entries: one, or with the option one per local month, the earlier ones dated the month's last day. */
 export const monthParts = (activity: SettlementActivity, source: Source): MonthPart[] => {

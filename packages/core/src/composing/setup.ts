@@ -43,6 +43,11 @@ export interface SourceOptions {
   readonly ancillaryFollows: boolean
   /** Which instant decides a line's day, month and rates; read with the line. */
   readonly dateBasis: DateBasis
+  /** First local date of these books for the source: what ended before it is booked elsewhere, and the opening balances hold it. Null: all is booked here. */
+  readonly bookedFrom: string | null
+  /** When its trading day ends, `HH:MM` local, and its IANA time zone; null: as the client's. Read with the line. */
+  readonly cutOff: string | null
+  readonly timeZone: string | null
 }
 
 export interface Source {
@@ -89,4 +94,7 @@ export const defaultOptions: SourceOptions = {
   bookPending: false,
   ancillaryFollows: false,
   dateBasis: 'order',
+  bookedFrom: null,
+  cutOff: null,
+  timeZone: null,
 }

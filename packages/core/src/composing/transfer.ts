@@ -1,6 +1,7 @@
 import { rateOn } from '../money/exchange.ts'
 import { type DraftEntry, finishedLines, mergeParts } from './draft.ts'
 import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
+import { notBefore, payoutDate } from './settlementDates.ts'
 import type { BankRow, Setup, Source } from './setup.ts'
 
 type Outcome =
@@ -22,13 +23,6 @@ export const bankRowFor = (rows: readonly BankRow[], region: string | null, curr
   return best
 }
 
-/** Local date of a payout's transfer: the settlement's payout date where it has only this one, else its own. */
-const transferDate = (payout: PayoutLine, activity: SettlementActivity): string => {
-  const stated = activity.head?.payoutDate ?? null
-  const payouts = activity.payouts.filter(line => line.kind === 'payout' && line.amount !== 0)
-  return payout.kind === 'payout' && stated !== null && payouts.length === 1 ? stated : payout.localDate
-}
-
 /** Composes a payout's transfer: bank against clearing, in the direction that the money went. */
 export const composeTransfer = (
   payout: PayoutLine,
@@ -41,7 +35,7 @@ export const composeTransfer = (
   const bank = bankRowFor(paidIn ? source.paysInto : source.drawnFrom, payout.region, currency)
   const clearing = source.clearing[currency]
   const account = bank ? setup.accounts.get(bank.account) : undefined
-  const date = transferDate(payout, activity)
+  const date = notBefore(payoutDate(payout, activity), source)
   const rate = currency === setup.base ? null : rateOn(setup.rates, { currency, base: setup.base, date })
   const reasons: TransferBlock[] = []
   if (!bank || clearing === undefined) reasons.push('unmapped')

@@ -44,7 +44,8 @@ export interface ProofPayout extends DatedAmount {
 export interface ProofSettlement {
   readonly name: string
   readonly ref: DocumentRef
-  readonly state: 'blocked' | 'proposed' | 'posted' | 'set_aside'
+  /** One that is booked elsewhere is no item of a proof: the opening balance holds it. */
+  readonly state: 'blocked' | 'proposed' | 'posted' | 'set_aside' | 'elsewhere'
   /** Booked lines, payouts apart. */
   readonly movements: readonly ProofMovement[]
   readonly payouts: readonly ProofPayout[]
@@ -54,8 +55,8 @@ export interface ProofSettlement {
 export interface HeadSeries {
   readonly source: string
   readonly heads: readonly SettlementHead[]
-  /** Its opening entries on the account, minor units: what its first settlement should open at. */
-  readonly opened: number
+  /** Its opening entries on the account, minor units: what its first settlement should open at; null where one before it is known. */
+  readonly opened: number | null
 }
 
 /** All that a proof of a clearing account is made from, up to its date. */

@@ -9,8 +9,8 @@ import {
   weightedLine,
 } from '../composing/bookActivity.ts'
 import type { DraftEntry } from '../composing/draft.ts'
-import { endDate, entryDateOfLine } from '../composing/monthParts.ts'
 import { type Resolution, resolveLine, tenderAccount } from '../composing/resolveLine.ts'
+import { endDate, entryDateOfLine } from '../composing/settlementDates.ts'
 import type { Setup, Source } from '../composing/setup.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'

@@ -31,7 +31,7 @@ const expected: Readonly<Record<string, string>> = {
   ),
   ...to(
     'obja',
-    'clientSettings bankProof sourceSettings chartAccount startingChart course overview find jobs job sources options basisEffect pulls mapping starter rules touchedByRules',
+    'clientSettings bankProof cutOver sourceSettings chartAccount startingChart course overview find jobs job sources options basisEffect pulls mapping starter rules touchedByRules',
   ),
   ...to('obja', 'ruleLines items products accounts taxCheck taxLines taxGrid gridLines taxFilings settlements'),
   ...to('obja', 'settlement settlementLines tieOut disputes clearing proof bankAccounts wordings bank proposals'),

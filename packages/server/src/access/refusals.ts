@@ -270,6 +270,11 @@ export const refusals = {
     409,
     () => 'By what its lines count was changed while they were read; nothing was stored. Bring them in again.',
   ),
+  posted_before: said(
+    409,
+    (of: { posted: number; until: string | null }) =>
+      `${of.posted === 1 ? 'A settlement of it that begins before that day is' : `${of.posted} settlements of it that begin before that day are`} posted here${of.until ? `, to ${of.until}` : ''}. Take them back first; nothing was changed.`,
+  ),
   fixed_once_posted: said(
     409,
     () =>

@@ -92,7 +92,7 @@ const loadRouted = async (
     FROM line_as_of l JOIN settlement s ON s.client_id = l.client_id AND s.source = l.source AND s.key = l.settlement_key
       AND s.currency = l.currency
     LEFT JOIN settlement_as_of p ON p.client_id = s.client_id AND p.source = s.source AND p.key = s.key AND p.currency = s.currency AND p.stands
-    WHERE l.client_id = current_client() AND ${wanted.lines} AND l.currency = ${wanted.currency}
+    WHERE l.client_id = current_client() AND s.state <> 'elsewhere' AND NOT s.payouts_only AND ${wanted.lines} AND l.currency = ${wanted.currency}
       AND ${isBooked} AND ${revisionAsOf('now')} AND ${movesClearing} AND (${sql.join(may, sql` OR `)})`,
   )
   const setups = new Map<number | null, ClientSetup>()

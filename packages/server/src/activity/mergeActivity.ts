@@ -1,9 +1,9 @@
-import type { DateBasis } from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { kindIs } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
+import { type CountsBy, countsBy, countsByShape, isSameCounting } from './countsBy.ts'
 import { keyShape, type SettlementKey } from './settlementKey.ts'
 import { stagedColumns, stagedFrom } from './stageActivity.ts'
 
@@ -28,16 +28,16 @@ export interface MergePull {
  * Holds the source's row, so that two pulls of one source come one after the other. @throws Refused where by what its lines count is another meanwhile than
  * they were read by
  */
-export const beginMerge = async (tx: Transaction, source: string, readBy: DateBasis): Promise<MergePull> => {
-  const { last, basis, takenBack } = await oneRow(
+export const beginMerge = async (tx: Transaction, source: string, readBy: CountsBy): Promise<MergePull> => {
+  const { last, options, takenBack } = await oneRow(
     tx,
-    { last: is.whole, basis: is.oneOf('order', 'payment', 'dispatch', 'first'), takenBack: is.yes },
+    { last: is.whole, options: is.record(countsByShape), takenBack: is.yes },
     sql`
-    SELECT last_pull AS last, coalesce(options->>'dateBasis', 'order') AS basis, EXISTS (SELECT FROM job j WHERE j.client_id = source.client_id
+    SELECT last_pull AS last, options, EXISTS (SELECT FROM job j WHERE j.client_id = source.client_id
       AND j.subject = source.source AND j.taken_back_at IS NOT NULL) AS "takenBack"
     FROM source WHERE client_id = current_client() AND source = ${source} FOR NO KEY UPDATE`,
   )
-  if (basis !== readBy) throw new Refused('basis_moved')
+  if (!isSameCounting(countsBy(options), readBy)) throw new Refused('basis_moved')
   await tx.execute(sql`
     CREATE TEMPORARY TABLE changed (line_id text, revision int, old_key text, old_currency char(3), same boolean, stands boolean)
     ON COMMIT DROP`)
@@ -81,7 +81,7 @@ export const mergeStaged = async (tx: Transaction, pull: MergePull): Promise<Mer
   return { added: total - same - revised, revised, same, touched }
 }
 
-// The digest is of what the source said; the moment and the status are by what its lines count.
+// The digest is of what the source said; the moment, its day and the status are by what its lines count.
 // Line by line through the key, not by a join: the planner knows nothing yet of what was staged a moment ago.
 // What was taken back with its file is there no more: the same line is new again, as its next revision. Asked only where anything was.
 const findChanged = (tx: Transaction, { source, takenBack }: MergePull) =>
@@ -89,7 +89,8 @@ const findChanged = (tx: Transaction, { source, takenBack }: MergePull) =>
     INSERT INTO changed
     SELECT c.line_id, c.revision, c.settlement_key, c.currency, c.same AND c.stands, c.stands FROM (
     SELECT i.line_id, l.revision, l.settlement_key, l.currency,
-      (l.content_hash, l.occurred_at, l.status) = (i.content_hash, i.occurred_at, i.status) AS same,
+      (l.content_hash, l.occurred_at, l.status, l.local_date, l.settlement_key)
+        = (i.content_hash, i.occurred_at, i.status, i.local_date, i.settlement_key) AS same,
       ${
         takenBack
           ? sql`NOT EXISTS (SELECT FROM activity_superseded x WHERE x.client_id = current_client() AND x.source = ${source}
@@ -97,7 +98,7 @@ const findChanged = (tx: Transaction, { source, takenBack }: MergePull) =>
           : sql`true`
       } AS stands
     FROM incoming i CROSS JOIN LATERAL (
-      SELECT revision, settlement_key, currency, content_hash, occurred_at, status FROM activity_line l
+      SELECT revision, settlement_key, currency, content_hash, occurred_at, status, local_date FROM activity_line l
       WHERE l.client_id = current_client() AND l.source = ${source} AND l.line_id = i.line_id
       ORDER BY l.revision DESC LIMIT 1) l) c`)
 

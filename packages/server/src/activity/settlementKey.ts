@@ -15,7 +15,7 @@ export interface SettlementKey {
 /** How a key is read. */
 export const keyShape = { source: is.text, key: is.text, currency: is.text }
 
-export const settlementState = is.oneOf('blocked', 'proposed', 'posted', 'set_aside')
+export const settlementState = is.oneOf('blocked', 'proposed', 'posted', 'set_aside', 'elsewhere')
 
 const dayPrefix = 'day:'
 export const dayKey = (day: string): string => dayPrefix + day

@@ -54,7 +54,8 @@ export const loadOpening = async (tx: Transaction): Promise<OpeningPage> => {
     tx,
     { before: is.maybe(is.text) },
     sql`SELECT (least((SELECT min(e.date) FROM entry e WHERE e.client_id = current_client() AND NOT ${isDocument('opens')}),
-      (SELECT min(first_date) FROM settlement WHERE client_id = current_client())) - 1)::text AS before`,
+      (SELECT min(greatest(s.first_date, (f.options->>'bookedFrom')::date)) FROM settlement s JOIN source f USING (client_id, source)
+        WHERE s.client_id = current_client() AND s.state <> 'elsewhere')) - 1)::text AS before`,
   )
   return {
     base: client.base,

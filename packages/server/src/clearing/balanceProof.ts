@@ -96,7 +96,7 @@ const standing = (tx: Transaction, of: BalanceAccount, date: string) =>
         WHERE s.state = 'posted') AS bookings
     FROM settlement s
     WHERE s.client_id = current_client() AND s.currency = ${of.currency} AND (s.first_date <= ${date} OR s.entry_date <= ${date})
-      AND (s.state <> 'posted' OR s.settled_by > ${date} OR s.corrections > 0)
+      AND (s.state NOT IN ('posted', 'elsewhere') OR s.settled_by > ${date} OR s.corrections > 0)
     ORDER BY s.entry_date, s.key`,
   )
 

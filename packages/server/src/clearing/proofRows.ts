@@ -4,7 +4,7 @@ import { type ClearingAccount, namesOf, type SourceOnAccount } from '../activity
 import { settlementName } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, movesClearing, revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
-import { kindIs } from '../database/kinds.ts'
+import { kindIs, kindIsNot } from '../database/kinds.ts'
 import { is } from '../database/rows.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 
@@ -37,13 +37,20 @@ const head = is.record({
   source: is.text,
 })
 
-/** Settlement heads of each source of an account, and what the account opened with for it. An opening entry that names no source is that of the first. */
+/** Condition that settlement `s` had ended before its source's first day in these books. */
+const isBefore = sql`(s.state = 'elsewhere' OR s.payouts_only)`
+
+/**
+ * Settlement heads of each source of an account, and what the account opened with for it. An opening entry that names no source is that of the first.
+ * Of those that are booked elsewhere the last is what the first here should open at; without any it is what the account opened with.
+ */
 export const loadSeries = (tx: Transaction, clearing: ClearingAccount, date: string): Promise<HeadSeries[]> =>
   rowsOf(
     tx,
-    { source: is.text, heads: is.list(head), opened: is.minor },
+    { source: is.text, heads: is.list(head), opened: is.maybe(is.minor) },
     sql`
-    WITH own AS (SELECT source, place FROM unnest(${namesOf(clearing.sources)}::text[]) WITH ORDINALITY AS o(source, place)),
+    WITH own AS (SELECT source, place, (SELECT max(s.period_start) FROM settlement s WHERE s.client_id = current_client() AND s.source = o.source
+        AND s.currency = ${clearing.currency} AND s.has_head AND ${isBefore} AND s.period_start <= ${date}) AS before FROM unnest(${namesOf(clearing.sources)}::text[]) WITH ORDINALITY AS o(source, place)),
     opening AS MATERIALIZED (
       SELECT e.source, sum(l.amount) AS amount
       FROM entry e JOIN entry_line l ON l.client_id = e.client_id AND l.fiscal_year = e.fiscal_year AND l.number = e.number
@@ -54,8 +61,8 @@ export const loadSeries = (tx: Transaction, clearing: ClearingAccount, date: str
           'periodEnd', s.period_end::text, 'currency', s.currency, 'openingBalance', s.opening_balance, 'closingBalance', s.closing_balance,
           'payoutDate', s.payout_date, 'payoutReference', s.payout_reference, 'url', s.url))
         FROM settlement s WHERE s.client_id = current_client() AND s.source = own.source AND s.currency = ${clearing.currency} AND s.has_head
-          AND s.period_start <= ${date}), '[]') AS heads,
-      coalesce((SELECT sum(o.amount) FROM opening o WHERE o.source = own.source OR o.source IS NULL AND own.place = 1), 0)::bigint AS opened
+          AND s.period_start <= ${date} AND (NOT ${isBefore} OR s.period_start = own.before)), '[]') AS heads,
+      CASE WHEN own.before IS NULL THEN coalesce((SELECT sum(o.amount) FROM opening o WHERE o.source = own.source OR o.source IS NULL AND own.place = 1), 0)::bigint END AS opened
     FROM own ORDER BY own.place`,
   )
 
@@ -118,7 +125,7 @@ export const loadCorrections = async (
       (o.sign * sum(CASE WHEN l.stands AND NOT m.now THEN l.amount ELSE 0 END
         - CASE WHEN ${revisionAsOf(sql`s.as_of`)} AND NOT m."then" THEN l.amount ELSE 0 END))::bigint AS amount
     FROM s JOIN line_as_of l ON l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-      AND ${isBooked} AND ${movesClearing} AND (${sql.join(
+      AND NOT (s.payouts_only AND ${kindIsNot('payout')}) AND ${isBooked} AND ${movesClearing} AND (${sql.join(
         sides.map(({ lines }) => lines),
         sql` OR `,
       )})

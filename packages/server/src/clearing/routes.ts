@@ -4,6 +4,7 @@ import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
 import { loadClearingList, loadProofPage } from './loadClearing.ts'
+import { loadCutOver } from './loadCutOver.ts'
 import { stateBalance } from './stateBalance.ts'
 
 /** Clearing accounts and their proofs. */
@@ -17,6 +18,9 @@ export const clearingRoutes = (database: Database): Router => {
       ),
       'account that can be proved',
     ),
+  )
+  serve(router, endpoints.cutOver, ({ actor, params }) =>
+    asClient(database, actor, tx => loadCutOver(tx, params.source)),
   )
   serve(router, endpoints.stateBalance, async ({ actor, params, body }) => {
     await stateBalance(database, actor, { ...body, account: params.account })

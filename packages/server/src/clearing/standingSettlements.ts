@@ -57,6 +57,12 @@ const correctionSlots = sql`
 const journalEnd = sql`(SELECT coalesce((SELECT max(e.date) FROM entry e WHERE e.client_id = s.client_id AND e.source = s.source
   AND e.key = s.key AND e.currency = s.currency AND e.generation = s.generation AND e.document = 'journal'), s.entry_date) AS last)`
 
+/** First day of settlement `s`'s source in these books; null where there is none. */
+const bookedFrom = sql`(SELECT (f.options->>'bookedFrom')::date FROM source f WHERE f.client_id = s.client_id AND f.source = s.source)`
+
+/** Condition that settlement `s` waits to be booked: neither posted nor booked elsewhere. */
+const notYet = sql`s.state NOT IN ('posted', 'elsewhere')`
+
 /** Date of the entry that holds line `l` of settlement `s`: with a split at month's end, that of its month. */
 const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
   const splits =
@@ -65,7 +71,7 @@ const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
       : sql`s.source = ANY(${namesOf(split.filter(one => one.splitAtMonthEnd))}::text[])`
   return sql`CASE WHEN s.state <> 'posted' THEN NULL WHEN slot.booked_on IS NOT NULL THEN slot.booked_on
     WHEN ${splits} AND date_trunc('month', l.local_date) < date_trunc('month', journal.last)
-    THEN (date_trunc('month', l.local_date) + interval '1 month - 1 day')::date ELSE journal.last END`
+    THEN least(greatest((date_trunc('month', l.local_date) + interval '1 month - 1 day')::date, ${bookedFrom}), journal.last) ELSE journal.last END`
 }
 
 /** Condition that line `l` stood as of a slot. */
@@ -86,7 +92,7 @@ const standsAcross = (clearing: ClearingAccount, date: string): SQL => {
           AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
           AND coalesce(${arrivedOn} > ${date}::date, true))`
   return sql`s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
-    AND (s.state <> 'posted' AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
+    AND (${notYet} AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
     AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)`
 }
 
@@ -107,7 +113,7 @@ export const openSettlements = (
           coalesce(sum(slot.sign * l.amount) FILTER (WHERE ${movesClearing} AND NOT ${isMatched(sql`slot.as_of`)}), 0)::bigint AS amount
         FROM ${slots(corrected)} CROSS JOIN line_as_of l
         WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
-          AND ${kindIsNot('payout')} AND ${isBooked} AND ${stood}
+          AND NOT s.payouts_only AND ${kindIsNot('payout')} AND ${isBooked} AND ${stood}
         GROUP BY 1, 2) d
     ) moved
     CROSS JOIN LATERAL (
@@ -131,14 +137,17 @@ const arrivedOn = sql`(SELECT max(b.date) FROM paired_transfer pt JOIN paired_ba
   WHERE t.paired AND pt.client_id = t.client_id AND pt.source = t.source AND pt.payout_line = t.payout_line
     AND pt.generation = t.generation AND pt.active)`
 
+/** What a settlement that is not booked comes to here, all its lines or its payouts alone. */
+const balanceHere = sql`CASE WHEN payouts_only THEN -payout ELSE balance END`
+
 /** With `brief`, added up by state: the course needs the sum only, however many wait. */
 export const wholeSettlements = (clearing: ClearingAccount, at: { date: string; brief: boolean }): SQL => {
   const own = sql`client_id = current_client() AND source = ANY(${namesOf(clearing.sources)}::text[]) AND currency = ${clearing.currency}
     AND state IN ('blocked', 'proposed', 'set_aside') AND last_date <= ${at.date}::date`
   return at.brief
-    ? sql`SELECT source, '' AS key, state, NULL::date AS place, ${moved(sql`${at.date}::date`, sql`sum(balance)::bigint`)} AS movements,
+    ? sql`SELECT source, '' AS key, state, NULL::date AS place, ${moved(sql`${at.date}::date`, sql`sum(${balanceHere})::bigint`)} AS movements,
         NULL::json AS payouts FROM settlement WHERE ${own} GROUP BY source, state`
-    : sql`SELECT source, key, state, entry_date AS place, ${moved(sql`last_date`, sql`balance`)} AS movements, NULL::json AS payouts
+    : sql`SELECT source, key, state, entry_date AS place, ${moved(sql`last_date`, balanceHere)} AS movements, NULL::json AS payouts
         FROM settlement WHERE ${own}`
 }
 
@@ -148,7 +157,7 @@ export const unbookedLines = (clearing: ClearingAccount, date: string): SQL => s
   FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
     AND l.currency = s.currency AND ${isBooked} AND ${revisionAsOf('now')} AND (NOT ${movesClearing} OR ${isMatched('now')})
   WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
-    AND s.state <> 'posted' AND s.last_date <= ${date}::date GROUP BY 1, 2, 3, 4`
+    AND ${notYet} AND NOT s.payouts_only AND s.last_date <= ${date}::date GROUP BY 1, 2, 3, 4`
 
 /**
  * Payouts of settlements that are not posted and past in all their dates, of sources whose balance keeps them until they arrive: told apart
@@ -160,7 +169,7 @@ export const waitingPayouts = (clearing: ClearingAccount, date: string): SQL => 
   FROM settlement s JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
     AND l.currency = s.currency AND ${kindIs('payout')} AND ${isBooked} AND ${revisionAsOf('now')}
   WHERE s.client_id = current_client() AND s.source = ANY(${namesOf(lateSources(clearing))}::text[]) AND s.currency = ${clearing.currency}
-    AND s.state <> 'posted' AND s.last_date <= ${date}::date`
+    AND ${notYet} AND s.last_date <= ${date}::date`
 
 /** What a settlement's lines move a clearing account by, dated as they happened and as they are booked; for settlement `s` and lines `l`. */
-export const slotParts = { slots, journalEnd, bookedOn, stood }
+export const slotParts = { slots, journalEnd, bookedOn, stood, notYet }

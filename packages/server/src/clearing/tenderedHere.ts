@@ -60,6 +60,13 @@ const collectedOn = sql`coalesce((SELECT c.local_date FROM tender_match m JOIN l
   WHERE m.client_id = l.client_id AND m.channel = l.source AND m.tender_line = l.line_id AND m.to_pull IS NULL
   ORDER BY c.revision DESC LIMIT 1), l.local_date)`
 
+/** Condition that settlement `s` has a tender `t` whose collection `c` by one of an account's gateways stands in some order to it. */
+const tendersMatched = (clearing: ClearingAccount, order: SQL): SQL => sql`(s.source, s.key) IN (
+      SELECT t.source, t.settlement_key FROM line_as_of c
+      JOIN tender_match m ON m.client_id = c.client_id AND m.gateway = c.source AND m.collection_line = c.line_id AND m.to_pull IS NULL
+      JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
+      WHERE c.client_id = current_client() AND c.source = ANY(${namesOf(clearing.sources)}::text[]) AND ${order})`
+
 /**
  * Settlements of channels that move a gateway's account across a date: what is not posted, what is posted beyond the date, and what the
  * gateway collected after it. Others are in the books with all they have.
@@ -80,13 +87,14 @@ export const tenderedSettlements = (
       GROUP BY 1, 2) d
   ) moved
   WHERE s.client_id = current_client() AND s.source = ANY(${sql.param([...at.side.channels])}::text[])
-    AND s.currency = ${clearing.currency} AND (s.first_date <= ${at.date}::date OR s.entry_date <= ${at.date}::date)
-    AND (s.state <> 'posted' OR s.settled_by > ${at.date}::date OR (s.source, s.key) IN (
-      SELECT t.source, t.settlement_key FROM line_as_of c
-      JOIN tender_match m ON m.client_id = c.client_id AND m.gateway = c.source AND m.collection_line = c.line_id AND m.to_pull IS NULL
-      JOIN line_as_of t ON t.client_id = m.client_id AND t.source = m.channel AND t.line_id = m.tender_line
-      WHERE c.client_id = current_client() AND c.source = ANY(${namesOf(clearing.sources)}::text[]) AND c.local_date > ${at.date}::date
-        AND t.local_date <= ${at.date}::date))
+    AND NOT s.payouts_only AND s.currency = ${clearing.currency} AND (s.first_date <= ${at.date}::date OR s.entry_date <= ${at.date}::date OR ${tendersMatched(
+      clearing,
+      sql`c.local_date <= ${at.date}::date AND t.local_date > ${at.date}::date`,
+    )})
+    AND (${slotParts.notYet} OR s.settled_by > ${at.date}::date OR ${tendersMatched(
+      clearing,
+      sql`c.local_date > ${at.date}::date AND t.local_date <= ${at.date}::date`,
+    )})
     AND moved.movements IS NOT NULL`
 
 /** What keeps the books of a gateway's account from what it collected. */

@@ -66,7 +66,7 @@ const linesOf = (clearing: ClearingAccount, wanted: { sources: SQL; sums: SQL; s
   SELECT s.source, s.key, ${wanted.sign}::int * sum(a.amount) AS amount
   FROM settlement_as_of s JOIN activity_sum a ON a.client_id = s.client_id AND a.source = s.source AND a.settlement_key = s.key
     AND a.currency = s.currency AND a.pull_no <= s.as_of
-  WHERE s.client_id = current_client() AND s.stands AND s.currency = ${clearing.currency} AND ${wanted.sources} AND ${wanted.sums} AND ${isSumBooked}
+  WHERE s.client_id = current_client() AND s.stands AND NOT s.payouts_only AND s.currency = ${clearing.currency} AND ${wanted.sources} AND ${wanted.sums} AND ${isSumBooked}
   GROUP BY 1, 2`
 
 const journals = (clearing: ClearingAccount, side: TenderSide | null): SQL => sql`

@@ -69,7 +69,7 @@ const loadReaches = async (tx: Transaction, { setup }: ClientSetup): Promise<rea
     { label: is.text, source: is.text, pulledTo: is.maybe(is.text) },
     sql`
     SELECT t.label, t.channel AS source, (greatest(s.pulled_to, s.read_to)
-      AT TIME ZONE c.time_zone)::date::text AS "pulledTo"
+      AT TIME ZONE coalesce(s.options->>'timeZone', c.time_zone))::date::text AS "pulledTo"
     FROM tender_label t JOIN source s ON s.client_id = t.client_id AND s.source = t.channel
     JOIN client c ON c.client_id = t.client_id WHERE t.client_id = current_client()`,
   )

@@ -20,7 +20,7 @@ export const composeLater = async (tx: Transaction, database: Database, actor: A
     tx,
     { settlements: is.whole, lines: is.whole },
     sql`SELECT count(*)::int AS settlements, coalesce(sum(lines), 0)::bigint AS lines FROM settlement
-      WHERE client_id = current_client() AND state IN ('blocked', 'proposed', 'set_aside')`,
+      WHERE client_id = current_client() AND state IN ('blocked', 'proposed', 'set_aside', 'elsewhere')`,
   )
   if (open.lines <= mostAtOnce) return false
   // Held, so that it is not taken up before what this transaction saves can be seen.
@@ -40,7 +40,7 @@ export const composeAnew: JobWork = async (database, actor, { progress }) => {
       tx,
       { left: is.whole },
       sql`SELECT count(*)::int AS left FROM settlement s JOIN client c ON c.client_id = s.client_id
-        WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`,
+        WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside', 'elsewhere') AND s.map_version <> c.setup_version`,
     ),
   )
   progress.total = progress.done + left

@@ -2,10 +2,11 @@ import { sql } from 'drizzle-orm'
 import { keyRows, type SettlementKey } from '../activity/settlementKey.ts'
 import { isBooked, isMatched, revisionAsOf } from '../activity/storedLines.ts'
 import type { Transaction } from '../database/connect.ts'
+import { kindIsNot } from '../database/kinds.ts'
 import { countMovedTax } from './movedTax.ts'
 
 // The digest is of what the source said; by what its lines count, moment and status are apart from it.
-const whatItIs = sql`ARRAY[l.content_hash::text, l.occurred_at::text, l.status]`
+const whatItIs = sql`ARRAY[l.content_hash::text, l.occurred_at::text, l.local_date::text, l.status]`
 
 /**
  * For posted settlements: how many lines were revised, added, or matched with a tender since, and what that comes to; and how
@@ -24,7 +25,7 @@ export const countCorrections = async (tx: Transaction, keys: readonly Settlemen
       FROM ${keyRows(keys)}
       JOIN settlement_as_of s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client() AND s.stands
       JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key
-        AND l.currency = s.currency AND ${isBooked}
+        AND l.currency = s.currency AND ${isBooked} AND NOT (s.payouts_only AND ${kindIsNot('payout')})
       CROSS JOIN LATERAL (SELECT ${isMatched('now')} AS now, ${isMatched(sql`s.as_of`)} AS "then") m
       WHERE (l.from_pull > s.as_of OR l.to_pull > s.as_of OR m.now <> m."then") AND coalesce(l.to_pull > s.as_of, true)
       GROUP BY 1, 2, 3, 4

@@ -1,7 +1,11 @@
 import {
   type BasketPart,
+  bookedHere,
   compareText,
+  defaultOptions,
   isSupply,
+  type PartHere,
+  partBookedHere,
   type RuleText,
   type SettlementActivity,
   type SettlementHead,
@@ -10,6 +14,7 @@ import {
   type WeightedLine,
 } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import { daysOf } from '../activity/countsBy.ts'
 import { dayOfKey, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
 import type { AsOf } from '../activity/storedLines.ts'
 import { type Goods, loadSupplies, readGoods, type Supplies } from '../activity/supplies.ts'
@@ -22,7 +27,9 @@ import { type GroupRow, loadGroups, ruleColumns, type WantedGroups } from './gro
 /** A settlement's activity ready to be composed, and what identifies it. */
 export interface LoadedActivity {
   readonly key: SettlementKey
+  /** Without what of it is booked elsewhere. */
   readonly activity: SettlementActivity
+  readonly partHere: PartHere
   readonly figures: LineFigures
   /** Collections that channels' tenders have booked: they count in the footing and book nothing. */
   readonly matched: readonly WeightedLine[]
@@ -136,6 +143,20 @@ const loadedOf = (
   const { texts } = context
   const day = dayOfKey(head.key)
   const figures = figuresOf(groups)
+  const activity: SettlementActivity = {
+    source: head.source,
+    currency: head.currency,
+    day,
+    settlementId: day === null ? head.key : null,
+    head: headOf(head),
+    lines: groups
+      .filter(group => !isPayout(group) && !group.matched)
+      .flatMap(group => taxedParts(group, weightedOf(head.source, group, texts), context)),
+    payouts: payoutsOf(groups),
+    sumOfLines: figures.balance,
+    lastDate: lastDateOf(groups, zoneOfSource(head.source, context.client)),
+  }
+  const source = context.client.setup.sources.get(head.source)
   return {
     key: { source: head.source, key: head.key, currency: head.currency },
     state: head.state,
@@ -145,22 +166,14 @@ const loadedOf = (
     pullNo: head.last_pull,
     inputHash: inputHashOf(groups),
     figures,
+    partHere: source ? partBookedHere(activity, source) : 'all',
     matched: groups.filter(group => group.matched).map(group => weightedOf(head.source, group, texts)),
-    activity: {
-      source: head.source,
-      currency: head.currency,
-      day,
-      settlementId: day === null ? head.key : null,
-      head: headOf(head),
-      lines: groups
-        .filter(group => !isPayout(group) && !group.matched)
-        .flatMap(group => taxedParts(group, weightedOf(head.source, group, texts), context)),
-      payouts: payoutsOf(groups),
-      sumOfLines: figures.balance,
-      lastDate: lastDateOf(groups, context.client.zone),
-    },
+    activity: source ? bookedHere(activity, source) : activity,
   }
 }
+
+const zoneOfSource = (source: string, client: ClientSetup) =>
+  daysOf(client, client.setup.sources.get(source)?.options ?? defaultOptions).zone
 
 /** A group as it is taxed, one line of it in the parts that it is taxed in. */
 const taxedParts = (

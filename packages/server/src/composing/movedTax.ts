@@ -156,7 +156,7 @@ const loadHanging = (
     SELECT l.source, l.settlement_key AS key, l.currency, l.line_id AS "lineId", l.kind, l.local_date::text AS "localDate", l.region, l.amount,
       l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.category, l.sku, s.as_of AS "asOf", s.map_version AS "mapVersion"
     FROM ${keyRows(keys)}
-    JOIN settlement_as_of s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client() AND s.stands
+    JOIN settlement_as_of s ON s.source = k.source AND s.key = k.key AND s.currency = k.currency AND s.client_id = current_client() AND s.stands AND NOT s.payouts_only
     JOIN line_as_of l ON l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
     WHERE l.from_pull <= s.as_of AND ${isBooked} AND (${isGoingBack} ${along ? sql`OR ${along}` : sql``})
       AND ${revisionAsOf('now')}`,

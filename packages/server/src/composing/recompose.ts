@@ -1,4 +1,13 @@
-import { type Block, composeSettlement, type DraftEntry, entryDateOf, type Setup, sumMinor } from '@culvert/core'
+import {
+  type Block,
+  type Composed,
+  composeSettlement,
+  type DraftEntry,
+  entryDateOf,
+  notBefore,
+  type Setup,
+  sumMinor,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import {
   compareKeys,
@@ -117,12 +126,19 @@ const judgeAll = async (
       loaded,
       composed: {
         blocks,
-        entryDate: entryDateOf(loaded.activity, (composed[index] as ComposedOne).composed),
+        entryDate: datedAt(loaded, (composed[index] as ComposedOne).composed, client.setup),
         tax: taxIn((composed[index] as ComposedOne).composed.entries, client.setup),
       },
     }),
   )
   return [...posted, ...judged]
+}
+
+/** Where only the payouts are booked here, their transfers are not before the first day. */
+const datedAt = ({ activity, partHere }: LoadedActivity, composed: Composed, { sources }: Setup): string | null => {
+  const date = entryDateOf(activity, composed)
+  const source = sources.get(activity.source)
+  return partHere === 'payouts' && date !== null && source ? notBefore(date, source) : date
 }
 
 /** Settlements that are held up by something outside of them: an entry like theirs in the ledger, or a channel not pulled yet. */
@@ -136,7 +152,7 @@ export const heldBy = (tx: Transaction, reason: 'likely_double' | 'awaits_channe
 
 const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judged[]): Promise<void> => {
   if (judged.length === 0) return
-  const rows = judged.map(({ loaded: { key, figures }, composed }) => ({
+  const rows = judged.map(({ loaded, loaded: { key, figures }, composed }) => ({
     ...key,
     first_date: figures.firstDate,
     last_date: figures.lastDate,
@@ -145,7 +161,9 @@ const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judg
     fees: figures.fees,
     payout: figures.payout,
     balance: figures.balance,
-    blocks: composed?.blocks ?? null,
+    blocks: composed && (loaded.partHere === 'nothing' ? [] : composed.blocks),
+    elsewhere: loaded.partHere === 'nothing',
+    payouts_only: loaded.partHere === 'payouts',
     entry_date: composed?.entryDate ?? null,
     tax: composed?.tax ?? null,
   }))
@@ -154,11 +172,12 @@ const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judg
       fees = j.fees, payout = j.payout, balance = j.balance,
       blocks = coalesce(j.blocks, s.blocks), tax = coalesce(j.tax, s.tax),
       entry_date = CASE WHEN j.blocks IS NULL THEN s.entry_date ELSE j.entry_date END,
+      payouts_only = CASE WHEN j.blocks IS NULL THEN s.payouts_only ELSE j.payouts_only END,
       map_version = CASE WHEN j.blocks IS NULL THEN s.map_version ELSE ${client.setupVersion} END,
-      state = CASE WHEN j.blocks IS NULL OR s.state = 'set_aside' THEN s.state
+      state = CASE WHEN j.blocks IS NULL THEN s.state WHEN j.elsewhere THEN 'elsewhere' WHEN s.state = 'set_aside' THEN s.state
         WHEN j.blocks = '[]' THEN 'proposed' ELSE 'blocked' END
     FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS j(source text, key text, currency char(3), first_date date,
       last_date date, lines int, gross bigint, fees bigint, payout bigint, balance bigint, blocks jsonb, entry_date date,
-      tax bigint)
+      tax bigint, elsewhere boolean, payouts_only boolean)
     WHERE s.client_id = current_client() AND s.source = j.source AND s.key = j.key AND s.currency = j.currency`)
 }

@@ -11,7 +11,7 @@ import { batchSize, recompose } from './recompose.ts'
  */
 const loadOutdated = (tx: Transaction, lane: Lane) => {
   const outdated = sql`settlement s JOIN client c ON c.client_id = s.client_id
-    WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`
+    WHERE s.client_id = current_client() AND s.state IN ('blocked', 'proposed', 'set_aside', 'elsewhere') AND s.map_version <> c.setup_version`
   const key = sql`SELECT s.source, s.key, s.currency FROM ${outdated}`
   return rowsOf(
     tx,

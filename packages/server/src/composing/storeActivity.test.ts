@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, expect, it } from 'vitest'
+import { countsBy } from '../activity/countsBy.ts'
 import { loadMonthState } from '../close/loadMonthState.ts'
 import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { saveLabels } from '../payments/saveLabels.ts'
@@ -103,7 +104,7 @@ it('a month is not ready while lines of it are stored and not settled yet, and w
   // A step of a pull stores; then its process is gone.
   const step = (rows: readonly Row[]) =>
     asClient(database, actor, async tx => {
-      const store = openStore(tx, { source: 'openhall', basis: 'order', client: await loadSetup(tx) })
+      const store = openStore(tx, { source: 'openhall', by: countsBy({}), client: await loadSetup(tx) })
       for (const line of linesOf(rows, 'order')) await store.add(line)
       return store.finish('later')
     })

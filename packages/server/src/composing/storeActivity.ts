@@ -1,6 +1,7 @@
-import type { ActivityLine, DateBasis } from '@culvert/core'
+import type { ActivityLine } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { RecordBytes } from '../activity/copyRecords.ts'
+import { type CountsBy, daysOf } from '../activity/countsBy.ts'
 import { lastDayOf } from '../activity/lastDay.ts'
 import { beginMerge, endMerge, type Merged, type MergePull, mergeStaged } from '../activity/mergeActivity.ts'
 import { Persons, storePersons } from '../activity/persons.ts'
@@ -38,14 +39,14 @@ const chunkBytes = 8_000_000
 
 /**
  * Opens the way for lines of `source` into the activity. Nothing else may be asked on the transaction until `finish` or
- * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read. The lines were read by `basis`.
+ * `abandon` has ended. The source is held from the first chunk on, not while a small file is still being read. The lines were read as `by` says.
  */
 export const openStore = (
   tx: Transaction,
-  { source, basis, client }: { readonly source: string; readonly basis: DateBasis; readonly client: ClientSetup },
+  { source, by: counts, client }: { readonly source: string; readonly by: CountsBy; readonly client: ClientSetup },
 ): ActivityStore => {
   const persons = new Persons(client.personKey, source)
-  const by = { zone: client.zone, cutOff: client.cutOff, persons }
+  const by = { ...daysOf(client, counts), persons }
   let records = new RecordBytes()
   let pull: MergePull | null = null
   let storing: Promise<void> = Promise.resolve()
@@ -55,7 +56,7 @@ export const openStore = (
   const storeChunk = async (chunk: RecordBytes, met: RecordBytes): Promise<void> => {
     if (pull === null) {
       await makeStage(tx)
-      pull = await beginMerge(tx, source, basis)
+      pull = await beginMerge(tx, source, counts)
     }
     await storePersons(tx, source, met)
     await copyToStage(tx, chunk)

@@ -42,7 +42,10 @@ export const compareSides = async (tx: Transaction, client: ClientSetup) => {
   const date = await knownTo(tx)
   const matches = await loadDiffering(tx)
   const elsewhere = await bookedElsewhere(tx, date)
-  const alone = (await loadOpenTies(tx)).filter(line => !elsewhere.has(`${line.source} ${line.lineId}`))
+  const before = await settledElsewhere(tx)
+  const alone = (await loadOpenTies(tx)).filter(
+    line => !elsewhere.has(`${line.source} ${line.lineId}`) && !(isCollection(line.kind) && before.has(placeOf(line))),
+  )
   const found = oneSided(
     { lines: [...alone, ...matches.flatMap(match => [match.tender, match.collection])], matches, date },
     { labels: client.setup.labels ?? new Map(), gateways: gatewaysOf(client) },
@@ -62,6 +65,19 @@ const bookedElsewhere = async (tx: Transaction, date: string) => {
       if (isCollection(line.kind) && line.date <= date)
         found.set(`${line.source} ${line.lineId}`, { currency: clearing.currency, amount: line.amount })
   return found
+}
+
+const placeOf = (line: { source: string; settlementKey: string; currency: string }): string =>
+  JSON.stringify([line.source, line.settlementKey, line.currency])
+
+/** Settlements from before their source's first day here: what they collected without an order is the former books' matter. */
+const settledElsewhere = async (tx: Transaction): Promise<ReadonlySet<string>> => {
+  const rows = await rowsOf(
+    tx,
+    { source: is.text, settlementKey: is.text, currency: is.text },
+    sql`SELECT source, key AS "settlementKey", currency FROM settlement WHERE client_id = current_client() AND state = 'elsewhere'`,
+  )
+  return new Set(rows.map(placeOf))
 }
 
 // A gateway without a channel books what it collects like sales: nothing is missing there.

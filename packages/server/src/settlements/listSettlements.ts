@@ -61,7 +61,7 @@ const whyText = sql`CASE WHEN s.state = 'set_aside' THEN coalesce(s.set_aside_re
 const listColumns: Readonly<Record<string, ListColumn>> = {
   name: textColumn(sql`CASE WHEN s.key LIKE 'day:%' THEN s.source || substr(s.key, 4) ELSE s.key END`),
   source: textColumn(sql`f.name`),
-  state: textColumn(sql`replace(s.state, '_', ' ')`),
+  state: textColumn(sql`CASE s.state WHEN 'elsewhere' THEN 'booked elsewhere' ELSE replace(s.state, '_', ' ') END`),
   why: textColumn(whyText),
   dates: dateColumn(sql`coalesce(s.period_end, s.last_date)`),
   lines: countColumn(sql`s.lines`),
@@ -114,7 +114,7 @@ export const listSettlements = async (tx: Transaction, filter: SettlementFilter)
     WHERE ${conditions({ ...filter, state: null })} GROUP BY 1`,
   )
   const none = { count: 0 }
-  const all = { blocked: none, proposed: none, posted: none, set_aside: none }
+  const all = { blocked: none, proposed: none, posted: none, set_aside: none, elsewhere: none }
   return {
     rows: rows.slice(0, filter.limit).map(named),
     more: rows.length > filter.limit,

@@ -270,7 +270,7 @@ const holdUnchanged = async (
   const generations = new Map(held.map(row => [textOfKey(row), row]))
   for (const { loaded } of ready) {
     const row = generations.get(textOfKey(loaded.key))
-    if (!row || row.generation !== loaded.generation || row.state === 'posted' || row.state === 'set_aside')
+    if (!row || row.generation !== loaded.generation || ['posted', 'set_aside', 'elsewhere'].includes(row.state))
       throw new Stale('somebody else posted it')
   }
   return held

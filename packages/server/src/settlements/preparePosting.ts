@@ -12,7 +12,7 @@ import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
 /** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
 export type NotPosted =
-  | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' }
+  | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' | 'elsewhere' }
   | { readonly key: SettlementKey; readonly reason: 'locked'; readonly months: readonly string[] }
   | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Readonlike<BlockRow>[] }
 
@@ -59,7 +59,7 @@ const refusal = (
   locked: ReadonlySet<string>,
 ): NotPosted | null => {
   const { key, state } = loaded
-  if (state === 'posted' || state === 'set_aside') return { key, reason: state }
+  if (state === 'posted' || state === 'set_aside' || state === 'elsewhere') return { key, reason: state }
   if (composed.blocks.length > 0) return { key, reason: 'blocked', blocks: composed.blocks }
   const months = [...new Set(composed.entries.map(entry => monthOf(entry.date)))].filter(month => locked.has(month))
   return months.length > 0 ? { key, reason: 'locked', months } : null

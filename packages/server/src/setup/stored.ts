@@ -82,6 +82,9 @@ export const optionsShape = {
   bookPending: is.optional(is.yes),
   ancillaryFollows: is.optional(is.yes),
   dateBasis: is.optional(is.oneOf(...dateBases)),
+  bookedFrom: is.optional(is.maybe(is.date)),
+  cutOff: is.optional(is.maybe(is.text)),
+  timeZone: is.optional(is.maybe(is.text)),
 }
 
 const taxCode = is.record(taxCodeShape)

@@ -1,26 +1,21 @@
 import type { BasisEffect } from '@culvert/contract'
-import {
-  type ActivityLine,
-  countedBy,
-  type DateBasis,
-  type Kind,
-  parseInstant,
-  type Status,
-  type Zone,
-} from '@culvert/core'
+import { type ActivityLine, countedBy, type Kind, parseInstant, type Status } from '@culvert/core'
 import { sql } from 'drizzle-orm'
+import type { CountsBy, daysOf } from '../activity/countsBy.ts'
+import { dayKey } from '../activity/settlementKey.ts'
 import { revisionAsOf } from '../activity/storedLines.ts'
 import type { ActivityStore } from '../composing/storeActivity.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 
-// What a source has told of its lines is counted by another of their moments. All that it takes is stored with them.
+// What a source has told of its lines is counted by another of their moments, or in another zone or by another cut-off. All that it takes is stored with them.
 
 interface StoredRow extends Omit<ActivityLine, 'instant' | 'status' | 'extra' | 'kind' | 'held' | 'countsAt'> {
   readonly kind: Kind
   readonly status: Status
   readonly extra: Readonly<Record<string, string>> | null
   readonly counts: number
+  readonly localDate: string
   readonly settlementKey: string
   readonly posted: boolean
   readonly digest: number
@@ -39,6 +34,7 @@ const readLines = (tx: Transaction, source: string, after: string): Promise<Stor
       status: is.oneOf('failed', 'available', 'pending'),
       extra: is.maybe(is.dict(is.text)),
       counts: is.whole,
+      localDate: is.date,
       settlementKey: is.text,
       posted: is.yes,
       digest: is.whole,
@@ -70,7 +66,7 @@ const readLines = (tx: Transaction, source: string, after: string): Promise<Stor
       availableAt: is.maybe(is.text),
     },
     sql`SELECT l.source, l.line_id AS "lineId", l.settlement_id AS "settlementId", l.settlement_key AS "settlementKey", l.occurred_text AS "occurredAt",
-      floor(extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
+      floor(extract(epoch FROM l.occurred_at) * 1000)::bigint AS counts, l.local_date::text AS "localDate", l.kind, l.order_id AS "orderId", l.gateway, l.method, l.category, l.sku,
       l.description, l.quantity, l.unit_price AS "unitPrice", l.location, l.region, l.customer, l.email, l.ship_to AS "shipTo", l.currency,
       l.amount, l.tax_amount AS "taxAmount", l.tax_label AS "taxLabel", l.related_id AS "relatedId", l.status, l.available_at AS "availableAt", l.url,
       l.extra, l.rest, l.person_id AS person, l.content_hash AS digest, EXISTS (SELECT FROM settlement s WHERE s.client_id = l.client_id AND s.source = l.source
@@ -84,38 +80,64 @@ const toldAt = (text: string | undefined) => {
   return text === undefined || instant === null ? null : { text, instant }
 }
 
-/** A stored line as it counts by a basis; null where nothing about it changes. */
-const countAgain = (row: StoredRow, basis: DateBasis): ActivityLine | null => {
+/** How lines are counted anew: by what, and where and until when their days run. */
+export interface Counting {
+  readonly source: string
+  readonly by: CountsBy
+  readonly days: ReturnType<typeof daysOf>
+  /** Told of lines as they are looked at. */
+  readonly counted?: ((lines: number) => void) | undefined
+}
+
+/** A stored line as it counts anew, and whether that is on another day; null where nothing about it changes. */
+const countAgain = (row: StoredRow, { by, days }: Counting): { line: ActivityLine; moved: boolean } | null => {
   const { status: waits, ...extra } = row.extra ?? {}
   const occurred = toldAt(row.occurredAt)
   if (occurred === null) throw new Error(`${row.lineId} was stored with a time that is none: ${row.occurredAt}`)
   const told = { occurred, paid: toldAt(extra.paid_at), sent: toldAt(extra.sent_at) }
   // A line that was held back said that it is available: what it waits for is kept with it.
-  const { counts, status, held } = countedBy(basis, { ...told, status: waits === undefined ? row.status : 'available' })
-  if (counts.instant === row.counts && status === row.status) return null
-  const { counts: _, settlementKey: __, posted: ___, digest: ____, person: _____, rest, ...line } = row
+  const { counts, status, held } = countedBy(by.dateBasis, {
+    ...told,
+    status: waits === undefined ? row.status : 'available',
+  })
+  const key = row.settlementId ?? dayKey(days.zone.businessDay(counts.instant, days.cutOff))
+  const moved = days.zone.localDate(counts.instant) !== row.localDate || key !== row.settlementKey
+  if (counts.instant === row.counts && status === row.status && !moved) return null
+  const {
+    counts: _,
+    settlementKey: __,
+    posted: ___,
+    digest: ____,
+    person: _____,
+    localDate: ______,
+    rest,
+    ...line
+  } = row
   return {
-    ...line,
-    instant: counts.instant,
-    status,
-    extra: { ...rest, ...extra },
-    ...(counts === occurred ? {} : { countsAt: counts.text }),
-    ...(held && { held: true as const }),
+    moved,
+    line: {
+      ...line,
+      instant: counts.instant,
+      status,
+      extra: { ...rest, ...extra },
+      ...(counts === occurred ? {} : { countsAt: counts.text }),
+      ...(held && { held: true as const }),
+    },
   }
 }
 
-/** Goes through a source's lines; `take` is told of each that counts otherwise by a basis. Returns how many there are. */
+/** Goes through a source's lines; `take` is told of each that counts otherwise. Returns how many there are. */
 const eachChanged = async (
   tx: Transaction,
-  of: { readonly source: string; readonly basis: DateBasis; readonly counted?: ((lines: number) => void) | undefined },
-  take: (line: ActivityLine, row: StoredRow) => void | Promise<void>,
+  of: Counting,
+  take: (line: ActivityLine, row: StoredRow, moved: boolean) => void | Promise<void>,
 ): Promise<number> => {
   let after = ''
   for (let lines = 0; ; ) {
     const rows = await readLines(tx, of.source, after)
     for (const row of rows) {
-      const line = countAgain(row, of.basis)
-      if (line) await take(line, row)
+      const changed = countAgain(row, of)
+      if (changed) await take(changed.line, row, changed.moved)
     }
     lines += rows.length
     of.counted?.(rows.length)
@@ -124,16 +146,12 @@ const eachChanged = async (
   }
 }
 
-/** What another basis would do, without doing it. */
-export const effectOf = async (
-  tx: Transaction,
-  zone: Zone,
-  of: { readonly source: string; readonly basis: DateBasis },
-): Promise<BasisEffect> => {
+/** What counting otherwise would do, without doing it. */
+export const effectOf = async (tx: Transaction, of: Counting): Promise<BasisEffect> => {
   const effect = { moved: 0, waiting: 0, released: 0 }
   const posted = new Set<string>()
-  const lines = await eachChanged(tx, of, (line, row) => {
-    if (zone.localDate(line.instant) !== zone.localDate(row.counts)) effect.moved++
+  const lines = await eachChanged(tx, of, (line, row, moved) => {
+    if (moved) effect.moved++
     if (line.status === 'pending' && row.status !== 'pending') effect.waiting++
     if (line.status !== 'pending' && row.status === 'pending') effect.released++
     if (row.posted) posted.add(JSON.stringify([row.settlementKey, row.currency]))
@@ -141,9 +159,6 @@ export const effectOf = async (
   return { lines, ...effect, posted: posted.size }
 }
 
-/** Counts a source's lines by another basis: each that counts otherwise gets a revision, as if the source had told it anew. `counted` is told of lines as they are looked at. Read from `reader`, since the store is at work on its own. */
-export const countAnew = (
-  reader: Transaction,
-  store: ActivityStore,
-  of: { readonly source: string; readonly basis: DateBasis; readonly counted?: ((lines: number) => void) | undefined },
-): Promise<number> => eachChanged(reader, of, (line, { digest, person }) => store.add(line, { digest, person }))
+/** Counts a source's lines anew: each that counts otherwise gets a revision, as if the source had told it anew. Read from `reader`, since the store is at work on its own. */
+export const countAnew = (reader: Transaction, store: ActivityStore, of: Counting): Promise<number> =>
+  eachChanged(reader, of, (line, { digest, person }) => store.add(line, { digest, person }))

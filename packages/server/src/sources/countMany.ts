@@ -1,5 +1,6 @@
 import { type SavedOptions, type SourceOptionsBody, savedOptions, saveOptionsBody } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
+import { isSameCounting } from '../activity/countsBy.ts'
 import { type Actor, asClient, type Database, oneRow } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import type { Jobs } from '../jobs/boss.ts'
@@ -33,7 +34,7 @@ export const saveOrCount = async (
     )),
   }))
   return atOnceOrJob(database, jobs, actor, {
-    small: lines <= mostAtOnce || now.options.dateBasis === save.options.dateBasis,
+    small: lines <= mostAtOnce || isSameCounting(now.options, save.options),
     act: () => saveOptions(database, actor, save),
     // What it is made from stands with it: whoever saves before the job is taken up is not overruled by it.
     job: {

@@ -50,6 +50,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       clearing: is.list(is.record({ currency: is.text, account: is.text })),
       lastPull: is.maybe(readPull),
       corrections: is.whole,
+      bookedFrom: is.maybe(is.text),
     },
     sql`
     SELECT s.source, s.name, s.service, s.shape, s.address IS NOT NULL OR s.grant_id IS NOT NULL AS connected,
@@ -57,7 +58,7 @@ export const loadSources = (tx: Transaction): Promise<SourceRow[]> =>
       (SELECT min(first_date)::text FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS first,
       (SELECT coalesce(sum(lines), 0)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS lines,
       (SELECT count(*)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source) AS settlements,
-      (SELECT coalesce(sum(corrections), 0)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source AND k.state = 'posted') AS corrections,
+      (SELECT coalesce(sum(corrections), 0)::int FROM settlement k WHERE k.client_id = s.client_id AND k.source = s.source AND k.state = 'posted') AS corrections, s.options->>'bookedFrom' AS "bookedFrom",
       (SELECT coalesce(json_agg(json_build_object('currency', c.currency, 'account', c.account)), '[]') FROM source_clearing c
         WHERE c.client_id = s.client_id AND c.source = s.source) AS clearing,
       (SELECT ${pullJson} FROM job p JOIN app_user u ON u.user_id = p."by" WHERE p.client_id = s.client_id AND p.subject = s.source AND p.sort IN ('pull', 'upload')

@@ -1,6 +1,7 @@
-import { type DateBasis, dateBases, expectedText } from '@culvert/core'
+import { expectedText } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { FileRefused } from '../access/fileRefused.ts'
+import { type CountsBy, countsBy, countsByShape } from '../activity/countsBy.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
 import { follow } from '../composing/follow.ts'
@@ -66,9 +67,9 @@ interface Pull {
 }
 
 const pull = async (database: Database, actor: Actor, job: Pull): Promise<void> => {
-  const { client, cursor, now, dateBasis } = await connectTo(database, actor, job)
+  const { client, cursor, now, by } = await connectTo(database, actor, job)
   await pullHeads(database, actor, job.source, client)
-  await pullActivity(database, actor, { ...job, client, cursor, dateBasis })
+  await pullActivity(database, actor, { ...job, client, cursor, by })
   await settleMarked(database, actor)
   await retrying(() => asClient(database, actor, tx => tieOut(tx)))
   const balances = await client.balances()
@@ -108,16 +109,20 @@ const connectTo = async (database: Database, actor: Actor, { source, signal }: P
         shop: is.maybe(is.text),
         granted: is.maybe(is.list(is.text)),
         cursor: is.maybe(is.text),
-        basis: is.maybe(is.text),
+        options: is.record(countsByShape),
         now: is.text,
       },
-      sql`SELECT s.address, s.credentials, s.grant_id AS "grantId", s.shop, g.granted, s.cursor, s.options->>'dateBasis' AS basis, clock_now()::text AS now
+      sql`SELECT s.address, s.credentials, s.grant_id AS "grantId", s.shop, g.granted, s.cursor, s.options, clock_now()::text AS now
         FROM source s LEFT JOIN service_grant g USING (client_id, grant_id) WHERE s.client_id = current_client() AND s.source = ${source}`,
     ),
   )
-  const dateBasis = dateBases.find(one => one === row.basis) ?? 'order'
-  const client = httpSourceClient(source, { ...reachedAt(database, actor, source, row), dateBasis }, signal)
-  return { client, cursor: row.cursor, now: row.now, dateBasis }
+  const by = countsBy(row.options)
+  const client = httpSourceClient(
+    source,
+    { ...reachedAt(database, actor, source, row), dateBasis: by.dateBasis },
+    signal,
+  )
+  return { client, cursor: row.cursor, now: row.now, by }
 }
 
 // By what a service granted for one of its shops, or by a key that it gave.
@@ -164,7 +169,7 @@ const mostIdlePages = 20
 const pullActivity = async (
   database: Database,
   actor: Actor,
-  pull: Pull & { readonly client: SourceClient; readonly cursor: string | null; readonly dateBasis: DateBasis },
+  pull: Pull & { readonly client: SourceClient; readonly cursor: string | null; readonly by: CountsBy },
 ): Promise<void> => {
   let { cursor } = pull
   let done = 0
@@ -199,7 +204,7 @@ const storeStep = async (
     source: string
     pages: readonly ActivityPage[]
     cursor: string | null
-    dateBasis: DateBasis
+    by: CountsBy
     counts: { added: number; revised: number; same: number }
   },
 ): Promise<void> => {
@@ -208,7 +213,7 @@ const storeStep = async (
   const merged = await retrying(() =>
     asClient(database, actor, async tx => {
       const client = await loadSetup(tx)
-      const store = openStore(tx, { source: step.source, basis: step.dateBasis, client })
+      const store = openStore(tx, { source: step.source, by: step.by, client })
       for (const line of lines.values()) await store.add(line)
       const stored = await store.finish('later')
       await markPulledTo(tx, step.source, step.cursor)

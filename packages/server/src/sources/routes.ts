@@ -68,7 +68,10 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     asClient(database, actor, tx => loadOptions(tx, params.source)),
   )
   serve(router, endpoints.basisEffect, ({ actor, params, query }) =>
-    askBasis(database, actor, { source: params.source, basis: query.basis }),
+    askBasis(database, actor, {
+      source: params.source,
+      by: { dateBasis: query.basis, cutOff: query.cutOff ?? null, timeZone: query.timeZone ?? null },
+    }),
   )
   serve(router, endpoints.saveOptions, ({ actor, params, body: { version, options } }) =>
     saveOrCount(database, jobs, actor, { source: params.source, options, madeFrom: version }),

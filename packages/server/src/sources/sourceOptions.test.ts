@@ -3,6 +3,7 @@ import { seed } from '@culvert/core/testing'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { afterAll, expect, it } from 'vitest'
+import { countsBy } from '../activity/countsBy.ts'
 import { openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -76,7 +77,7 @@ it('counting by another moment is as if the lines had been read by it, whatever 
         const actor = await makeClient(database, `Counted anew ${++round}`)
         await upload(database, actor, csvOf(rows))
         for (const basis of way) {
-          const effect = await askBasis(database, actor, { source: 'openhall', basis })
+          const effect = await askBasis(database, actor, { source: 'openhall', by: countsBy({ dateBasis: basis }) })
           const { counted } = await countBy(actor, basis)
           expect(effect.lines).toBe(rows.length)
           expect(counted).toBeGreaterThanOrEqual(Math.max(effect.moved, effect.waiting, effect.released))
@@ -107,7 +108,7 @@ it('what was posted by the order is corrected where it counts by payment', async
   const [key] = await settlementKeys(database, actor)
   if (!key) throw new Error('nothing came in')
   await postSettlements(database, actor, [key])
-  expect(await askBasis(database, actor, { source: 'openhall', basis: 'payment' })).toEqual({
+  expect(await askBasis(database, actor, { source: 'openhall', by: countsBy({ dateBasis: 'payment' }) })).toEqual({
     lines: 2,
     moved: 1,
     waiting: 1,
@@ -177,7 +178,7 @@ it('two who save at once, and a file that was read by what counted before, are t
   expect(saved.map(one => one.status).sort()).toEqual(['fulfilled', 'rejected'])
   await expect(
     asClient(database, actor, async tx =>
-      openStore(tx, { source: 'openhall', basis: 'order', client: await loadSetup(tx) }).finish(),
+      openStore(tx, { source: 'openhall', by: countsBy({}), client: await loadSetup(tx) }).finish(),
     ),
   ).rejects.toThrow(/changed while they were read/)
   await expect(

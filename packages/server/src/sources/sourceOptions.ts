@@ -1,7 +1,8 @@
 import type { BasisEffect, SavedOptions, SourceOptionsBody, SourceOptionsPage } from '@culvert/contract'
-import { type DateBasis, defaultOptions } from '@culvert/core'
+import { defaultOptions, isZone } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { found, Refused } from '../access/refused.ts'
+import { type CountsBy, daysOf, isSameCounting } from '../activity/countsBy.ts'
 import { touchables } from '../acts/changes.ts'
 import { type MadeFrom, saveMap } from '../composing/saveMap.ts'
 import { markPulledTo, openStore } from '../composing/storeActivity.ts'
@@ -9,6 +10,7 @@ import { type Actor, asClient, type Database, oneRow, rowsOf, type Transaction }
 import { holdSources } from '../database/locks.ts'
 import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
+import { stored } from '../setup/stored.ts'
 import { countAnew, effectOf } from './countAnew.ts'
 
 /** Where an entry's dates, and which lines it has, hang on them: what is posted would be read by what it was not posted by. */
@@ -18,18 +20,7 @@ const optionsOf = async (tx: Transaction, source: string): Promise<SourceOptions
   const [row] = await rowsOf(
     tx,
     {
-      options: is.record({
-        splitAtMonthEnd: is.optional(is.yes),
-        taxRounding: is.optional(is.oneOf('bucket', 'line')),
-        detail: is.optional(is.list(is.oneOf('category', 'sku', 'location'))),
-        taxTolerance: is.optional(is.maybe(is.whole)),
-        payoutsLeaveBalance: is.optional(is.oneOf('sent', 'arrived')),
-        reservesStayOnBalance: is.optional(is.yes),
-        stockPayable: is.optional(is.maybe(is.text)),
-        bookPending: is.optional(is.yes),
-        ancillaryFollows: is.optional(is.yes),
-        dateBasis: is.optional(is.oneOf('order', 'payment', 'dispatch', 'first')),
-      }),
+      options: stored.options,
     },
     sql`SELECT options FROM source WHERE client_id = current_client() AND source = ${source}`,
   )
@@ -58,12 +49,19 @@ export const loadOptions = async (tx: Transaction, source: string): Promise<Sour
   }
 }
 
-/** What another basis would make of a source's lines. */
+/** What counting otherwise would make of a source's lines. @throws Refused where there is no such time zone */
 export const askBasis = (
   database: Database,
   actor: Actor,
-  of: { readonly source: string; readonly basis: DateBasis },
-): Promise<BasisEffect> => asClient(database, actor, async tx => effectOf(tx, (await loadSetup(tx)).zone, of))
+  { source, by }: { readonly source: string; readonly by: CountsBy },
+): Promise<BasisEffect> => {
+  refuseZone(by)
+  return asClient(database, actor, async tx => effectOf(tx, { source, by, days: daysOf(await loadSetup(tx), by) }))
+}
+
+const refuseZone = ({ timeZone }: Pick<CountsBy, 'timeZone'>): void => {
+  if (timeZone !== null && !isZone(timeZone)) throw new Refused('zone_unknown', { zone: timeZone })
+}
 
 /** What a save tells as it goes on. */
 interface Told {
@@ -94,17 +92,19 @@ export const saveOptions = async (
       await holdSources(tx, [source], 'store')
       const changed = fixedOncePosted.filter(name => before[name] !== options[name])
       if (changed.length > 0 && (await countPosted(tx, source)) > 0) throw new Refused('fixed_once_posted')
+      refuseZone(options)
       await refuseUnknown(tx, options)
+      await refusePostedBefore(tx, source, before.bookedFrom, options.bookedFrom)
       // Whoever composed by the old ones and has not posted yet finds the source moved on, and composes anew.
-      if (changed.length > 0)
+      if (changed.length > 0 || before.bookedFrom !== options.bookedFrom)
         await tx.execute(
           sql`UPDATE source SET last_pull = last_pull + 1 WHERE client_id = current_client() AND source = ${source}`,
         )
       await tx.execute(sql`UPDATE source SET options = ${JSON.stringify(options)}::jsonb
         WHERE client_id = current_client() AND source = ${source}`)
-      return before.dateBasis === options.dateBasis
+      return isSameCounting(before, options)
         ? 0
-        : count(database, actor, tx, { source, basis: options.dateBasis, counted: told?.counted })
+        : count(database, actor, tx, { source, by: options, counted: told?.counted })
     },
     after: async (tx, saved, counted) => {
       await tx.execute(sql`INSERT INTO source_options (client_id, source, version, options)
@@ -120,12 +120,13 @@ const count = (
   database: Database,
   actor: Actor,
   tx: Transaction,
-  of: { readonly source: string; readonly basis: DateBasis; readonly counted: Told['counted'] | undefined },
+  of: { readonly source: string; readonly by: CountsBy; readonly counted: Told['counted'] | undefined },
 ): Promise<number> =>
   asClient(database, actor, async reader => {
-    const store = openStore(tx, { ...of, client: await loadSetup(reader) })
+    const client = await loadSetup(reader)
+    const store = openStore(tx, { ...of, client })
     try {
-      await countAnew(reader, store, of)
+      await countAnew(reader, store, { ...of, days: daysOf(client, of.by) })
     } catch (error) {
       await store.abandon()
       throw error
@@ -134,6 +135,24 @@ const count = (
     await markPulledTo(tx, of.source, null)
     return added + revised
   })
+
+/** What is posted stays as it was posted: the first day moves over nothing that is. */
+const refusePostedBefore = async (
+  tx: Transaction,
+  source: string,
+  from: string | null,
+  to: string | null,
+): Promise<void> => {
+  if (from === to) return
+  const { posted, until } = await oneRow(
+    tx,
+    { posted: is.whole, until: is.maybe(is.text) },
+    sql`SELECT count(*)::int AS posted, max(coalesce(period_end, last_date))::text AS until FROM settlement
+      WHERE client_id = current_client() AND source = ${source} AND state = 'posted'
+        AND least(first_date, entry_date) < greatest(${from}::date, ${to}::date)`,
+  )
+  if (posted > 0) throw new Refused('posted_before', { posted, until })
+}
 
 const refuseUnknown = async (tx: Transaction, { stockPayable }: SourceOptionsBody): Promise<void> => {
   if (stockPayable === null) return

@@ -21,6 +21,7 @@ import {
   settlementColumns,
 } from '@culvert/core'
 import { refuseOn } from '../access/fileRefused.ts'
+import { countsBy } from '../activity/countsBy.ts'
 import { importBalances } from '../activity/importBalances.ts'
 import { importHeads } from '../activity/importHeads.ts'
 import { SeenIds } from '../activity/seenIds.ts'
@@ -124,13 +125,13 @@ const chooseTarget = async (
     return { sort: 'balances', columns: readColumns(header, balanceColumns, faults), balances: [] }
   if (names.has('period_start') || names.has('opening_balance') || names.has('closing_balance'))
     return { sort: 'settlements', columns: readColumns(header, settlementColumns, faults), heads: [] }
-  const dateBasis = client.setup.sources.get(source)?.options.dateBasis ?? 'order'
-  const reader = await readerOf(header, { faults, tx, source, dateBasis })
+  const by = countsBy(client.setup.sources.get(source)?.options ?? {})
+  const reader = await readerOf(header, { faults, tx, source, dateBasis: by.dateBasis })
   if (reader === null) return null
   return {
     sort: 'activity',
     ...reader,
-    store: openStore(tx, { source, basis: dateBasis, client }),
+    store: openStore(tx, { source, by, client }),
     ids: new SeenIds(),
     sizes: new Map(),
   }

@@ -51,7 +51,7 @@ const broken = {
         AND d.line_id = m.tender_line AND d.other_source = m.gateway AND d.other_line = m.collection_line AND d.undone_by IS NULL)`,
   'a settlement composed under a setup that is no more': sql`
     SELECT s.source || ' ' || s.key AS what FROM settlement s JOIN client c USING (client_id) WHERE s.client_id = current_client()
-      AND s.state IN ('blocked', 'proposed', 'set_aside') AND s.map_version <> c.setup_version`,
+      AND s.state IN ('blocked', 'proposed', 'set_aside', 'elsewhere') AND s.map_version <> c.setup_version`,
   'a transfer whose marks are not those of its posting and pairing': sql`
     SELECT t.payout_line AS what FROM transfer t JOIN settlement s USING (client_id, source, key, currency) WHERE t.client_id = current_client()
       AND ((NOT t.reversed) IS DISTINCT FROM (s.state = 'posted' AND s.generation = t.generation)

@@ -2,6 +2,7 @@ import { type PaymentDecision, taxCodeRow, taxRowBody, type WantedAct } from '@c
 import { activityColumns, type DateBasis, defaultOptions, FaultList, readActivityRow, readColumns } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { ensurePerson } from '../access/practice.ts'
+import { countsBy } from '../activity/countsBy.ts'
 import type { SettlementKey } from '../activity/settlementKey.ts'
 import { codeLine } from '../bank/codeLine.ts'
 import { confirmCertain } from '../bank/confirmPairings.ts'
@@ -111,9 +112,9 @@ export const writers: Readonly<Record<string, Writer>> = {
       await retrying(() =>
         asClient(at.database, at.actor, async tx => {
           const client = await loadSetup(tx)
-          const basis = client.setup.sources.get('openhall')?.options.dateBasis ?? 'order'
-          const store = openStore(tx, { source: 'openhall', basis, client })
-          for (const line of linesOf(changed, basis)) await store.add(line)
+          const by = countsBy(client.setup.sources.get('openhall')?.options ?? {})
+          const store = openStore(tx, { source: 'openhall', by, client })
+          for (const line of linesOf(changed, by.dateBasis)) await store.add(line)
           return store.finish('later')
         }),
       )
@@ -218,6 +219,7 @@ export const writers: Readonly<Record<string, Writer>> = {
         detail: [],
         ancillaryFollows: turn % 3 === 0,
         dateBasis: turn % 2 === 0 ? 'order' : 'first',
+        cutOff: turn % 5 === 0 ? '04:30' : null,
       },
     }),
   'opening balances': at =>

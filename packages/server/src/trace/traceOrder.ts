@@ -115,6 +115,7 @@ const states: Record<string, string> = {
   proposed: 'to post',
   blocked: 'blocked',
   set_aside: 'set aside',
+  elsewhere: 'booked elsewhere',
 }
 
 const evidenceWords: Record<MatchEvidence, string> = {

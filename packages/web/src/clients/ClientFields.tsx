@@ -1,12 +1,12 @@
 import { Flex } from '@chakra-ui/react'
 import type { Control, FieldPath, FieldValues } from 'react-hook-form'
 import { SelectField, TextField } from '../ui/form/fields.tsx'
+import { zoneNames, zoneText } from '../ui/zoneNames.ts'
 import { countries } from './countries.ts'
 
 const months = Array.from({ length: 12 }, (_, at) =>
   new Intl.DateTimeFormat('en', { month: 'long', timeZone: 'UTC' }).format(Date.UTC(2026, at, 1)),
 )
-const zones = Intl.supportedValuesOf('timeZone')
 
 interface Named<Values extends FieldValues> {
   // biome-ignore lint/suspicious/noExplicitAny: what a form makes of its values is nothing to its fields
@@ -39,9 +39,9 @@ export const CalendarFields = <Values extends FieldValues>({
   <>
     <Flex gap="12px">
       <SelectField control={control} name={names.timeZone} label="Time zone" hint={hints.day}>
-        {zones.map(zone => (
+        {zoneNames.map(zone => (
           <option key={zone} value={zone}>
-            {zone.replaceAll('_', ' ')}
+            {zoneText(zone)}
           </option>
         ))}
       </SelectField>

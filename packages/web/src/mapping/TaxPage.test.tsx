@@ -46,6 +46,7 @@ const source: SourceRow = {
   shape: 'combined',
   connected: true,
   grant: null,
+  bookedFrom: null,
   pulledTo: null,
   first: null,
   lines: 0,

@@ -287,6 +287,8 @@ const consequence = (page: SettlementFacts, locale: string): string => {
       return 'Nothing is posted while it is blocked.'
     case 'set_aside':
       return `Set aside: ${page.setAsideReason ?? ''}`
+    case 'elsewhere':
+      return 'Booked elsewhere: it ended before its source’s first day in these books, and the opening balances hold it.'
   }
 }
 

@@ -41,7 +41,13 @@ const rows = [
 ]
 const drawn = async () => {
   const server = stubServer()
-  const counts = { blocked: { count: 1 }, proposed: { count: 2 }, posted: { count: 1 }, set_aside: { count: 0 } }
+  const counts = {
+    blocked: { count: 1 },
+    proposed: { count: 2 },
+    posted: { count: 1 },
+    set_aside: { count: 0 },
+    elsewhere: { count: 0 },
+  }
   server.answers(settlementEndpoints.settlements, { rows, counts, more: false })
   server.answers(jobEndpoints.jobs, { jobs: [] })
   drawPage(<SettlementsPage />, { path: '/c/1/settlements', at: '/c/1/settlements' })

@@ -34,10 +34,12 @@ const states: readonly [string, string][] = [
   ['posted', 'Posted'],
   ['set_aside', 'Set aside'],
   ['corrected', 'Corrected since'],
+  ['elsewhere', 'Booked elsewhere'],
 ]
 
 const waitsFor = (row: SettlementRow): string => {
   if (row.state === 'set_aside') return row.setAsideReason ?? ''
+  if (row.state === 'elsewhere') return 'ended before the first day here'
   if (row.corrections > 0) return `${countText(row.corrections, 'line')} corrected since`
   return row.blocks.map(block => reasonText(block.reason)).join(', ')
 }
@@ -166,16 +168,17 @@ export const SettlementsPage = () => {
   const counts = data?.counts
   const countOf = (wanted: string): number | null => {
     if (!counts) return null
-    if (wanted === '')
-      return counts.blocked.count + counts.proposed.count + counts.posted.count + counts.set_aside.count
+    if (wanted === '') return Object.values(counts).reduce((sum, { count }) => sum + count, 0)
     return wanted === 'corrected' ? null : counts[wanted as SettlementState].count
   }
+  // Most clients have booked nothing elsewhere.
+  const shownStates = states.filter(([value]) => value !== 'elsewhere' || state === value || counts?.elsewhere.count)
   const aside = [...inState('blocked'), ...inState('proposed')]
   return (
     <Page
       of={query}
       title="Settlements"
-      links={states.map(([value, label]) => {
+      links={shownStates.map(([value, label]) => {
         const count = countOf(value)
         const next = new URLSearchParams(search)
         if (value === '') next.delete('state')

@@ -10,35 +10,34 @@ import { basisQuery } from './sourceQueries.ts'
 interface BasisDialogProps {
   readonly source: string
   readonly name: string
-  readonly from: SourceOptionsBody['dateBasis']
-  readonly to: SourceOptionsBody['dateBasis']
+  readonly to: Pick<SourceOptionsBody, 'dateBasis' | 'cutOff' | 'timeZone'>
   readonly busy: boolean
   readonly onClose: () => void
   readonly onSave: () => void
 }
 
-/** Another day that counts touches every line that is stored: what it would do is said before it is done. */
-export const BasisDialog = ({ source, name, from, to, busy, onClose, onSave }: BasisDialogProps) => {
+/** Another moment, zone or cut-off by which lines count touches every line that is stored: what it would do is said before it is done. */
+export const BasisDialog = ({ source, name, to, busy, onClose, onSave }: BasisDialogProps) => {
   const { clientId } = useClient()
   const { data, error } = useQuery(basisQuery(clientId, source, to))
   return (
     <Modal
       open
-      title={`Count ${name} by ${basisText[to]}?`}
+      title={`Count the days of ${name} anew?`}
       onClose={onClose}
       foot={
         <>
           <Button variant="solid" disabled={!data || busy} onClick={onSave}>
             {data ? `Save and count ${countText(data.lines, 'line')} anew` : 'Save'}
           </Button>
-          <Button onClick={onClose}>Keep {basisText[from]}</Button>
+          <Button onClick={onClose}>Keep them as they are</Button>
         </>
       }
     >
       {error ? (
         <Span color="crimson">{error.message}</Span>
       ) : data ? (
-        <Effect effect={data} to={to} />
+        <Effect effect={data} to={to.dateBasis} />
       ) : (
         'Going through the lines…'
       )}

@@ -13,9 +13,10 @@ import { countText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { saved, Unsaved } from '../ui/Unsaved.tsx'
+import { zoneNames, zoneText } from '../ui/zoneNames.ts'
 import { BasisDialog } from './BasisDialog.tsx'
 import { basisText } from './basisText.ts'
-import { AmountOption, ChosenOption, DetailOption, YesOrNoOption } from './optionFields.tsx'
+import { AmountOption, ChosenOption, DateOption, DetailOption, TextOption, YesOrNoOption } from './optionFields.tsx'
 import { changedOptions } from './optionsDraft.ts'
 import { savedOptionsText } from './outcomeText.ts'
 import { PersonalData } from './PersonalData.tsx'
@@ -109,7 +110,7 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
         },
       },
     )
-  const ask = form.handleSubmit(wanted => (changed.includes('dateBasis') ? setAsked(true) : store(wanted)))
+  const ask = form.handleSubmit(wanted => (changed.some(name => counting.has(name)) ? setAsked(true) : store(wanted)))
   return (
     <Box as="section" aria-label="Options" bg="sheet" borderWidth="1px" borderColor="hairline" maxW="880px">
       <form key={begun} onSubmit={event => void ask(event)}>
@@ -133,8 +134,7 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
         <BasisDialog
           source={source}
           name={name}
-          from={page.options.dateBasis}
-          to={form.getValues('dateBasis')}
+          to={form.getValues()}
           busy={save.isPending}
           onClose={() => setAsked(false)}
           onSave={() => void form.handleSubmit(store)()}
@@ -143,6 +143,9 @@ const OptionsForm = ({ page: now, source, name }: FormProps) => {
     </Box>
   )
 }
+
+/** Options by which the days of stored lines are told: another is shown with what it does before it is saved. */
+const counting: ReadonlySet<string> = new Set(['dateBasis', 'cutOff', 'timeZone'])
 
 interface OptionFieldsProps {
   readonly control: Control<SourceOptionsBody>
@@ -160,6 +163,26 @@ const OptionFields = ({ control, page, base, fixed }: OptionFieldsProps) => (
       label="The day that counts"
       hint="decides a line's day, month and rates; what has not happened yet waits"
       choices={Object.entries(basisText)}
+    />
+    <DateOption
+      control={control}
+      name="bookedFrom"
+      label="Booked here from"
+      hint="what ended before that day is booked elsewhere, and the opening balances hold it; empty: all is booked here"
+    />
+    <ChosenOption
+      control={control}
+      name="timeZone"
+      label="Time zone of its days"
+      hint="where it stands elsewhere than the client"
+      choices={[['', 'the client’s'], ...zoneNames.map(zone => [zone, zoneText(zone)] as const)]}
+    />
+    <TextOption
+      control={control}
+      name="cutOff"
+      label="Its trading day ends at"
+      hint="groups lines without a settlement by day; empty: as the client’s"
+      placeholder="04:30"
     />
     <YesOrNoOption
       control={control}

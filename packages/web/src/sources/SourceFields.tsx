@@ -1,9 +1,17 @@
 import { Flex, Span } from '@chakra-ui/react'
-import { type AccountRow, type NewSource, personalScopes, type ServiceSort, serviceSorts } from '@culvert/contract'
+import {
+  type AccountRow,
+  localDate,
+  type NewSource,
+  personalScopes,
+  type ServiceSort,
+  serviceSorts,
+  timeOfDay,
+} from '@culvert/contract'
 import { dateBases, freeCode } from '@culvert/core'
 import type { UseFormReturn } from 'react-hook-form'
 import { z } from 'zod'
-import { SelectField, TextField } from '../ui/form/fields.tsx'
+import { DateField, SelectField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { basisText } from './basisText.ts'
 import { scopeText } from './scopeText.ts'
@@ -23,6 +31,8 @@ const sourceForm = z.object({
   bank: z.string(),
   dateBasis: z.enum(dateBases),
   personalData: z.enum(personalScopes),
+  bookedFrom: z.union([z.literal('').transform(() => null), localDate]),
+  cutOff: z.union([z.literal('').transform(() => null), timeOfDay], 'a time of day, as 04:30'),
 })
 type SourceForm = z.input<typeof sourceForm>
 export type WantedSource = z.output<typeof sourceForm>
@@ -60,6 +70,8 @@ export const useSourceForm = (
     payments: known.service === 'web_shop' || known.service === 'till' ? 'others' : 'its_own',
     clearing: make,
     dateBasis: 'order',
+    bookedFrom: '',
+    cutOff: '',
     // A bank in another currency is not guessed at.
     bank: banksOf(accounts).find(account => account.currency === known.currency)?.code ?? '',
   }
@@ -91,7 +103,7 @@ export const sourceOf = (wanted: WantedSource, accounts: readonly AccountRow[]) 
       wanted.clearing === make
         ? [{ code, name: clearingName(wanted.name, shape), type: 'clearing' as const, currency }]
         : [],
-    options: { dateBasis: wanted.dateBasis },
+    options: { dateBasis: wanted.dateBasis, bookedFrom: wanted.bookedFrom, cutOff: wanted.cutOff },
     personalData: wanted.personalData,
   } satisfies NewSource
 }
@@ -182,6 +194,24 @@ export const SourceFields = ({ form, accounts, told = false, nobody = false }: S
             ))}
           </SelectField>
         )}
+      </Flex>
+      <Flex gap="12px">
+        <DateField
+          control={control}
+          name="bookedFrom"
+          label="Booked here from"
+          hint="where its earlier settlements are booked elsewhere; else empty"
+          w="100%"
+        />
+        {service === 'till' ? (
+          <TextField
+            control={control}
+            name="cutOff"
+            label="Its trading day ends at"
+            hint="empty: as the client’s"
+            placeholder="04:30"
+          />
+        ) : null}
       </Flex>
       <Span color="muted" textStyle="small">
         More currencies, regions and banks can be said later, at the source.

@@ -17,6 +17,7 @@ import { Page } from '../ui/Page.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { ConnectionPart } from './ConnectionPart.tsx'
+import { CutOverPart } from './CutOverPart.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
@@ -160,6 +161,7 @@ export const SourcePage = () => {
       <Flex mb="6px" align="center" _empty={{ display: 'none' }}>
         <PullProgress pull={row.lastPull} />
       </Flex>
+      {row.bookedFrom ? <CutOverPart source={source} /> : null}
       {row.corrections > 0 ? (
         <Box mb="10px" bg="ochre.wash" borderWidth="1px" borderColor="ochre" px="12px" py="6px">
           <Span color="ochre" fontWeight="600">

@@ -47,7 +47,16 @@ const shop = (more: Partial<ShopRow>): ShopRow => ({
 })
 const source: SourceRow = {
   ...{ source: 'openhall', name: 'Openhall', service: 'marketplace', shape: 'combined', connected: true },
-  ...{ pulledTo: null, first: null, lines: 0, settlements: 0, corrections: 0, clearing: [], lastPull: null },
+  ...{
+    bookedFrom: null,
+    pulledTo: null,
+    first: null,
+    lines: 0,
+    settlements: 0,
+    corrections: 0,
+    clearing: [],
+    lastPull: null,
+  },
   grant: {
     grantId: 'g-1',
     service: 'Openhall',

@@ -1,7 +1,8 @@
-import { Box, Flex, Span } from '@chakra-ui/react'
+import { Box, Flex, Input, Span } from '@chakra-ui/react'
 import type { SourceOptionsBody } from '@culvert/contract'
 import type { ReactNode } from 'react'
 import { type Control, useController } from 'react-hook-form'
+import { DateInput } from '../ui/DateInput.tsx'
 import { Check } from '../ui/form/Check.tsx'
 import { AmountInput } from '../ui/form/fields.tsx'
 import { Select } from '../ui/Select.tsx'
@@ -18,7 +19,12 @@ interface OptionOf extends OptionProps {
   readonly name: keyof SourceOptionsBody
 }
 
-const Option = ({ label, hint, children }: OptionProps & { readonly children: ReactNode }) => (
+const Option = ({
+  label,
+  hint,
+  fault,
+  children,
+}: OptionProps & { readonly fault?: string | undefined; readonly children: ReactNode }) => (
   <Flex px="16px" minH="44px" py="6px" gap="16px" align="center" borderBottomWidth="1px" borderColor="hairline">
     <Box w="230px" fontWeight="500" flexShrink={0}>
       {label}
@@ -26,8 +32,8 @@ const Option = ({ label, hint, children }: OptionProps & { readonly children: Re
     <Box w="270px" flexShrink={0}>
       {children}
     </Box>
-    <Span color="muted" textStyle="small">
-      {hint}
+    <Span color={fault ? 'crimson' : 'muted'} textStyle="small">
+      {fault ?? hint}
     </Span>
   </Flex>
 )
@@ -80,6 +86,40 @@ export const AmountOption = ({ control, name, currency, ...option }: OptionOf & 
     <AmountInput control={control} name={name} label={option.label} currency={currency} />
   </Option>
 )
+
+/** A local date, or none. */
+export const DateOption = ({ control, name, ...option }: OptionOf) => {
+  const { field, fieldState } = useController({ control, name })
+  return (
+    <Option {...option} fault={fieldState.error && 'Write a day, like 5 Mar 2026.'}>
+      <DateInput
+        aria-label={option.label}
+        w="170px"
+        value={String(field.value ?? '')}
+        onChange={value => field.onChange(value || null)}
+        onBlur={field.onBlur}
+      />
+    </Option>
+  )
+}
+
+/** A few letters that are typed; empty is none. */
+export const TextOption = ({ control, name, placeholder, ...option }: OptionOf & { readonly placeholder: string }) => {
+  const { field, fieldState } = useController({ control, name })
+  return (
+    <Option {...option} fault={fieldState.error?.message}>
+      <Input
+        aria-label={option.label}
+        aria-invalid={fieldState.error ? true : undefined}
+        w="110px"
+        placeholder={placeholder}
+        {...field}
+        value={String(field.value ?? '')}
+        onChange={event => field.onChange(event.target.value || null)}
+      />
+    </Option>
+  )
+}
 
 const details = ['category', 'sku', 'location'] as const
 const detailText = { category: 'category', sku: 'SKU', location: 'location' }

@@ -1,5 +1,6 @@
 import {
   sourceEndpoints as at,
+  clearingEndpoints as clearing,
   mappingEndpoints as map,
   type NewSource,
   type PersonalScope,
@@ -83,12 +84,27 @@ export const optionsQuery = (clientId: number, source: string) =>
     queryFn: () => call(at.options, { client: clientId, params: { source } }),
   })
 
-/** What another day that counts would make of the lines that are stored. */
-export const basisQuery = (clientId: number, source: string, basis: SourceOptionsBody['dateBasis'] | null) =>
+/** What a source left to other books; null: nothing. */
+export const cutOverQuery = (clientId: number, source: string) =>
   queryOptions({
-    queryKey: ['client', clientId, 'sources', source, 'basis', basis],
-    queryFn: () => call(at.basisEffect, { client: clientId, params: { source }, query: { basis } }),
-    enabled: basis !== null,
+    queryKey: ['client', clientId, 'clearing', 'cut-over', source],
+    queryFn: () => call(clearing.cutOver, { client: clientId, params: { source } }),
+  })
+
+/** What another day that counts would make of the lines that are stored. */
+export const basisQuery = (
+  clientId: number,
+  source: string,
+  { dateBasis, cutOff, timeZone }: Pick<SourceOptionsBody, 'dateBasis' | 'cutOff' | 'timeZone'>,
+) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'sources', source, 'basis', dateBasis, cutOff, timeZone],
+    queryFn: () =>
+      call(at.basisEffect, {
+        client: clientId,
+        params: { source },
+        query: { basis: dateBasis, ...(cutOff !== null && { cutOff }), ...(timeZone !== null && { timeZone }) },
+      }),
     staleTime: 0,
   })
 

@@ -5,6 +5,7 @@ const marks: Record<string, { mark: string; word: string; tone: string }> = {
   proposed: { mark: '▨', word: 'proposed', tone: 'inherit' },
   blocked: { mark: '◆', word: 'blocked', tone: 'ochre' },
   set_aside: { mark: '▢', word: 'set aside', tone: 'muted' },
+  elsewhere: { mark: '▢', word: 'booked elsewhere', tone: 'muted' },
   closed: { mark: '▣', word: 'closed', tone: 'inherit' },
   explained: { mark: '◇', word: 'explained', tone: 'ochre' },
   unexplained: { mark: '▲', word: 'unexplained', tone: 'crimson' },

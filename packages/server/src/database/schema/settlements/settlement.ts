@@ -21,7 +21,7 @@ export const settlement = pgTable(
     url: text('url'),
     /** Lines of it were stored since it was composed: it is brought up to date at the pull's end. */
     touched: boolean('touched').notNull().default(false),
-    /** blocked, proposed, posted or set_aside. */
+    /** blocked, proposed, posted, set_aside, or elsewhere: it ended before its source's first day in these books. */
     state: text('state').notNull().default('blocked'),
     firstDate: date('first_date'),
     lastDate: date('last_date'),
@@ -40,6 +40,8 @@ export const settlement = pgTable(
     /** Revised lines since it was posted, and what they come to. */
     corrections: integer('corrections').notNull().default(0),
     correctionAmount: minor('correction_amount').notNull().default(0),
+    /** It had ended before its source's first day in these books, and was paid out since: only its payouts are booked here. */
+    payoutsOnly: boolean('payouts_only').notNull().default(false),
     setAsideReason: text('set_aside_reason'),
     /** Somebody has said that its entry is no double of another in the ledger. */
     notDouble: boolean('not_double').notNull().default(false),
@@ -47,7 +49,7 @@ export const settlement = pgTable(
   table => [
     primaryKey({ columns: [table.clientId, table.source, table.key, table.currency] }),
     foreignKey({ columns: [table.clientId, table.source], foreignColumns: [source.clientId, source.source] }),
-    check('settlement_state', sql`state IN ('blocked', 'proposed', 'posted', 'set_aside')`),
+    check('settlement_state', sql`state IN ('blocked', 'proposed', 'posted', 'set_aside', 'elsewhere')`),
     index('settlement_touched').on(table.clientId).where(sql`touched`),
     index('settlement_by_date').on(table.clientId, table.entryDate),
     index('settlement_by_source').on(table.clientId, table.source, table.entryDate, table.key),
