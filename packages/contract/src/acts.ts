@@ -22,6 +22,8 @@ export const subjects = [
   'product_class',
   'label',
   'rate',
+  'contact',
+  'open_item',
   'balance',
   'month',
   'tax_filing',

@@ -42,11 +42,17 @@ export const bankChoice = z.object({
 })
 export type BankChoiceBody = z.infer<typeof bankChoice>
 
+/** The same of settlements and of balances. */
+const rowChoice = <Meaning extends z.ZodType>(meaning: Meaning) =>
+  z.object({ columns: columnsOf(meaning), currency: currency.nullable(), numbers, dates: z.enum(dateOrders) })
+
 /** Said of the file besides its columns. */
 const told = { encoding: z.string().nullable(), sheet: z.string().nullable() }
 export const savedColumns = z.discriminatedUnion('of', [
   z.object({ of: z.literal('activity'), choice: columnChoice, ...told }),
   z.object({ of: z.literal('bank'), choice: bankChoice, ...told }),
+  z.object({ of: z.literal('settlements'), choice: rowChoice(z.enum(columnMeanings.settlements)), ...told }),
+  z.object({ of: z.literal('balances'), choice: rowChoice(z.enum(columnMeanings.balances)), ...told }),
 ])
 export type SavedColumns = z.infer<typeof savedColumns>
 
@@ -114,6 +120,8 @@ export const fileEndpoints = {
       sheet: z.string().max(200).optional(),
       subject: z.enum(['source', 'account', 'none']).default('none'),
       key: z.string().max(100).default(''),
+      /** What the rows of a source's file are, where somebody says so. */
+      as: z.enum(['activity', 'settlements', 'balances']).optional(),
     }),
     body: 'file',
     answer: fileLook,

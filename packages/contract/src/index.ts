@@ -196,10 +196,17 @@ export {
 } from './jobs.ts'
 export {
   type BalanceList,
+  type ContactList,
+  type ContactPage,
+  type ContactRow,
+  contactRow,
   type ItemList,
   type ListAsks,
   type ListQuery,
   listEndpoints,
+  type OpenItemList,
+  type OpenItemPage,
+  type OpenItemRow,
   type RateList,
   type TaxList,
 } from './lists.ts'

@@ -155,6 +155,14 @@ export {
 } from './formats/columnMapping.ts'
 export { columnMeanings } from './formats/columnMeanings.ts'
 export { type Columns, readColumns, separatorOf } from './formats/columns.ts'
+export {
+  type ContactSort,
+  contactSorts,
+  type ListedContact,
+  type ListedOpenItem,
+  readContactList,
+  readOpenItemList,
+} from './formats/contactRows.ts'
 export { csvRecord } from './formats/csvRecord.ts'
 export { type EntryRow, entriesCsv } from './formats/entriesCsv.ts'
 export { expectedText, type FaultCode, FaultList, type FileFault, maxFaultsShown } from './formats/fault.ts'
@@ -187,6 +195,15 @@ export { plainCell } from './formats/plainCell.ts'
 export { type ColumnQuestion, type ProposedChoice, proposeChoice } from './formats/proposeChoice.ts'
 export { type ColumnProposal, proposeColumns } from './formats/proposeColumns.ts'
 export type { SourceShape } from './formats/proposeKind.ts'
+export {
+  checkRowChoice,
+  proposeRowChoice,
+  type RowChoice,
+  type RowReader,
+  type RowsOf,
+  rowChoiceReader,
+  rowsOfHead,
+} from './formats/rowChoice.ts'
 export { RunningBalance } from './formats/runningBalance.ts'
 export { readSettlementRow, type SettlementColumn, settlementColumns } from './formats/settlementRow.ts'
 export { type StatementHead, StatementSum, statementDifference } from './formats/statementHead.ts'
@@ -200,6 +217,7 @@ export {
 export { checkRules, type RuleFault } from './mapping/checkRules.ts'
 export { compareText } from './mapping/compareText.ts'
 export { type FoundNamed, forgetName, learnName, type NameBook, type Named, nameBook } from './mapping/findNamed.ts'
+export { foldText } from './mapping/folded.ts'
 export {
   foldSeen,
   isUnmapped,

@@ -46,6 +46,18 @@ export const columnMeanings = {
     'currency',
     'balance',
   ],
+  settlements: [
+    'settlement_id',
+    'period_start',
+    'period_end',
+    'currency',
+    'opening_balance',
+    'closing_balance',
+    'payout_date',
+    'payout_reference',
+    'url',
+  ],
+  balances: ['at', 'currency', 'available', 'pending', 'reserve'],
   chart: ['code', 'name', 'type', 'currency', 'bank_number', 'description'],
 } as const
 export type HeadsOf = keyof typeof columnMeanings

@@ -97,9 +97,41 @@ const chart = {
     'notes,note,comment,comments,purpose,remarks,bemerkung,notiz,hinweis,remarques,note,commentaire,notas,observaciones,osservazioni,toelichting,opmerking',
 } as const
 
+const settlements = {
+  settlement_id:
+    'settlement id,settlement no,settlement number,settlement,statement id,statement no,statement number,batch id,batch,abrechnungsnummer,abrechnungs nr,abrechnung,n de releve,numero de releve,releve,n de decompte,decompte,liquidacion,numero de liquidacion,no de liquidacion,liquidazione,numero liquidazione,afrekening,afrekeningsnummer,afrekeningnummer',
+  period_start:
+    'period start,start date,from,date from,start,begin,period from,period begin,von,beginn,zeitraum von,periodenbeginn,debut,debut de periode,du,periode du,desde,inicio,inicio del periodo,fecha inicio,dal,inizio,inizio periodo,data inizio,van,begindatum,periode van,begin periode',
+  period_end:
+    'period end,end date,to,date to,end,until,period to,period until,bis,ende,zeitraum bis,periodenende,fin,fin de periode,au,periode au,hasta,fin del periodo,fecha fin,al,fine,fine periodo,data fine,tot,tot en met,einddatum,periode tot,einde periode',
+  currency: activity.currency,
+  opening_balance:
+    'opening balance,balance before,brought forward,balance brought forward,starting balance,opening,anfangssaldo,eroffnungssaldo,saldovortrag,solde initial,solde d ouverture,saldo inicial,saldo de apertura,saldo iniziale,saldo di apertura,beginsaldo,openingssaldo',
+  closing_balance:
+    'closing balance,balance after,carried forward,balance carried forward,ending balance,closing,endsaldo,schlusssaldo,solde final,solde de cloture,saldo final,saldo de cierre,saldo finale,saldo di chiusura,eindsaldo,slotsaldo',
+  payout_date:
+    'payout date,paid out on,paid on,payment date,deposit date,transfer date,auszahlungsdatum,ausgezahlt am,uberweisungsdatum,date de versement,verse le,date du virement,fecha de pago,pagado el,fecha de abono,data di pagamento,pagato il,data accredito,uitbetaaldatum,uitbetaald op,datum uitbetaling',
+  payout_reference:
+    'payout reference,payout no,payout id,payment reference,bank reference,transfer reference,reference,auszahlungsreferenz,auszahlungsnummer,verwendungszweck,referenz,reference du versement,reference de virement,referencia del pago,referencia,riferimento pagamento,riferimento,betalingskenmerk,kenmerk',
+  url: 'url,link,page,web page,address,seite,lien,page web,enlace,pagina,collegamento,koppeling',
+} as const
+
+const balances = {
+  at: 'date,day,as of,at,balance date,datum,stichtag,tag,date du solde,jour,fecha,dia,data,giorno,al,saldodatum,dag',
+  currency: activity.currency,
+  available:
+    'available,available balance,available funds,balance available,verfugbar,verfugbares guthaben,verfugbarer saldo,disponible,solde disponible,saldo disponible,disponibile,saldo disponibile,beschikbaar,beschikbaar saldo',
+  pending:
+    'pending,pending balance,in process,not yet available,ausstehend,schwebend,in bearbeitung,en attente,solde en attente,pendiente,saldo pendiente,in sospeso,in attesa,in behandeling,in afwachting',
+  reserve:
+    'reserve,reserved,held,held back,on hold,rolling reserve,einbehalt,einbehalten,rucklage,reserve de garantie,retenu,retenue,retenido,reserva,trattenuto,riserva,trattenuta,gereserveerd,ingehouden,reservering',
+} as const
+
 /** Words for each meaning of a column, by what a file is of. */
 export const headWords: { readonly [Of in HeadsOf]: Readonly<Record<MeaningOf<Of>, string>> } = {
   activity,
   bank,
+  settlements,
+  balances,
   chart,
 }

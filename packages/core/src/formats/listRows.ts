@@ -30,6 +30,28 @@ const heads = {
     tax_code: 'tax code,tax,vat code,steuerschlussel,steuercode,code tva,codigo de iva,codice iva,btw code',
     cost: 'cost,unit cost,cost price,purchase price,einkaufspreis,einstandspreis,cout,prix d achat,coste,precio de compra,costo,prezzo di acquisto,kostprijs,inkoopprijs',
   },
+  contacts: {
+    code: 'code,contact code,number,no,customer number,customer no,supplier number,supplier no,kundennummer,lieferantennummer,nummer,debitorennummer,kreditorennummer,numero,numero client,numero fournisseur,codigo,numero de cliente,codice,codice cliente,klantnummer,leveranciersnummer',
+    name: 'name,contact,contact name,company,customer,customer name,supplier,supplier name,kunde,lieferant,firma,client,fournisseur,nom,raison sociale,nombre,cliente,proveedor,razon social,nome,fornitore,ragione sociale,naam,klant,leverancier,bedrijf',
+    sort: 'type,kind,sort,art,typ,genre,tipo,clase,soort',
+    email: 'email,e mail,email address,e-mail,courriel,correo,correo electronico,posta elettronica',
+    tax_number:
+      'tax number,vat number,vat id,tax id,vat no,ust idnr,ust-idnr,ust id,numero de tva,n tva,nif,cif,numero de iva,partita iva,p iva,btw nummer,btw-nummer',
+    country: 'country,country code,land,pays,pais,paese,nazione',
+  },
+  openItems: {
+    sort: 'type,kind,sort,document,document type,belegart,art,typ,genre,tipo,clase,soort',
+    number:
+      'number,invoice number,invoice no,bill number,bill no,document number,no,reference,rechnungsnummer,belegnummer,nummer,numero,numero de facture,n facture,numero de factura,numero fattura,factuurnummer',
+    contact:
+      'contact,customer,customer name,supplier,supplier name,name,company,kunde,lieferant,firma,client,fournisseur,nom,cliente,proveedor,nombre,fornitore,nome,klant,leverancier,naam',
+    date: 'date,invoice date,bill date,issue date,issued,datum,rechnungsdatum,belegdatum,date de facture,fecha,fecha de factura,data,data fattura,factuurdatum',
+    due: 'due,due date,payable by,fallig,fallig am,falligkeit,falligkeitsdatum,echeance,date d echeance,vencimiento,fecha de vencimiento,scadenza,data scadenza,vervaldatum',
+    currency: 'currency,ccy,wahrung,devise,moneda,divisa,valuta,munt',
+    amount:
+      'amount,total,gross,total amount,betrag,gesamtbetrag,brutto,montant,total ttc,importe,importe total,importo,totale,bedrag,totaal',
+    open: 'open,open amount,outstanding,amount due,balance,balance due,left,offen,offener betrag,restbetrag,reste du,solde,montant restant,pendiente,importe pendiente,saldo,residuo,importo residuo,openstaand,openstaand bedrag',
+  },
   taxes: {
     code: 'code,tax code,vat code,key,steuerschlussel,steuercode,kurzel,code tva,codigo,codigo de iva,codice,codice iva,btw code',
     name: 'name,description,title,bezeichnung,beschreibung,designation,libelle,nombre,descripcion,nome,descrizione,naam,omschrijving',
@@ -57,13 +79,13 @@ export interface ListAsks {
   readonly value: string
 }
 
-type Records = readonly (readonly [record: readonly string[], row: number])[]
-interface Reading {
+export type Records = readonly (readonly [record: readonly string[], row: number])[]
+export interface Reading {
   readonly faults: FaultList
   readonly told: ListTold
 }
 
-const placesOf = <Sort extends ListSort>(
+export const placesOf = <Sort extends ListSort>(
   sort: Sort,
   header: readonly string[],
 ): ReadonlyMap<keyof (typeof heads)[Sort] & string, number> => {
@@ -83,14 +105,14 @@ const placesOf = <Sort extends ListSort>(
 }
 
 /** Reads a column's field of a record, trimmed. */
-const fieldOf =
+export const fieldOf =
   (places: ReadonlyMap<string, number>, record: readonly string[]) =>
   (meaning: string): string => {
     const at = places.get(meaning)
     return at === undefined ? '' : (record[at] ?? '').replaceAll('\0', '').trim()
   }
 
-const missing = (
+export const missing = (
   places: ReadonlyMap<string, number>,
   needed: readonly string[],
   { header, faults }: { readonly header: readonly string[]; readonly faults: FaultList },
@@ -102,7 +124,7 @@ const missing = (
 }
 
 /** How numbers of a list are written; null where that could be either way, and is asked. */
-const styleOf = (values: readonly string[], told: ListTold): { style: NumberStyle | null; asks: ListAsks[] } => {
+export const styleOf = (values: readonly string[], told: ListTold): { style: NumberStyle | null; asks: ListAsks[] } => {
   const styles = stylesThatRead(values).filter(style => told.decimal === undefined || style.decimal === told.decimal)
   const [first] = styles
   const marks = new Set(styles.map(style => style.decimal))
@@ -112,7 +134,7 @@ const styleOf = (values: readonly string[], told: ListTold): { style: NumberStyl
   return { style: first ?? { decimal: told.decimal ?? '.', thousands: '' }, asks: [] }
 }
 
-const dayIn = (text: string, order: DateOrder): string | null => {
+export const dayIn = (text: string, order: DateOrder): string | null => {
   if (isDate(text)) return text
   const match = /^(\d{1,4})[-./](\d{1,2})[-./](\d{1,4})$/.exec(text)
   if (!match) return null
@@ -122,7 +144,7 @@ const dayIn = (text: string, order: DateOrder): string | null => {
   return isDate(date) ? date : null
 }
 
-const orderOf = (values: readonly string[], told: ListTold): { order: DateOrder | null; asks: ListAsks[] } => {
+export const orderOf = (values: readonly string[], told: ListTold): { order: DateOrder | null; asks: ListAsks[] } => {
   if (told.order) return { order: told.order, asks: [] }
   const orders = dateOrders.filter(order => values.every(value => dayIn(value, order) !== null))
   const shows = values.find(value => new Set(orders.map(order => dayIn(value, order))).size > 1)
@@ -131,7 +153,7 @@ const orderOf = (values: readonly string[], told: ListTold): { order: DateOrder 
     : { order: orders[0] ?? 'ymd', asks: [] }
 }
 
-const valuesAt = (records: Records, places: ReadonlyMap<string, number>, names: readonly string[]): string[] =>
+export const valuesAt = (records: Records, places: ReadonlyMap<string, number>, names: readonly string[]): string[] =>
   records.flatMap(([record]) => names.map(fieldOf(places, record))).filter(value => value !== '')
 
 /** Reads a list of exchange rates: one of `from` is `rate` of `to`, which are the client's own currency where the list has none of them. Nothing while something is asked. */

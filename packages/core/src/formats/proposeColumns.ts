@@ -21,6 +21,14 @@ const looks: Readonly<Record<string, Look>> = {
   ...{ occurred_at: 'date', paid_at: 'date', sent_at: 'date', available_at: 'date', date: 'date', value_date: 'date' },
   ...{ gross: 'number', fee: 'number', net: 'number', amount: 'number', credit: 'number', debit: 'number' },
   ...{ balance: 'number', tax_amount: 'number', unit_price: 'number', quantity: 'number' },
+  ...{ period_start: 'date', period_end: 'date', payout_date: 'date', at: 'date' },
+  ...{
+    opening_balance: 'number',
+    closing_balance: 'number',
+    available: 'number',
+    pending: 'number',
+    reserve: 'number',
+  },
   ...{ currency: 'currency', email: 'email' },
 }
 
@@ -72,6 +80,8 @@ const mayRepeat: ReadonlySet<string> = new Set(['description'])
 const needed: Readonly<Record<HeadsOf, readonly (readonly string[])[]>> = {
   activity: [['occurred_at'], ['amount', 'gross', 'net', 'credit', 'debit']],
   bank: [['date'], ['amount', 'credit', 'debit']],
+  settlements: [['settlement_id']],
+  balances: [['at'], ['available']],
   chart: [['code'], ['name']],
 }
 

@@ -40,8 +40,11 @@ const expected: Readonly<Record<string, string>> = {
   ...to('objag', 'asked answer attach evidence changeAddress'),
   ...open('lookAtQuestion openQuestion answerByLink attachByLink evidenceByLink confirmAddress'),
   ...to('ob', 'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect'),
-  ...to('obja', 'services grants connection missing importedFile importedStatement'),
-  ...to('obj', 'pullAll makeMissing readRates readBalances readItems readTaxes'),
+  ...to('obja', 'services grants connection missing importedFile importedStatement contacts openItems'),
+  ...to(
+    'obj',
+    'pullAll makeMissing saveContacts removeContact saveOpenItems readContacts readOpenItems readRates readBalances readItems readTaxes',
+  ),
   ...open('lookAtGrant beginGranting completeByLink hook'),
   ...to('o', 'practiceActs eraseCustomers'),
   ...to('ob', 'setPersonalScope exportCustomers giveConsent refuseConsent'),

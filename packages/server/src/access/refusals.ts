@@ -270,6 +270,14 @@ export const refusals = {
     409,
     () => 'By what its lines count was changed while they were read; nothing was stored. Bring them in again.',
   ),
+  contact_unknown: said(
+    404,
+    (of: { contact: string }) => `${of.contact} is no contact of this client. Nothing was changed.`,
+  ),
+  contact_open: said(
+    409,
+    (of: { contact: string }) => `Something is open with ${of.contact}: take that out first. Nothing was changed.`,
+  ),
   posted_before: said(
     409,
     (of: { posted: number; until: string | null }) =>

@@ -12,6 +12,8 @@ import { loadTrace } from '../trace/loadTrace.ts'
 import { loadAccount, saveAccount } from './accounts.ts'
 import { readBalances, readRates } from './bookLists.ts'
 import { readChart, takeChart } from './chartFile.ts'
+import { readContacts, readOpenItems } from './contactFile.ts'
+import { loadContacts, loadOpenItemPage, removeContact, saveContacts, saveOpenItems } from './contacts.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
 import { loadRates } from './loadRates.ts'
 import { loadOpening, postOpening, undoOpening } from './openingBalances.ts'
@@ -58,6 +60,24 @@ export const bookRoutes = (database: Database): Router => {
   )
   serve(router, endpoints.readBalances, ({ actor, query, request }) =>
     readReceived(request, body => asClient(database, actor, tx => readBalances(tx, body, query))),
+  )
+  serve(router, endpoints.contacts, async ({ actor }) => ({ contacts: await asClient(database, actor, loadContacts) }))
+  serve(router, endpoints.saveContacts, async ({ actor, body }) => ({
+    changed: await saveContacts(database, actor, body.contacts),
+  }))
+  serve(router, endpoints.removeContact, async ({ actor, params }) => {
+    await removeContact(database, actor, params.contact)
+    return {}
+  })
+  serve(router, endpoints.readContacts, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readContacts(tx, body, query))),
+  )
+  serve(router, endpoints.openItems, ({ actor }) => asClient(database, actor, loadOpenItemPage))
+  serve(router, endpoints.saveOpenItems, async ({ actor, body }) => ({
+    changed: await saveOpenItems(database, actor, body),
+  }))
+  serve(router, endpoints.readOpenItems, ({ actor, query, request }) =>
+    readReceived(request, body => asClient(database, actor, tx => readOpenItems(tx, body, query))),
   )
   serve(router, endpoints.takeChart, ({ actor, body }) => takeChart(database, actor, body.accounts))
   serve(router, endpoints.opening, ({ actor }) => asClient(database, actor, loadOpening))

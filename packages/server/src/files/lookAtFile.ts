@@ -1,7 +1,16 @@
 import { isUtf8 } from 'node:buffer'
 import type { Readable } from 'node:stream'
-import { columnQuestion, type FileLook } from '@culvert/contract'
-import { FaultList, proposeBankChoice, proposeChoice, proposeColumns, type SourceShape } from '@culvert/core'
+import { columnQuestion, type FileLook, savedColumns } from '@culvert/contract'
+import {
+  FaultList,
+  proposeBankChoice,
+  proposeChoice,
+  proposeColumns,
+  proposeRowChoice,
+  type RowsOf,
+  rowsOfHead,
+  type SourceShape,
+} from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { refuseOn } from '../access/fileRefused.ts'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
@@ -24,6 +33,8 @@ interface Asked {
   readonly of: ColumnsOf | null
   readonly encoding: string | null
   readonly sheet: string | null
+  /** What somebody says that the rows of a source's file are; null: nobody has. */
+  readonly as: 'activity' | RowsOf | null
 }
 
 const startOf = async (body: Readable): Promise<Buffer> => {
@@ -51,7 +62,8 @@ export const lookAtFile = async (tx: Transaction, asked: Asked): Promise<FileLoo
   const own = ownSortOf(table.header)
   const common = { ...none, format, encodings: unclear, ...table }
   if (own !== null) return { ...common, sort: own }
-  const saved = await loadSaved(tx, asked.of, table.header)
+  const said = await loadSaved(tx, asked.of, table.header)
+  const saved = asked.as !== null && said?.of !== asked.as ? null : said
   return { ...common, sort: 'table', saved, proposed: await proposalFor(tx, asked, table) }
 }
 
@@ -100,9 +112,10 @@ const unclearIn = ({ rows, header }: Pick<FileLook, 'rows' | 'header'>, start: B
 
 const proposalFor = async (
   tx: Transaction,
-  { of, encoding, sheet }: Asked,
+  asked: Asked,
   { header, rows }: Pick<FileLook, 'header' | 'rows'>,
 ): Promise<FileLook['proposed']> => {
+  const { of, encoding, sheet } = asked
   const told = { encoding, sheet }
   if (of?.subject === 'account') {
     const { choice, questions } = proposeBankChoice(header, rows)
@@ -117,6 +130,8 @@ const proposalFor = async (
         .map(one => columnQuestion.parse(one)),
     }
   }
+  const rowsOf = of?.subject === 'source' ? (asked.as ?? rowsOfHead(header, rows)) : null
+  if (rowsOf === 'settlements' || rowsOf === 'balances') return { ...rowProposal(rowsOf, header, rows, told) }
   if (of?.subject === 'source' || !looksLikeBank(header, rows)) {
     const facts = await factsFor(tx, of?.key ?? '')
     const { choice, questions } = proposeChoice(header, rows, facts)
@@ -127,6 +142,17 @@ const proposalFor = async (
     said: { of: 'bank', choice: { ...choice, columns: [...choice.columns] }, ...told },
     questions: questions.map(one => columnQuestion.parse(one)),
   }
+}
+
+const rowProposal = (
+  of: RowsOf,
+  header: readonly string[],
+  rows: readonly (readonly string[])[],
+  told: { readonly encoding: string | null; readonly sheet: string | null },
+): NonNullable<FileLook['proposed']> => {
+  const { choice, questions } = proposeRowChoice(of, header, rows)
+  const said = savedColumns.parse({ of, choice, ...told })
+  return { said, questions: questions.map(one => columnQuestion.parse(one)) }
 }
 
 // More of its columns are known as a bank's than as a shop's.

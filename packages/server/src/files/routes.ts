@@ -12,10 +12,10 @@ export const fileRoutes = (database: Database): Router => {
   serve(router, endpoints.lookAtFile, async ({ actor, query, request }) => {
     const file = await receiveFile(request)
     try {
-      const { subject, key, encoding = null, sheet = null } = query
+      const { subject, key, encoding = null, sheet = null, as = null } = query
       const of = subject === 'none' ? null : { subject, key }
       return await inTurn(() =>
-        asClient(database, actor, tx => lookAtFile(tx, { open: file.open, of, encoding, sheet })),
+        asClient(database, actor, tx => lookAtFile(tx, { open: file.open, of, encoding, sheet, as })),
       )
     } finally {
       await file.dispose()

@@ -95,6 +95,50 @@ describe('a file in columns of its own', () => {
     })
   })
 
+  it('may hold settlements or balances: it is known for that, and read as somebody has said', async () => {
+    const actor = await thrimble('Settlements and balances')
+    const statements =
+      'Abrechnung;Zeitraum von;Zeitraum bis;Anfangssaldo;Endsaldo\nA-1;01.04.2026;30.04.2026;0,00;1.026,23\n'
+    const balances = 'Datum;Verfügbar;Ausstehend\n30.04.2026;1.026,23;5,00\n'
+    const look = (text: string, as: 'activity' | 'balances' | null = null) =>
+      asClient(database, actor, tx =>
+        lookAtFile(tx, {
+          open: () => body(text),
+          of: { subject: 'source', key: 'thrimble' },
+          encoding: null,
+          sheet: null,
+          as,
+        }),
+      )
+    const say = async (text: string) => {
+      const { proposed, header } = await look(text)
+      if (!proposed || proposed.said.of === 'activity' || proposed.said.of === 'bank')
+        throw new Error('taken for something else')
+      const said = { ...proposed.said, choice: { ...proposed.said.choice, currency: 'EUR' } } as SavedColumns
+      await saveColumns(database, actor, { subject: 'source', key: 'thrimble', header, said })
+      return said.of
+    }
+    expect(await say(statements)).toBe('settlements')
+    expect(await bring(actor, statements)).toMatchObject({ sort: 'settlements', added: 1 })
+    expect(await say(balances)).toBe('balances')
+    expect(await bring(actor, balances)).toMatchObject({ sort: 'balances', added: 1 })
+    await expect(bring(actor, balances.replace('1.026,23', 'viel'))).rejects.toMatchObject({
+      faults: [{ row: 2, column: 'Verfügbar', code: 'not_a_number_so_mapped' }],
+    })
+    const kept = await asClient(database, actor, tx =>
+      rowsOf(
+        tx,
+        { closing: is.minor, available: is.minor, pending: is.minor },
+        sql`SELECT s.closing_balance AS closing, b.available, b.pending FROM settlement s, reported_balance b
+          WHERE s.source = 'thrimble' AND s.key = 'A-1' AND b.source = 'thrimble'`,
+      ),
+    )
+    expect(kept).toEqual([{ closing: 102_623, available: 102_623, pending: 500 }])
+    // Whoever says that it holds something else is asked about that.
+    expect(await look(balances, 'activity')).toMatchObject({ saved: null, proposed: { said: { of: 'activity' } } })
+    expect(await look(balances)).toMatchObject({ saved: { of: 'balances' } })
+  })
+
   it('is looked at before: what it is, what is proposed, and what was said before', async () => {
     const actor = await thrimble('Looked at')
     const look = (text: string | Buffer) =>
@@ -104,6 +148,7 @@ describe('a file in columns of its own', () => {
           of: { subject: 'source', key: 'thrimble' },
           encoding: null,
           sheet: null,
+          as: null,
         }),
       )
     const first = await look(csv(rows))

@@ -1,9 +1,9 @@
-import { type DateBasis, dateBases, defaultOptions } from '@culvert/core'
+import { dateBases, defaultOptions } from '@culvert/core'
 import { seed } from '@culvert/core/testing'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { afterAll, expect, it } from 'vitest'
-import { countsBy } from '../activity/countsBy.ts'
+import { type CountsBy, countsBy } from '../activity/countsBy.ts'
 import { openStore } from '../composing/storeActivity.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -32,8 +32,8 @@ const options = (more: Partial<typeof defaultOptions> = {}) => ({
   ...more,
   detail: [...(more.detail ?? [])],
 })
-const countBy = (actor: Actor, dateBasis: DateBasis) =>
-  saveOptions(database, actor, { source: 'openhall', options: options({ dateBasis }) })
+const countBy = (actor: Actor, by: Partial<CountsBy>) =>
+  saveOptions(database, actor, { source: 'openhall', options: options(by) })
 
 /** The lines as they stand, with all that counting by another moment touches. */
 const standing = (actor: Actor) =>
@@ -68,21 +68,28 @@ it('counting by another moment is as if the lines had been read by it, whatever 
         }),
         { minLength: 1, maxLength: 12 },
       ),
-      fc.array(fc.constantFrom(...dateBases), { minLength: 1, maxLength: 3 }),
+      fc.array(
+        fc.record({
+          dateBasis: fc.constantFrom(...dateBases),
+          cutOff: fc.constantFrom(null, null, '04:30', '18:00'),
+          timeZone: fc.constantFrom(null, null, 'America/Toronto'),
+        }),
+        { minLength: 1, maxLength: 3 },
+      ),
       async (drawn, way) => {
-        const last = way.at(-1) as DateBasis
+        const last = way.at(-1) as CountsBy
         const rows = drawn.map(
           (row, index): Row => ({ line_id: `l${index}`, kind: 'sale', currency: 'EUR', amount: '10.00', ...row }),
         )
         const actor = await makeClient(database, `Counted anew ${++round}`)
         await upload(database, actor, csvOf(rows))
-        for (const basis of way) {
-          const effect = await askBasis(database, actor, { source: 'openhall', by: countsBy({ dateBasis: basis }) })
-          const { counted } = await countBy(actor, basis)
+        for (const by of way) {
+          const effect = await askBasis(database, actor, { source: 'openhall', by })
+          const { counted } = await countBy(actor, by)
           expect(effect.lines).toBe(rows.length)
           expect(counted).toBeGreaterThanOrEqual(Math.max(effect.moved, effect.waiting, effect.released))
         }
-        const straight = await makeClient(database, `Counted at once ${round}`, { source: { dateBasis: last } })
+        const straight = await makeClient(database, `Counted at once ${round}`, { source: last })
         await upload(database, straight, csvOf(rows))
         expect(await standing(actor)).toEqual(await standing(straight))
         expect(await upload(database, actor, csvOf(rows))).toMatchObject({ added: 0, revised: 0, same: rows.length })
@@ -115,7 +122,7 @@ it('what was posted by the order is corrected where it counts by payment', async
     released: 0,
     posted: 1,
   })
-  expect(await countBy(actor, 'payment')).toMatchObject({ counted: 2 })
+  expect(await countBy(actor, { dateBasis: 'payment' })).toMatchObject({ counted: 2 })
   expect(await bookCorrection(database, actor, key)).toMatchObject({ ok: true })
   const sales = async () => (await booksOf(database, actor)).balances.find(row => row.account === '4000')?.totals
   expect(await sales()).toBe(-1000)

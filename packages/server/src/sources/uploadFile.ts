@@ -3,9 +3,7 @@ import { type UploadOutcome, uploadOutcome } from '@culvert/contract'
 import {
   type ActivityLine,
   activityColumns,
-  type BalanceColumn,
   balanceColumns,
-  type Columns,
   type DateBasis,
   FaultList,
   mappedReader,
@@ -16,7 +14,7 @@ import {
   readBalanceRow,
   readColumns,
   readSettlementRow,
-  type SettlementColumn,
+  rowChoiceReader,
   type SettlementHead,
   settlementColumns,
 } from '@culvert/core'
@@ -88,8 +86,18 @@ type Target =
       /** Sizes of the amounts so far, by currency: minor units. */
       readonly sizes: Map<string, number>
     }
-  | { readonly sort: 'settlements'; readonly columns: Columns<SettlementColumn>; readonly heads: SettlementHead[] }
-  | { readonly sort: 'balances'; readonly columns: Columns<BalanceColumn>; readonly balances: ReportedBalance[] }
+  | {
+      readonly sort: 'settlements'
+      readonly read: (record: readonly string[], row: number) => SettlementHead | null
+      readonly unknown: readonly string[]
+      readonly heads: SettlementHead[]
+    }
+  | {
+      readonly sort: 'balances'
+      readonly read: (record: readonly string[], row: number) => ReportedBalance | null
+      readonly unknown: readonly string[]
+      readonly balances: ReportedBalance[]
+    }
 
 const readUpload = async (
   tx: Transaction,
@@ -120,11 +128,8 @@ const chooseTarget = async (
   header: readonly string[],
   { faults, tx, source, client }: { faults: FaultList; tx: Transaction; source: string; client: ClientSetup },
 ): Promise<Target | null> => {
-  const names = new Set(header.map(name => name.trim()))
-  if (names.has('available') && names.has('at'))
-    return { sort: 'balances', columns: readColumns(header, balanceColumns, faults), balances: [] }
-  if (names.has('period_start') || names.has('opening_balance') || names.has('closing_balance'))
-    return { sort: 'settlements', columns: readColumns(header, settlementColumns, faults), heads: [] }
+  const rows = await rowTarget(header, { faults, tx, source })
+  if (rows !== undefined) return rows
   const by = countsBy(client.setup.sources.get(source)?.options ?? {})
   const reader = await readerOf(header, { faults, tx, source, dateBasis: by.dateBasis })
   if (reader === null) return null
@@ -135,6 +140,41 @@ const chooseTarget = async (
     ids: new SeenIds(),
     sizes: new Map(),
   }
+}
+
+/** Settlements or balances, in our own columns or as somebody has said; undefined: the file is of movements; null: a column is missing. */
+const rowTarget = async (
+  header: readonly string[],
+  { faults, tx, source }: { faults: FaultList; tx: Transaction; source: string },
+): Promise<Target | null | undefined> => {
+  const names = new Set(header.map(name => name.trim()))
+  const own = ownSortOf(header)
+  const saved = own === null ? await loadSaved(tx, { subject: 'source', key: source }, header) : null
+  const noted = { source, faults }
+  if (saved?.of === 'settlements') {
+    const reader = rowChoiceReader('settlements', saved.choice, header, noted)
+    return (
+      reader && { sort: 'settlements', read: (record, row) => reader.read(record, row, faults), unknown: [], heads: [] }
+    )
+  }
+  if (saved?.of === 'balances') {
+    const reader = rowChoiceReader('balances', saved.choice, header, noted)
+    return (
+      reader && { sort: 'balances', read: (record, row) => reader.read(record, row, faults), unknown: [], balances: [] }
+    )
+  }
+  if (saved) return undefined
+  if (names.has('available') && names.has('at')) {
+    const columns = readColumns(header, balanceColumns, faults)
+    const read = (record: readonly string[], row: number) => readBalanceRow(record, { row, source, faults, columns })
+    return { sort: 'balances', read, unknown: columns.unknown.map(column => column.name), balances: [] }
+  }
+  if (names.has('period_start') || names.has('opening_balance') || names.has('closing_balance')) {
+    const columns = readColumns(header, settlementColumns, faults)
+    const read = (record: readonly string[], row: number) => readSettlementRow(record, { row, faults, columns })
+    return { sort: 'settlements', read, unknown: columns.unknown.map(column => column.name), heads: [] }
+  }
+  return undefined
 }
 
 // Our own columns, or those of another's shape whose meaning somebody has said of this source.
@@ -171,13 +211,13 @@ const takeRow = (
 ): void | Promise<void> => {
   const { faults, row } = context
   if (target.sort === 'settlements') {
-    const head = readSettlementRow(record, { ...context, columns: target.columns })
+    const head = target.read(record, row)
     if (head) target.heads.push(head)
     refuseTooMany(target.heads, row, faults)
     return
   }
   if (target.sort === 'balances') {
-    const balance = readBalanceRow(record, { ...context, columns: target.columns })
+    const balance = target.read(record, row)
     if (balance) target.balances.push(balance)
     refuseTooMany(target.balances, row, faults)
     return
@@ -215,8 +255,7 @@ const storeTarget = async (
   { source, jobId }: { readonly source: string; readonly jobId: string },
   target: Target,
 ): Promise<UploadOutcome> => {
-  const unknownColumns =
-    target.sort === 'activity' ? [...target.unknown] : target.columns.unknown.map(column => column.name)
+  const unknownColumns = [...target.unknown]
   if (target.sort === 'balances') {
     const added = await importBalances(tx, source, target.balances, jobId)
     await markStages(tx, ['clearing'])

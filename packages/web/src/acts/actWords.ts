@@ -29,6 +29,9 @@ const words: Readonly<Record<string, string>> = {
   save_tax_codes: 'saved tax codes',
   save_tax_rows: 'saved the tax grid',
   save_rates: 'saved rates',
+  save_contacts: 'saved contacts',
+  remove_contact: 'removed a contact',
+  save_open_items: 'saved open items',
   save_labels: 'saved labels',
   save_options: 'saved options',
   decide_dispute: 'decided a dispute',
@@ -77,6 +80,8 @@ const subjectWords: Readonly<Record<string, string>> = {
   product_class: 'class of products',
   label: 'label',
   rate: 'rate',
+  contact: 'contact',
+  open_item: 'open item',
   balance: 'balance',
   month: 'month',
   tax_filing: 'filing',
@@ -101,6 +106,8 @@ export const objectText = ({ subject, key }: Pick<ActObjectRow, 'subject' | 'key
       return `${word} ${second}`
     case 'rate':
       return `rate ${second} to ${third} of ${first}`
+    case 'open_item':
+      return `${first} ${third} of ${second}`
     case 'product_class':
       return `class of ${[first, second].filter(Boolean).join(' in ')}`
     case 'client':
@@ -143,6 +150,10 @@ export const objectPath = ({ subject, key }: Pick<ActObjectRow, 'subject' | 'key
       return '/mapping/tax'
     case 'month':
       return '/close'
+    case 'contact':
+      return '/books/contacts'
+    case 'open_item':
+      return '/books/open-items'
     case 'rate':
       return '/books/rates'
     default:

@@ -62,6 +62,8 @@ const EntriesPage = lazy(() => import('../books/EntriesPage.tsx').then(file => (
 const EntryPage = lazy(() => import('../books/EntryPage.tsx').then(file => ({ default: file.EntryPage })))
 const RegisterPage = lazy(() => import('../books/RegisterPage.tsx').then(file => ({ default: file.RegisterPage })))
 const OpeningPage = lazy(() => import('../books/OpeningPage.tsx').then(file => ({ default: file.OpeningPage })))
+const ContactsPage = lazy(() => import('../books/ContactsPage.tsx').then(file => ({ default: file.ContactsPage })))
+const OpenItemsPage = lazy(() => import('../books/OpenItemsPage.tsx').then(file => ({ default: file.OpenItemsPage })))
 const RatesPage = lazy(() => import('../books/RatesPage.tsx').then(file => ({ default: file.RatesPage })))
 const ClosePage = lazy(() => import('../close/ClosePage.tsx').then(file => ({ default: file.ClosePage })))
 
@@ -126,6 +128,8 @@ const router = createBrowserRouter([
               { path: 'books/entries/:number', element: <EntryPage /> },
               { path: 'books/register/:account', element: <RegisterPage /> },
               { path: 'books/opening', element: <OpeningPage /> },
+              { path: 'books/contacts', element: <ContactsPage /> },
+              { path: 'books/open-items', element: <OpenItemsPage /> },
               { path: 'books/rates', element: <RatesPage /> },
               { path: 'jobs', element: <JobsPage /> },
               { path: 'close', element: <ClosePage /> },

@@ -1,7 +1,11 @@
 import { Link } from 'react-router'
 import { useHref } from '../context/ClientContext.tsx'
 
-export const BookLinks = ({ here }: { readonly here: 'chart' | 'entries' | 'register' | 'opening' | 'rates' }) => {
+export const BookLinks = ({
+  here,
+}: {
+  readonly here: 'chart' | 'entries' | 'register' | 'opening' | 'rates' | 'contacts' | 'open-items'
+}) => {
   const href = useHref()
   return (
     <>
@@ -16,6 +20,12 @@ export const BookLinks = ({ here }: { readonly here: 'chart' | 'entries' | 'regi
       </Link>
       <Link to={href('/books/rates')} aria-current={here === 'rates' ? 'page' : undefined}>
         Exchange rates
+      </Link>
+      <Link to={href('/books/contacts')} aria-current={here === 'contacts' ? 'page' : undefined}>
+        Contacts
+      </Link>
+      <Link to={href('/books/open-items')} aria-current={here === 'open-items' ? 'page' : undefined}>
+        Open invoices and bills
       </Link>
     </>
   )

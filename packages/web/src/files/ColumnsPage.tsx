@@ -131,6 +131,21 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
               ))}
             </Select>
           ) : null}
+          {of.subject === 'source' && of.key !== '-' ? (
+            <Flex as="span" gap="6px" align="center">
+              its rows are
+              <Select
+                aria-label="Its rows are"
+                w="150px"
+                value={said.of}
+                onChange={event => onTold({ ...told, as: event.target.value as NonNullable<Told['as']> })}
+              >
+                <option value="activity">movements</option>
+                <option value="settlements">settlements</option>
+                <option value="balances">balances</option>
+              </Select>
+            </Flex>
+          ) : null}
           {look.saved ? <span>columns as they were said before</span> : null}
         </>
       }
@@ -309,6 +324,8 @@ const Encodings = ({
   </Box>
 )
 
+const madeText = { activity: 'activity line', bank: 'bank line', settlements: 'settlement', balances: 'balance' }
+
 interface BringBarProps extends Omit<SaidProps, 'onTold'> {
   readonly said: SavedColumns
   readonly preview: Preview | null
@@ -364,7 +381,7 @@ const BringBar = ({ look, file, of, told, said, preview, fresh, waits, onLooked 
       <Span color={waits ? 'ochre' : 'muted'}>
         {waits
           ? `Waits: ${waits.text}.`
-          : `${whole ? `Makes ${countText(preview.lines, said.of === 'bank' ? 'bank line' : 'activity line')}; ` : ''}nothing is posted. The columns are kept for the next file.`}
+          : `${whole ? `Makes ${countText(preview.lines, madeText[said.of])}; ` : ''}nothing is posted. The columns are kept for the next file.`}
       </Span>
     </FootBar>
   )

@@ -1,5 +1,4 @@
 import { Box, Span, Table } from '@chakra-ui/react'
-import { kinds } from '@culvert/core'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import type { MadeRow, Preview } from './previewFile.ts'
@@ -31,7 +30,7 @@ export const MadeTable = ({ preview }: { readonly preview: Preview }) => (
           </Table.Row>
         ))}
         {preview.made.slice(0, shown).map(one => (
-          <Made key={`${one.row} ${one.line.lineId}`} of={one} />
+          <Made key={`${one.row} ${one.key}`} of={one} />
         ))}
       </Table.Body>
       <Table.Footer>
@@ -53,22 +52,19 @@ export const MadeTable = ({ preview }: { readonly preview: Preview }) => (
   </Box>
 )
 
-const Made = ({ of: { row, line } }: { readonly of: MadeRow }) => {
-  const isActivity = 'kind' in line
-  return (
-    <Table.Row>
-      <Table.Cell color="muted">{row}</Table.Cell>
-      <Table.Cell>{dateText(isActivity ? line.occurredAt.slice(0, 10) : line.date)}</Table.Cell>
-      <Table.Cell maxW="230px" truncate>
-        {isActivity ? kinds[line.kind].label : line.description}
-      </Table.Cell>
-      <Table.Cell maxW="190px" truncate color="muted">
-        {isActivity ? [line.orderId, line.customer].filter(Boolean).join(' · ') : line.reference}
-      </Table.Cell>
-      <Table.Cell textAlign="right">
-        <Amount minor={line.amount} currency={line.currency} /> {line.currency}
-      </Table.Cell>
-      <Table.Cell color="muted">{isActivity ? line.status : ''}</Table.Cell>
-    </Table.Row>
-  )
-}
+const Made = ({ of: one }: { readonly of: MadeRow }) => (
+  <Table.Row>
+    <Table.Cell color="muted">{one.row}</Table.Cell>
+    <Table.Cell>{one.day === '' ? '' : dateText(one.day)}</Table.Cell>
+    <Table.Cell maxW="230px" truncate>
+      {one.what}
+    </Table.Cell>
+    <Table.Cell maxW="190px" truncate color="muted">
+      {one.of}
+    </Table.Cell>
+    <Table.Cell textAlign="right">
+      {one.amount === null ? null : <Amount minor={one.amount} currency={one.currency} />} {one.currency}
+    </Table.Cell>
+    <Table.Cell color="muted">{one.state}</Table.Cell>
+  </Table.Row>
+)

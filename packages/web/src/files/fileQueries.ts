@@ -19,10 +19,15 @@ export interface FileOf {
 export interface Told {
   readonly encoding?: string | null
   readonly sheet?: string | null
+  /** What its rows are, where somebody says so. */
+  readonly as?: 'activity' | 'settlements' | 'balances'
 }
 
 export const lookAt = (clientId: number, file: File, asked: Partial<FileOf> & Told): Promise<FileLook> =>
   call(at.lookAtFile, { client: clientId, query: { name: file.name, ...asked }, file })
+
+// What its rows are stands with its columns by then.
+const atUpload = ({ as: _, ...told }: Told) => told
 
 /** Bringing in files of any shape, and keeping what their columns mean. */
 export const useFileActs = (clientId: number) => {
@@ -38,7 +43,12 @@ export const useFileActs = (clientId: number) => {
     }),
     activity: useMutation({
       mutationFn: ({ source, file, told }: { source: string; file: File; told: Told }) =>
-        through(sources.upload, { client: clientId, params: { source }, query: { name: file.name, ...told }, file }),
+        through(sources.upload, {
+          client: clientId,
+          params: { source },
+          query: { name: file.name, ...atUpload(told) },
+          file,
+        }),
       onSettled,
     }),
     statement: useMutation({

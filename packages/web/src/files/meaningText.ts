@@ -35,13 +35,24 @@ const texts: Record<string, string> = {
   account: 'account',
   date: 'day',
   value_date: 'value day',
+  period_start: 'begins',
+  period_end: 'ends',
+  opening_balance: 'opening balance',
+  closing_balance: 'closing balance',
+  payout_date: 'paid out on',
+  payout_reference: 'payout reference',
+  url: 'its page',
+  at: 'day',
+  available: 'available',
+  pending: 'pending',
+  reserve: 'held back',
   reference: 'reference',
 }
 
 /** What a column means, for a person. */
 export const meaningText = (meaning: string): string => texts[meaning] ?? meaning
 
-export type AnyMeaning = (typeof columnMeanings)['activity' | 'bank'][number]
+export type AnyMeaning = (typeof columnMeanings)['activity' | 'bank' | 'settlements' | 'balances'][number]
 
 /** A number as a style writes it. */
 export const styleText = ({ decimal, thousands }: NumberStyle): string => `1${thousands}234${decimal}50`

@@ -1,5 +1,5 @@
 import type { SavedColumns } from '@culvert/contract'
-import { proposeBankChoice, proposeChoice } from '@culvert/core'
+import { proposeBankChoice, proposeChoice, proposeRowChoice } from '@culvert/core'
 import { expect, it } from 'vitest'
 import { previewFile } from './previewFile.ts'
 
@@ -65,5 +65,20 @@ it('shows a bank statement before anybody said of which account it is', () => {
   }
   const shown = previewFile({ said: of, header: head, rows: lines })
   expect(shown.lacking.map(one => one.code)).toEqual(['no_account'])
-  expect(shown.made).toMatchObject([{ row: 2, line: { date: '2026-04-22', amount: -500 } }])
+  expect(shown.made).toMatchObject([{ row: 2, day: '2026-04-22', amount: -500 }])
+})
+
+it('shows settlements and balances as rows of their own, and adds none of them up', () => {
+  const head = ['Statement no', 'From', 'To', 'Opening balance', 'Closing balance']
+  const rows = [['S-1', '2026-04-01', '2026-04-30', '0.00', '12.50']]
+  const { choice } = proposeRowChoice('settlements', head, rows)
+  const said = (currency: string | null): SavedColumns => ({
+    of: 'settlements',
+    choice: { ...choice, columns: [...choice.columns], currency },
+    ...{ encoding: null, sheet: null },
+  })
+  expect(previewFile({ said: said(null), header: head, rows }).lacking.map(one => one.text)).toEqual(['the currency'])
+  const shown = previewFile({ said: said('EUR'), header: head, rows })
+  expect(shown).toMatchObject({ lines: 1, sums: {}, faults: [] })
+  expect(shown.made).toMatchObject([{ row: 2, day: '2026-04-30', what: 'S-1', of: 'from 2026-04-01', amount: 1250 }])
 })

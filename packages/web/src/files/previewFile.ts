@@ -5,12 +5,17 @@ import {
   bankChoiceReader,
   checkBankChoice,
   checkChoice,
+  checkRowChoice,
   expectedText,
   FaultList,
   type FileFault,
+  kinds,
   mappedReader,
   mappingOf,
   plainNumber,
+  type ReportedBalance,
+  rowChoiceReader,
+  type SettlementHead,
 } from '@culvert/core'
 
 export interface PreviewAsked {
@@ -19,10 +24,18 @@ export interface PreviewAsked {
   readonly rows: readonly (readonly string[])[]
 }
 
-/** A row that what was said makes of the file. */
+/** A row that what was said makes of the file, as it is shown. */
 export interface MadeRow {
   readonly row: number
-  readonly line: ActivityLine | BankLine
+  readonly key: string
+  /** Local date; empty where it tells none. */
+  readonly day: string
+  readonly what: string
+  readonly of: string
+  /** Minor units; null where the row tells none. */
+  readonly amount: number | null
+  readonly currency: string
+  readonly state: string
 }
 
 /** A word that the file has for a movement, with its rows and what stands in them, as plain decimals. */
@@ -53,16 +66,20 @@ const lackText: Record<string, string> = {
   no_kind: 'what kind the movements are',
   no_currency: 'the currency',
   no_account: 'the account',
+  no_settlement: 'the number of the settlement',
+  no_available: 'a column for what is available',
 }
 
 const lackingOf = ({ said }: PreviewAsked, words: readonly WordSeen[]): Preview['lacking'] => {
   const faults =
     said.of === 'bank'
       ? checkBankChoice(said.choice)
-      : checkChoice(
-          said.choice,
-          words.map(one => one.word),
-        )
+      : said.of === 'activity'
+        ? checkChoice(
+            said.choice,
+            words.map(one => one.word),
+          )
+        : checkRowChoice(said.of, said.choice)
   return faults.map(fault => ({
     code: fault.code,
     text:
@@ -75,7 +92,7 @@ const lackingOf = ({ said }: PreviewAsked, words: readonly WordSeen[]): Preview[
 }
 
 const wordsOf = ({ said, header, rows }: PreviewAsked): readonly WordSeen[] => {
-  if (said.of === 'bank') return []
+  if (said.of !== 'activity') return []
   const { columns, numbers } = said.choice
   const placeOf = (meaning: string) => {
     const name = columns.find(one => one.meaning === meaning)?.name
@@ -110,11 +127,13 @@ export const previewFile = (asked: PreviewAsked): Preview => {
   const made: MadeRow[] = []
   const sums: Record<string, number> = {}
   let lines = 0
+  // Balances of several days come to nothing together.
+  const addsUp = asked.said.of === 'activity' || asked.said.of === 'bank'
   rows.forEach((record, at) => {
     for (const line of read(record, at + 2)) {
       lines++
-      sums[line.currency] = (sums[line.currency] ?? 0) + line.amount
-      if (made.length < mostShown) made.push({ row: at + 2, line })
+      if (line.amount !== null && addsUp) sums[line.currency] = (sums[line.currency] ?? 0) + line.amount
+      if (made.length < mostShown) made.push({ row: at + 2, ...line })
     }
   })
   return { lacking, made, lines, faults: shown(faults), faultCount: faults.count, words, sums }
@@ -123,21 +142,77 @@ export const previewFile = (asked: PreviewAsked): Preview => {
 const shown = (faults: FaultList): Preview['faults'] =>
   faults.shown.map(fault => ({ ...fault, expected: expectedText(fault) }))
 
-const readerOf = (
-  { said, header }: PreviewAsked,
+type Shown = Omit<MadeRow, 'row'>
+
+const shownLine = (line: ActivityLine): Shown => ({
+  key: line.lineId,
+  day: line.occurredAt.slice(0, 10),
+  what: kinds[line.kind].label,
+  of: [line.orderId, line.customer].filter(Boolean).join(' · '),
+  amount: line.amount,
+  currency: line.currency,
+  state: line.status,
+})
+
+const shownBankLine = (line: BankLine): Shown => ({
+  key: line.lineId,
+  day: line.date,
+  what: line.description,
+  of: line.reference,
+  amount: line.amount,
+  currency: line.currency,
+  state: '',
+})
+
+const shownHead = (head: SettlementHead): Shown => ({
+  key: head.settlementId,
+  day: head.periodEnd ?? head.periodStart ?? '',
+  what: head.settlementId,
+  of: [head.periodStart && `from ${head.periodStart}`, head.payoutDate && `paid ${head.payoutDate}`]
+    .filter(Boolean)
+    .join(' · '),
+  amount: head.closingBalance,
+  currency: head.currency,
+  state: '',
+})
+
+const shownBalance = (balance: ReportedBalance): Shown => ({
+  key: `${balance.date} ${balance.currency}`,
+  day: balance.date,
+  what: 'available',
+  of: '',
+  amount: balance.available,
+  currency: balance.currency,
+  state: '',
+})
+
+const ofRows = <One>(
+  reader: { read(record: readonly string[], row: number, faults: FaultList): One | null } | null,
+  shown: (one: One) => Shown,
   faults: FaultList,
-): ((record: readonly string[], row: number) => readonly (ActivityLine | BankLine)[]) | null => {
-  if (said.of === 'bank') {
-    const choice = { ...said.choice, account: said.choice.account ?? '-' }
-    const reader = bankChoiceReader(choice, header, faults)
-    return (
-      reader &&
-      ((record, row) => {
-        const line = reader.read(record, row, faults)
-        return line ? [line] : []
-      })
-    )
+): ReadRow | null =>
+  reader &&
+  ((record, row) => {
+    const one = reader.read(record, row, faults)
+    return one === null ? [] : [shown(one)]
+  })
+
+type ReadRow = (record: readonly string[], row: number) => readonly Shown[]
+
+const readerOf = ({ said, header }: PreviewAsked, faults: FaultList): ReadRow | null => {
+  const context = { source: 'preview', faults }
+  switch (said.of) {
+    case 'bank': {
+      const choice = { ...said.choice, account: said.choice.account ?? '-' }
+      return ofRows(bankChoiceReader(choice, header, faults), shownBankLine, faults)
+    }
+    case 'settlements':
+      return ofRows(rowChoiceReader('settlements', said.choice, header, context), shownHead, faults)
+    case 'balances':
+      return ofRows(rowChoiceReader('balances', said.choice, header, context), shownBalance, faults)
+    case 'activity': {
+      const reader = mappedReader(mappingOf(said.choice, 'preview'), header, context)
+      return reader && ((record, row) => (reader.read(record, row, faults) ?? []).map(shownLine))
+    }
   }
-  const reader = mappedReader(mappingOf(said.choice, 'preview'), header, { source: 'preview', faults })
-  return reader && ((record, row) => reader.read(record, row, faults) ?? [])
 }

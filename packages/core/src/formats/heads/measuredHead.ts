@@ -1,7 +1,7 @@
 /** A made-up head of a foreign file with some of its rows, and what each column means; written down before anything proposed it. */
 export interface MeasuredHead {
   readonly name: string
-  readonly of: 'activity' | 'bank' | 'chart'
+  readonly of: 'activity' | 'bank' | 'chart' | 'settlements' | 'balances'
   readonly header: readonly string[]
   readonly rows: readonly (readonly string[])[]
   /** What the columns mean, in their order; null: nothing that Culvert reads. */
