@@ -41,7 +41,9 @@ export const recomposeOutdated = async (
   const failed = lanes.find(one => one.status === 'rejected')
   if (failed) throw failed.reason
   if (lanes.some(one => one.status === 'fulfilled' && one.value > 0))
-    await retrying(() => asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'clearing'])))
+    await retrying(() =>
+      asClient(database, actor, tx => markStages(tx, ['mapping', 'settlements', 'payments', 'clearing', 'close'])),
+    )
 }
 
 const recomposeLane = async (

@@ -1,4 +1,4 @@
-import { Box, Flex, Span } from '@chakra-ui/react'
+import { Box, Flex, Span, Table } from '@chakra-ui/react'
 import type { CutOver } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
@@ -6,8 +6,6 @@ import { useClient, useHref } from '../context/ClientContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
 import { StateMark } from '../ui/StateMark.tsx'
-import type { SheetColumn } from '../ui/sheet/column.ts'
-import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { causeText } from '../ui/words.ts'
 import { cutOverQuery } from './sourceQueries.ts'
 
@@ -21,86 +19,6 @@ export const CutOverPart = ({ source }: { readonly source: string }) => {
   const cutOver = data?.cutOver
   if (!cutOver) return null
   const { lastDay, settlements, accounts } = cutOver
-  const columns: readonly SheetColumn<Held>[] = [
-    {
-      id: 'account',
-      head: 'Account',
-      width: '220px',
-      cell: row => (
-        <>
-          <Span textStyle="mono">{row.account}</Span> {row.name}
-        </>
-      ),
-      value: row => row.account,
-    },
-    {
-      id: 'opening',
-      head: 'Opening balance',
-      right: true,
-      width: '130px',
-      cell: row => <Amount minor={row.opening} currency={row.currency} />,
-      value: row => row.opening,
-    },
-    {
-      id: 'causes',
-      head: 'Explained by',
-      cell: row =>
-        row.causes.length === 0 ? null : (
-          <Span color="muted">
-            {row.causes.map(({ cause, amount }, at) => (
-              <span key={cause}>
-                {at > 0 ? ', ' : ''}
-                {causeText(cause)} <Amount minor={amount} currency={row.currency} />
-              </span>
-            ))}
-          </Span>
-        ),
-    },
-    {
-      id: 'held',
-      head: 'It held',
-      right: true,
-      width: '120px',
-      cell: row =>
-        row.reported === null ? (
-          <Span color="ochre">not known</Span>
-        ) : (
-          <Amount minor={row.reported} currency={row.currency} />
-        ),
-      value: row => row.reported ?? 0,
-    },
-    {
-      id: 'difference',
-      head: 'Difference',
-      right: true,
-      width: '110px',
-      cell: row =>
-        row.difference === null ? null : (
-          <Span color={row.difference === 0 ? 'inherit' : 'crimson'}>
-            <Amount minor={row.difference} currency={row.currency} />
-          </Span>
-        ),
-      value: row => row.difference ?? 0,
-    },
-    {
-      id: 'proof',
-      head: 'Proof of that day',
-      width: '140px',
-      cell: row => (
-        <Link to={href(`/clearing/${row.account}?date=${lastDay}&currency=${row.currency}`)}>
-          {row.outcome === null ? (
-            'not proved'
-          ) : (
-            <StateMark
-              state={row.outcome === 'open' ? 'unexplained' : row.outcome}
-              word={row.outcome === 'open' ? 'open' : row.outcome}
-            />
-          )}
-        </Link>
-      ),
-      value: row => row.outcome ?? '',
-    },
-  ]
   return (
     <Box as="section" aria-label="Booked elsewhere before" mb="14px">
       <Flex mb="6px" gap="10px" align="baseline">
@@ -117,15 +35,69 @@ export const CutOverPart = ({ source }: { readonly source: string }) => {
           )}
         </Span>
       </Flex>
-      <SheetTable
-        label="Opening balances"
-        columns={columns}
-        rows={accounts}
-        rowKey={row => `${row.account} ${row.currency}`}
-        empty="It has no clearing account yet."
-      />
+      <Box bg="sheet" borderWidth="1px" borderColor="hairline" overflowX="auto">
+        <Table.Root aria-label="Opening balances">
+          <Table.Header>
+            <Table.Row>
+              <Table.ColumnHeader>Account</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="right">Opening balance</Table.ColumnHeader>
+              <Table.ColumnHeader>Explained by</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="right">It held</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="right">Difference</Table.ColumnHeader>
+              <Table.ColumnHeader>Proof of that day</Table.ColumnHeader>
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {accounts.map(row => (
+              <HeldRow key={`${row.account} ${row.currency}`} row={row} lastDay={lastDay} />
+            ))}
+          </Table.Body>
+        </Table.Root>
+      </Box>
       <CutOverHelp accounts={accounts} lastDay={lastDay} />
     </Box>
+  )
+}
+
+const HeldRow = ({ row, lastDay }: { readonly row: Held; readonly lastDay: string }) => {
+  const href = useHref()
+  const { account, name, currency, causes, difference, outcome } = row
+  return (
+    <Table.Row>
+      <Table.Cell>
+        <Span textStyle="mono">{account}</Span> {name} · {currency}
+      </Table.Cell>
+      <Table.Cell textAlign="right">
+        <Amount minor={row.opening} currency={currency} />
+      </Table.Cell>
+      <Table.Cell color="muted">
+        {causes.map(({ cause, amount }, at) => (
+          <span key={cause}>
+            {at > 0 ? ', ' : ''}
+            {causeText(cause)} <Amount minor={amount} currency={currency} />
+          </span>
+        ))}
+      </Table.Cell>
+      <Table.Cell textAlign="right">
+        {row.reported === null ? (
+          <Span color="ochre">not known</Span>
+        ) : (
+          <Amount minor={row.reported} currency={currency} />
+        )}
+      </Table.Cell>
+      <Table.Cell textAlign="right" color={difference ? 'crimson' : undefined}>
+        {difference === null ? null : <Amount minor={difference} currency={currency} />}
+      </Table.Cell>
+      <Table.Cell>
+        <Link to={href(`/clearing/${account}?date=${lastDay}&currency=${currency}`)}>
+          {outcome === null ? (
+            'not proved'
+          ) : (
+            <StateMark state={outcome === 'open' ? 'unexplained' : outcome} word={outcome} />
+          )}
+        </Link>
+      </Table.Cell>
+    </Table.Row>
   )
 }
 
