@@ -1,9 +1,19 @@
 import { type PreviewAsked, previewFile } from './previewFile.ts'
 
-self.onmessage = ({ data }: MessageEvent<{ readonly id: number; readonly asked: PreviewAsked }>) => {
+interface Message {
+  readonly id: number
+  readonly said: PreviewAsked['said']
+  /** The file, with the first message about it; the following ones are of the same. */
+  readonly table: Omit<PreviewAsked, 'said'> | null
+}
+
+let held: Omit<PreviewAsked, 'said'> = { header: [], rows: [] }
+
+self.onmessage = ({ data: { id, said, table } }: MessageEvent<Message>) => {
+  if (table) held = table
   try {
-    self.postMessage({ id: data.id, preview: previewFile(data.asked) })
+    self.postMessage({ id, preview: previewFile({ said, ...held }) })
   } catch (error) {
-    self.postMessage({ id: data.id, error: error instanceof Error ? error.message : 'the preview failed' })
+    self.postMessage({ id, error: error instanceof Error ? error.message : 'the preview failed' })
   }
 }

@@ -13,9 +13,12 @@ export const usePreview = (asked: PreviewAsked | null): { preview: Preview | nul
   const last = useRef(0)
   const [answer, setAnswer] = useState<{ preview: Preview; of: PreviewAsked } | null>(null)
   const of = useRef(new Map<number, PreviewAsked>())
+  // The rows go over once: handing a million cells over with each key would hold the key up.
+  const sent = useRef<PreviewAsked['rows'] | null>(null)
   useEffect(() => {
     const made = new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
+    sent.current = null
     made.onmessage = ({ data }: MessageEvent<Answer>) => {
       const was = of.current.get(data.id)
       of.current.delete(data.id)
@@ -27,7 +30,10 @@ export const usePreview = (asked: PreviewAsked | null): { preview: Preview | nul
     if (asked === null) return
     last.current++
     of.current.set(last.current, asked)
-    worker.current?.postMessage({ id: last.current, asked })
+    const { said, header, rows } = asked
+    const table = sent.current === rows ? null : { header, rows }
+    sent.current = rows
+    worker.current?.postMessage({ id: last.current, said, table })
   }, [asked])
   return { preview: answer?.preview ?? null, fresh: answer !== null && answer.of === asked }
 }
