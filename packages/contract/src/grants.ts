@@ -2,12 +2,12 @@ import { z } from 'zod'
 import { endpoint, nothing } from './endpoint.ts'
 import { personalScope } from './personalData.ts'
 import { localDate } from './shared.ts'
-import { newSource, serviceSort } from './sources.ts'
+import { connectableSort, newSource } from './sources.ts'
 
 // What outside services let a client's books be told, by consent of whoever signs in there.
 
 /** What is asked for, each a scope of its own; `buyers`: their name and country. */
-export const grantScopes = ['activity', 'settlements', 'balances', 'buyers'] as const
+export const grantScopes = ['activity', 'settlements', 'balances', 'buyers', 'statements', 'lists'] as const
 export type GrantScope = (typeof grantScopes)[number]
 const scope = z.enum(grantScopes)
 
@@ -15,7 +15,7 @@ const scope = z.enum(grantScopes)
 export const serviceRow = z.object({
   key: z.string(),
   name: z.string(),
-  sort: serviceSort,
+  sort: connectableSort,
   /** What it reports, in a few words. */
   reports: z.string(),
 })
@@ -46,7 +46,7 @@ export const grantRow = z.object({
   grantId: z.string(),
   service: z.string(),
   name: z.string(),
-  sort: serviceSort,
+  sort: connectableSort,
   askedBy: z.string(),
   askedAt: z.string(),
   /** Asked of the client's own people by a link; until when that is good, and where it was sent. */
@@ -72,6 +72,9 @@ export const grantRow = z.object({
   forSource: z.string().nullable(),
   /** Sources that are pulled by it. */
   sources: z.array(z.string()),
+  /** Bank accounts that are pulled by it, and the company of a ledger that it opens. */
+  accounts: z.array(z.string()),
+  company: z.string().nullable(),
 })
 export type GrantRow = z.infer<typeof grantRow>
 
@@ -210,6 +213,62 @@ export const grantEndpoints = {
       pull: z.string(),
     }),
     status: 201,
+  }),
+  connectBank: endpoint({
+    method: 'POST',
+    path: '/grants/:grant/bank',
+    right: 'connect',
+    does: 'Connects an account of the chart to one of a bank’s that was granted.',
+    body: z.object({ shop: z.string().max(200), account: z.string().max(20) }),
+    answer: nothing,
+  }),
+  disconnectBank: endpoint({
+    method: 'POST',
+    path: '/bank/:account/disconnect',
+    right: 'connect',
+    does: 'Ends the connection of a bank account; its lines stay, and more come as statements.',
+    answer: z.object({ told: z.boolean() }),
+  }),
+  ledger: endpoint({
+    method: 'GET',
+    path: '/ledger',
+    right: 'read',
+    does: 'The outside ledger that lists can be brought over from; null: none.',
+    answer: z.object({
+      link: z
+        .object({
+          grantId: z.string(),
+          name: z.string(),
+          company: z.string(),
+          login: z.string().nullable(),
+          /** It was withdrawn there, or ran out. */
+          ended: z.boolean(),
+        })
+        .nullable(),
+    }),
+  }),
+  connectLedger: endpoint({
+    method: 'POST',
+    path: '/grants/:grant/ledger',
+    right: 'connect',
+    does: 'Links the books to a company of an outside ledger that was granted, in place of an earlier one.',
+    body: z.object({ shop: z.string().max(200) }),
+    answer: nothing,
+  }),
+  disconnectLedger: endpoint({
+    method: 'POST',
+    path: '/ledger/disconnect',
+    right: 'connect',
+    does: 'Ends the link to the outside ledger; what was brought over stays.',
+    answer: z.object({ told: z.boolean() }),
+  }),
+  ledgerList: endpoint({
+    // It asks the ledger, who learns that it is asked.
+    method: 'POST',
+    path: '/ledger/lists/:list',
+    right: 'map',
+    does: 'A list of the outside ledger, as CSV that can be read like a file of it: chart, tax-codes, contacts, items, opening, invoices or bills. Stores nothing.',
+    answer: z.object({ csv: z.string() }),
   }),
   attachShop: endpoint({
     method: 'POST',

@@ -372,6 +372,8 @@ export {
 export {
   type BasisEffect,
   basisEffect,
+  type ConnectableSort,
+  connectableSorts,
   type NewSource,
   newSource,
   type PullRow,

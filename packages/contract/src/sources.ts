@@ -20,6 +20,10 @@ export const serviceSorts = [
 ] as const
 export const serviceSort = z.enum(serviceSorts)
 export type ServiceSort = z.infer<typeof serviceSort>
+/** What can be connected besides: it is no source. */
+export const connectableSorts = [...serviceSorts, 'bank', 'ledger'] as const
+export const connectableSort = z.enum(connectableSorts)
+export type ConnectableSort = z.infer<typeof connectableSort>
 
 export const pullRow = jobRow.extend({
   sort: z.enum(pullSorts),

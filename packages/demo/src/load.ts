@@ -25,7 +25,8 @@ const letIn = async (): Promise<void> => {
 }
 
 const fillStandIns = async (demo: Demo): Promise<void> => {
-  for (const [name, service] of Object.entries(demoServices(demo.standIn)))
+  const bank = { number: bankNumber, lines: [...demo.bankLoaded, ...demo.bankStatement] }
+  for (const [name, service] of Object.entries(demoServices(demo.standIn, bank)))
     await ask('PUT', `${standins}/control/services/${name}`, service)
   // What the application is told of them: where they are, and as what it is known there.
   const directory = process.env.CULVERT_SERVICES

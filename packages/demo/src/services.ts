@@ -17,6 +17,47 @@ const galway = { place: 'Galway', country: 'IE', currency: 'EUR' }
 const eugene = { place: 'Eugene, Oregon', country: 'US', currency: 'USD' }
 const kingston = { place: 'Kingston, Ontario', country: 'CA', currency: 'CAD' }
 
+/** What Larkwool's former books hold, as a ledger tells it. */
+const larkwoolLists: Readonly<Record<string, readonly Row[]>> = {
+  chart: [
+    { number: '15100', name: 'Dye pots and looms', type: 'fixed asset', currency: 'USD' },
+    { number: '21500', name: 'Fleece on credit', type: 'payable', currency: 'USD' },
+    { number: '62100', name: 'Dyestuffs', type: 'cost of sales', currency: 'USD' },
+  ],
+  'tax-codes': [{ code: 'OR0', name: 'Oregon, no sales tax', rate: '0', use: 'sales', country: 'US' }],
+  contacts: [
+    { number: 'C-01', name: 'Harbour Knit Guild', type: 'customer', 'e-mail': 'guild@harbour.example', country: 'US' },
+    { number: 'C-02', name: 'Needle & Thread Room', type: 'customer', country: 'US' },
+    { number: 'S-01', name: 'Fernley Fleece Farm', type: 'supplier', country: 'US' },
+  ],
+  items: [{ sku: 'LW-SOCK-100', name: 'Sock yarn, 100 g', 'unit cost': '7.20' }],
+  opening: [
+    { account: '11000', debit: '386.50', credit: '' },
+    { account: '21500', debit: '', credit: '386.50' },
+  ],
+  invoices: [
+    {
+      number: 'R-0117',
+      contact: 'C-01',
+      date: '2025-12-04',
+      'due date': '2026-01-03',
+      amount: '240.00',
+      open: '240.00',
+    },
+    {
+      number: 'R-0121',
+      contact: 'C-02',
+      date: '2025-12-19',
+      'due date': '2026-01-18',
+      amount: '196.50',
+      open: '146.50',
+    },
+  ],
+  bills: [
+    { number: 'F-88', contact: 'S-01', date: '2025-12-11', 'due date': '2026-01-10', amount: '386.50', open: '386.50' },
+  ],
+}
+
 /** A second shop under the same login, small and young: what one tries connecting on. */
 const makeSeconds = (): Marketplace =>
   makeMarketplace({
@@ -25,7 +66,7 @@ const makeSeconds = (): Marketplace =>
   })
 
 /** What the stand-ins know, by service: shops, and who may see which. */
-export const demoServices = (kilnLane: Told) => {
+export const demoServices = (kilnLane: Told, bank: { readonly number: string; readonly lines: readonly Row[] }) => {
   const cogwhistle = makeCogwhistle()
   const shop = makeKilnLaneShop()
   const ofKilnLane = (told: Told) => ({ 'kiln-lane': { name: 'Kiln Lane Ceramics', ...galway, ...told } })
@@ -34,6 +75,23 @@ export const demoServices = (kilnLane: Told) => {
     { name: kilnLaneLogin, shops: ['kiln-lane'] },
   ]
   return {
+    skerrymoor: {
+      name: 'Skerrymoor Mutual',
+      sort: 'bank',
+      reports: 'lines of current accounts',
+      shops: {
+        [bank.number]: { name: `Kiln Lane Ceramics ${bank.number}`, ...galway, lines: bank.lines },
+        US00SKER20260003: { name: 'Larkwool Yarns US00SKER20260003', ...eugene, lines: [] },
+      },
+      logins: [{ name: practiceLogin, shops: [bank.number, 'US00SKER20260003'] }],
+    },
+    tarnbook: {
+      name: 'Tarnbook',
+      sort: 'ledger',
+      reports: 'accounts, tax codes, contacts, items, opening balances, open invoices and bills',
+      shops: { 'larkwool-yarns': { name: 'Larkwool Yarns', ...eugene, lines: [], lists: larkwoolLists } },
+      logins: [{ name: practiceLogin, shops: ['larkwool-yarns'] }],
+    },
     openhall: {
       name: 'Openhall',
       sort: 'marketplace',

@@ -1,9 +1,8 @@
 import { Router } from 'express'
 import { z } from 'zod'
+import { pageOf } from './services.ts'
 import type { Store } from './store.ts'
 import { Tokens } from './tokens.ts'
-
-const pageSize = 100
 
 /** A bank that grants each of its customers' helpers a key for some accounts, and hands out their lines in pages. */
 export const bankRoutes = (store: Store): Router => {
@@ -37,9 +36,7 @@ export const bankRoutes = (store: Store): Router => {
       response.status(400).json({ error: 'after is a number' })
       return
     }
-    const wanted = lines.filter(line => (line.date ?? '') >= query.data.from)
-    const end = query.data.after + pageSize
-    response.json({ lines: wanted.slice(query.data.after, end), next: end < wanted.length ? String(end) : null })
+    response.json(pageOf(lines, query.data))
   })
   return router
 }

@@ -10,6 +10,8 @@ export const scopes: Readonly<Record<string, string>> = {
   settlements: 'see settlements with their balances',
   balances: 'see what the account holds',
   buyers: 'see the name and country of buyers',
+  statements: 'see the lines of bank accounts',
+  lists: 'see accounts, tax codes, contacts, items, balances and open invoices',
 }
 
 const asked = z.object({

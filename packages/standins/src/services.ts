@@ -5,6 +5,15 @@ import type { Grants } from './grants.ts'
 import type { Row, Service, Shop, Store } from './store.ts'
 import { Tokens } from './tokens.ts'
 
+/** Lines of a bank account from a day on, a page at a time. */
+export const pageOf = (lines: readonly Row[], asked: { readonly after: number; readonly from: string }) => {
+  const wanted = lines.filter(line => (line.date ?? '') >= asked.from)
+  const end = asked.after + pageSize
+  return { lines: wanted.slice(asked.after, end), next: end < wanted.length ? String(end) : null }
+}
+
+const pageSize = 100
+
 type OfShop = Request<{ service: string; shop: string }>
 
 /** What channels and gateways tell whoever holds a token: the shops of a login, and of each its activity in pages, its settlements and balances. */
@@ -96,6 +105,28 @@ export const serviceRoutes = (store: Store, grants: Grants, switches: () => Faul
       cursor: String(end),
       remaining: shop.lines.length - start,
     })
+  })
+  router.get(
+    '/:service/shops/:shop/lists/:list',
+    (request: Request<{ service: string; shop: string; list: string }>, response) => {
+      const shop = allowed(request, response, 'lists')
+      if (!shop) return
+      const rows = shop.lists[request.params.list]
+      if (rows) response.json({ rows })
+      else response.status(404).json({ error: 'no such list' })
+    },
+  )
+  router.get('/:service/accounts/:shop/lines', (request: OfShop, response) => {
+    const account = allowed(request, response, 'statements')
+    if (!account) return
+    const query = z
+      .object({ after: z.coerce.number().int().min(0).default(0), from: z.string().default('') })
+      .safeParse(request.query)
+    if (!query.success) {
+      response.status(400).json({ error: 'after is a number' })
+      return
+    }
+    response.json(pageOf(account.lines, query.data))
   })
   for (const list of ['settlements', 'balances'] as const)
     router.get(`/:service/shops/:shop/${list}`, (request: OfShop, response) => {

@@ -15,6 +15,8 @@ const shop = z.object({
   lines: z.array(row),
   settlements: z.array(row).default([]),
   balances: z.array(row).default([]),
+  /** Of a company of a ledger: its lists, by name. */
+  lists: z.record(z.string(), z.array(row)).default({}),
   /** Keys that were given out for this shop alone, beside any consent. */
   keys: z.array(key).default([]),
 })

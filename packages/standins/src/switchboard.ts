@@ -40,7 +40,10 @@ export const switchboardRoutes = (
   let said = ''
   let told: readonly Told[] = []
   const shopsOf = (name: string): string =>
-    Object.entries(store.service(name)?.shops ?? {})
+    // Nothing is sold at a bank or in a ledger.
+    Object.entries(
+      ['bank', 'ledger'].includes(store.service(name)?.sort ?? '') ? {} : (store.service(name)?.shops ?? {}),
+    )
       .map(
         ([id, shop]) =>
           `<tr><td>${escaped(shop.name)}</td><td>${shop.lines.length} lines</td><td><form method="post" action="/scenes/${name}/${id}">

@@ -39,11 +39,14 @@ const expected: Readonly<Record<string, string>> = {
   ...to('obja', 'acts act checkSeals notes addNote members closeQuestion withdrawLink personalOfSource customers'),
   ...to('objag', 'asked answer attach evidence changeAddress'),
   ...open('lookAtQuestion openQuestion answerByLink attachByLink evidenceByLink confirmAddress'),
-  ...to('ob', 'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect'),
-  ...to('obja', 'services grants connection missing importedFile importedStatement contacts openItems'),
+  ...to(
+    'ob',
+    'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect connectBank disconnectBank connectLedger disconnectLedger',
+  ),
+  ...to('obja', 'services grants connection missing importedFile importedStatement contacts openItems ledger'),
   ...to(
     'obj',
-    'pullAll makeMissing saveContacts removeContact saveOpenItems readContacts readOpenItems readRates readBalances readItems readTaxes',
+    'pullAll makeMissing ledgerList saveContacts removeContact saveOpenItems readContacts readOpenItems readRates readBalances readItems readTaxes',
   ),
   ...open('lookAtGrant beginGranting completeByLink hook'),
   ...to('o', 'practiceActs eraseCustomers'),

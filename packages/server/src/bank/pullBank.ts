@@ -47,7 +47,7 @@ const pull = async (
   actor: Actor,
   job: { readonly jobId: string; readonly account: string; readonly signal: AbortSignal },
 ): Promise<void> => {
-  const { account, grant } = await asClient(database, actor, async tx => ({
+  const { account } = await asClient(database, actor, async tx => ({
     account: await oneRow(
       tx,
       { code: is.text, bank_number: is.maybe(is.text), latest: is.maybe(is.text), today: is.text },
@@ -56,8 +56,10 @@ const pull = async (
         (clock_now() AT TIME ZONE c.time_zone)::date::text AS today
       FROM account a JOIN client c ON c.client_id = a.client_id WHERE a.client_id = current_client() AND a.code = ${job.account}`,
     ),
-    grant: await loadGrant(tx, actor, job.account),
   }))
+  const grant = await asClient(database, actor, tx =>
+    loadGrant(database, tx, actor, { code: account.code, number: account.bank_number ?? account.code }),
+  )
   if (grant === null)
     throw new ServiceUnreachable(
       'No bank has granted this client access to the account; a grant that was shared by all clients has ended. Bring in statements as files, or connect the account anew with a key that the bank gives for this client.',
@@ -65,7 +67,7 @@ const pull = async (
   const { get } = outsideService({
     name: 'the bank',
     address: grant.address,
-    access: grant.credentials,
+    access: grant.access,
     signal: job.signal,
   })
   const lines = await fetchLines(get, account, done => tellProgress(database, actor, job.jobId, { done, total: null }))
@@ -80,18 +82,17 @@ const pull = async (
 
 const fetchLines = async (
   get: (path: string) => Promise<unknown>,
-  account: { code: string; bank_number: string | null; latest: string | null },
+  account: { code: string; latest: string | null },
   note: (done: number) => Promise<void>,
 ): Promise<BankLine[]> => {
   const lines: BankLine[] = []
   const faults = new FaultList()
-  const number = encodeURIComponent(account.bank_number ?? account.code)
   const from = account.latest === null ? '' : `&from=${account.latest}`
   let next: string | null = ''
   let idle = 0
   while (next !== null && lines.length < mostLines) {
     const page: z.infer<typeof pageSchema> = pageSchema.parse(
-      await get(`/accounts/${number}/lines?after=${encodeURIComponent(next)}${from}`),
+      await get(`/lines?after=${encodeURIComponent(next)}${from}`),
     )
     idle = page.lines.length === 0 || page.next === next ? idle + 1 : 0
     if (idle >= mostIdlePages) throw new ServiceUnreachable('the bank sends page after page with nothing new')

@@ -13,6 +13,7 @@ import { loadBankProof } from './bankProof.ts'
 import { codeLine } from './codeLine.ts'
 import { mostAtOnce } from './confirmMany.ts'
 import { confirmFewCertain, confirmPairings } from './confirmPairings.ts'
+import { connectBank, disconnectBank } from './connectBank.ts'
 import { loadBankPage } from './loadBank.ts'
 import { propose } from './proposals.ts'
 import { setAsideItems } from './setAsideItems.ts'
@@ -62,6 +63,13 @@ export const bankRoutes = (database: Database, jobs: Jobs): Router => {
     asClient(database, actor, tx => loadStatementImport(tx, params.job)),
   )
   serve(router, endpoints.takeStatementBack, ({ actor, params }) => takeStatementBack(database, actor, params.job))
+  serve(router, endpoints.connectBank, async ({ actor, params, body }) => {
+    await connectBank(database, actor, { ...body, grantId: params.grant })
+    return {}
+  })
+  serve(router, endpoints.disconnectBank, async ({ actor, params }) => ({
+    told: await disconnectBank(database, actor, params.account),
+  }))
   serve(router, endpoints.grantBank, async ({ actor, params, body }) => {
     await saveGrant(database, actor, params.account, body)
     return { changed: 1 }

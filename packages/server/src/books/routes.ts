@@ -14,6 +14,7 @@ import { readBalances, readRates } from './bookLists.ts'
 import { readChart, takeChart } from './chartFile.ts'
 import { readContacts, readOpenItems } from './contactFile.ts'
 import { loadContacts, loadOpenItemPage, removeContact, saveContacts, saveOpenItems } from './contacts.ts'
+import { askLedgerList, connectLedger, disconnectLedger, loadLedger } from './ledgerLink.ts'
 import { loadChart, loadEntries, loadEntry, loadRegister } from './loadBooks.ts'
 import { loadRates } from './loadRates.ts'
 import { loadOpening, postOpening, undoOpening } from './openingBalances.ts'
@@ -80,6 +81,26 @@ export const bookRoutes = (database: Database): Router => {
     readReceived(request, body => asClient(database, actor, tx => readOpenItems(tx, body, query))),
   )
   serve(router, endpoints.takeChart, ({ actor, body }) => takeChart(database, actor, body.accounts))
+  serve(router, endpoints.ledger, async ({ actor }) => {
+    const link = await asClient(database, actor, loadLedger)
+    return {
+      link: link && {
+        grantId: link.grantId,
+        name: link.name,
+        company: link.company,
+        login: link.login,
+        ended: link.ended,
+      },
+    }
+  })
+  serve(router, endpoints.connectLedger, async ({ actor, params, body }) => {
+    await connectLedger(database, actor, { grantId: params.grant, shop: body.shop })
+    return {}
+  })
+  serve(router, endpoints.disconnectLedger, async ({ actor }) => ({ told: await disconnectLedger(database, actor) }))
+  serve(router, endpoints.ledgerList, async ({ actor, params }) => ({
+    csv: await askLedgerList(database, actor, params.list),
+  }))
   serve(router, endpoints.opening, ({ actor }) => asClient(database, actor, loadOpening))
   serve(router, endpoints.postOpening, async ({ actor, body }) => ({
     number: await postOpening(database, actor, body),

@@ -21,12 +21,11 @@ interface Wanted {
   readonly forSource: string | null
 }
 
-const scopesOf = ({ personalData }: Wanted): GrantScope[] => [
-  'activity',
-  'settlements',
-  'balances',
-  ...(personalData === 'none' ? [] : (['buyers'] as const)),
-]
+const scopesOf = ({ sort }: Service, { personalData }: Wanted): GrantScope[] => {
+  if (sort === 'bank') return ['statements']
+  if (sort === 'ledger') return ['lists']
+  return ['activity', 'settlements', 'balances', ...(personalData === 'none' ? [] : (['buyers'] as const))]
+}
 
 /** A state that goes to the service and back; whose it is stands at its beginning, so that the page that it comes back to knows where to ask. */
 const stateOf = (whose: number | 'link'): string => `${whose}.${randomToken()}`
@@ -73,7 +72,7 @@ const insertAsked = async (
   await tx.execute(sql`INSERT INTO service_grant (client_id, grant_id, service, name, sort, practice_name, client_name, asked_name, asked_by, asked_at,
       asked_until, scopes, for_source, for_shop, state_hash, verifier, redirect, link_hash, sent_to)
     VALUES (current_client(), ${grantId}, ${service.key}, ${service.name}, ${service.sort}, ${told.practice}, ${told.client}, ${told.by}, ${actor.userId},
-      clock_now(), clock_now() + ${minutes} * interval '1 minute', ${JSON.stringify(scopesOf(wanted))}::jsonb, ${wanted.forSource}, ${shop},
+      clock_now(), clock_now() + ${minutes} * interval '1 minute', ${JSON.stringify(scopesOf(service, wanted))}::jsonb, ${wanted.forSource}, ${shop},
       ${sent && hashOf(sent.state)}, ${sent && sealAt(sent.verifier, { of: 'verifier', clientId: actor.clientId, key: grantId })}::jsonb, ${sent?.redirect ?? null},
       ${link && hashOf(link.token)}, ${link?.sentTo ?? null})`)
   return told
@@ -89,7 +88,7 @@ export const askGrant = async (
   const service = serviceNamed(wanted.service)
   const grantId = randomUUID()
   const sent = { state: stateOf(actor.clientId), verifier: freshVerifier(), redirect }
-  const address = await consentPage(service, { ...sent, scopes: scopesOf(wanted) })
+  const address = await consentPage(service, { ...sent, scopes: scopesOf(service, wanted) })
   await retrying(() =>
     asClient(database, actor, tx =>
       insertAsked(tx, actor, { ...{ grantId, service, wanted, sent }, link: null, minutes: atThePageMinutes }),

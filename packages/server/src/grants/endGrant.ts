@@ -38,13 +38,20 @@ export const tellEnded = async (ended: ToRevoke | null): Promise<boolean> => {
   return service ? revoke(service, ended.refresh) : false
 }
 
+/** Ends a grant that serves nothing any more, in the caller's transaction. */
+export const endUnused = async (tx: Transaction, actor: Actor, grantId: string): Promise<ToRevoke | null> => {
+  const { sources, accounts, company } = await loadGrant(tx, grantId)
+  return sources.length + accounts.length > 0 || company !== null ? null : endHere(tx, actor, grantId)
+}
+
 /** Ends a grant that serves no source, or an asking. @throws Refused */
 export const endGrant = async (database: Database, actor: Actor, grantId: string): Promise<boolean> =>
   tellEnded(
     await retrying(() =>
       asClient(database, actor, async tx => {
         const grant = await loadGrant(tx, grantId)
-        if (grant.sources.length > 0) throw new Refused('grant_serves', { sources: grant.sources.join(', ') })
+        const serves = [...grant.sources, ...grant.accounts, ...(grant.company === null ? [] : [grant.company])]
+        if (serves.length > 0) throw new Refused('grant_serves', { sources: serves.join(', ') })
         const ended = await endHere(tx, actor, grantId)
         await recordAct(tx, actor, {
           sort: 'end_grant',

@@ -1,4 +1,4 @@
-import { type GrantRow, grantEnds, grantScopes, serviceSorts } from '@culvert/contract'
+import { connectableSorts, type GrantRow, grantEnds, grantScopes } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { found } from '../access/refused.ts'
@@ -18,7 +18,7 @@ export const loadGrants = async (tx: Transaction, grantId: string | null = null)
       grantId: is.text,
       service: is.text,
       name: is.text,
-      sort: is.oneOf(...serviceSorts),
+      sort: is.oneOf(...connectableSorts),
       askedBy: is.text,
       askedAt: is.text,
       byOwner: is.yes,
@@ -36,12 +36,16 @@ export const loadGrants = async (tx: Transaction, grantId: string | null = null)
       endedLately: is.yes,
       forSource: is.maybe(is.text),
       sources: is.list(is.text),
+      accounts: is.list(is.text),
+      company: is.maybe(is.text),
     },
     sql`SELECT grant_id AS "grantId", service, name, sort, asked_name AS "askedBy", asked_at::text AS "askedAt", link_hash IS NOT NULL AS "byOwner",
       asked_until::text AS "askedUntil", asked_until <= clock_now() AS "askedOver", sent_to AS "sentTo", login, granted_at::text AS "grantedAt", scopes AS asked, granted, until::text AS until,
       coalesce(until < clock_now() + interval '30 days', false) AS "endsSoon", coalesce(ended_at > clock_now() - interval '7 days', false) AS "endedLately",
       ended, ended_at::text AS "endedAt", for_source AS "forSource",
-      (SELECT coalesce(json_agg(s.source ORDER BY s.name), '[]') FROM source s WHERE s.client_id = g.client_id AND s.grant_id = g.grant_id) AS sources
+      (SELECT coalesce(json_agg(s.source ORDER BY s.name), '[]') FROM source s WHERE s.client_id = g.client_id AND s.grant_id = g.grant_id) AS sources,
+      (SELECT coalesce(json_agg(b.bank_account ORDER BY b.bank_account), '[]') FROM bank_grant b WHERE b.client_id = g.client_id AND b.grant_id = g.grant_id) AS accounts,
+      (SELECT company_name FROM ledger_link k WHERE k.client_id = g.client_id AND k.grant_id = g.grant_id) AS company
     FROM service_grant g WHERE client_id = current_client() ${grantId === null ? sql`` : sql`AND grant_id = ${grantId}`} ORDER BY asked_at DESC LIMIT 200`,
   )
   return rows.map(({ asked, granted, ...row }) => ({

@@ -7,6 +7,7 @@ import type { Who } from '../access/who.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { pullSource } from '../sources/pullSource.ts'
+import { type Decision, decideAt } from '../testing/consentPage.ts'
 import { makeClient, makeWeeks, testDatabase } from '../testing/madeClient.ts'
 import { openhallWith, runningStandIns } from '../testing/runningServer.ts'
 import { makeBrowser, type SignInServer, signInServer } from '../testing/signedIn.ts'
@@ -80,33 +81,8 @@ const ask = (...[endpoint, asking]: Parameters<ReturnType<typeof makeBrowser>['a
   })
 
 /** Goes to a consent page and decides there; what the browser comes back with. */
-const consent = async (
-  address: string,
-  { login = practice, decision = 'grant', buyers = true }: { login?: string; decision?: string; buyers?: boolean } = {},
-) => {
-  const page = await (await fetch(address)).text()
-  expect(page).toContain('Culvert asks to')
-  const fields = [...page.matchAll(/type="hidden" name="([^"]+)" value="([^"]*)"/g)].map(
-    ([, name = '', value = '']) => [name, value.replaceAll('&amp;', '&')] as [string, string],
-  )
-  const response = await fetch(address.split('?')[0] ?? '', {
-    method: 'POST',
-    redirect: 'manual',
-    body: new URLSearchParams([
-      ...fields,
-      ['login', login],
-      ['decision', decision],
-      ...(buyers ? [['buyers', 'yes']] : []),
-    ] as [string, string][]),
-  })
-  const back = new URL(response.headers.get('location') ?? '')
-  expect(`${back.origin}${back.pathname}`).toBe(`${new URL(server.base).origin}/connected`)
-  return {
-    state: back.searchParams.get('state') ?? '',
-    code: back.searchParams.get('code'),
-    error: back.searchParams.get('error'),
-  }
-}
+const consent = (address: string, how: Partial<Decision> = {}) =>
+  decideAt(address, server.base, { login: practice, ...how })
 
 const begin = async (more: object = {}) => {
   const { status, said } = await ask(endpoints.askGrant, { body: { service: service.key, ...more } })

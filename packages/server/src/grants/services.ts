@@ -1,12 +1,12 @@
 import { readFileSync, statSync } from 'node:fs'
-import { serviceSorts } from '@culvert/contract'
+import { connectableSorts } from '@culvert/contract'
 import { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 
 const serviceSchema = z.object({
   key: z.string().regex(/^[a-z][a-z0-9-]{0,40}$/),
   name: z.string().min(1).max(100),
-  sort: z.enum(serviceSorts),
+  sort: z.enum(connectableSorts),
   reports: z.string().max(200).default(''),
   /** Its issuer: where its authorization server tells of itself (RFC 8414), and its data is asked. */
   address: z.url({ protocol: /^https?$/ }),

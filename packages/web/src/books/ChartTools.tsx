@@ -2,6 +2,7 @@ import { Button, Flex, Textarea } from '@chakra-ui/react'
 import type { AccountBalance, ChartFile } from '@culvert/contract'
 import { lazy, Suspense, useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
+import { FromLedger } from '../files/FromLedger.tsx'
 import { Act } from '../ui/Act.tsx'
 import { FileButton } from '../ui/FileButton.tsx'
 import { FormField } from '../ui/form/FormField.tsx'
@@ -29,6 +30,7 @@ export const ChartTools = ({ accounts }: { readonly accounts: readonly AccountBa
         busy={read.isPending}
         onFiles={([one]) => one && look(one)}
       />
+      <FromLedger list="chart" busy={read.isPending} onList={look} />
       <Act right="map" onClick={() => setPasting(true)}>
         Paste
       </Act>

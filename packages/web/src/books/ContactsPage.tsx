@@ -118,6 +118,7 @@ const ContactListButton = () => {
   return (
     <ListButton<ContactList>
       label="Bring in a list"
+      ledger="contacts"
       read={(file, query) => call(listEndpoints.readContacts, { client: clientId, file, query })}
       shown={(list, close) => {
         const moved = list.contacts.filter(one => one.state !== 'same')

@@ -39,6 +39,7 @@ export const OpenItemListButton = ({ sort }: { readonly sort: OpenItemRow['sort'
   return (
     <ListButton<OpenItemList>
       label={`Bring in ${itemSortText[sort]}s`}
+      ledger={sort === 'invoice' ? 'invoices' : 'bills'}
       read={(file, query) => call(listEndpoints.readOpenItems, { client: clientId, file, query: { ...query, sort } })}
       shown={(list, close) => {
         const save = savedOf(list)

@@ -19,6 +19,7 @@ export const OpeningListButton = ({ onTake }: { readonly onTake: (balances: read
   return (
     <ListButton<BalanceList>
       label="Bring in a list"
+      ledger="opening"
       read={(file, query) => call(listEndpoints.readBalances, { client: clientId, file, query })}
       shown={({ balances }, close) => {
         const unfit = balances.filter(one => one.unfit !== null).length

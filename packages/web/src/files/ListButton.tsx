@@ -6,6 +6,7 @@ import { FileButton } from '../ui/FileButton.tsx'
 import { type ChoiceOf, Choices } from '../ui/form/Choices.tsx'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
+import { FromLedger, type LedgerList } from './FromLedger.tsx'
 
 interface Read {
   readonly asks: readonly ListAsks[]
@@ -13,6 +14,8 @@ interface Read {
 
 interface ListButtonProps<Result extends Read> {
   readonly label: string
+  /** The list of an outside ledger that it is brought over from, where one is linked. */
+  readonly ledger?: LedgerList
   readonly read: (file: File, told: ListQuery) => Promise<Result>
   /** What is shown of the list once nothing is asked any more, and what taking it does. */
   readonly shown: (result: Result, close: () => void) => Shown
@@ -30,7 +33,7 @@ interface Shown {
 }
 
 /** Brings in a list: what could be read two ways is asked, and what it would change is seen before it is taken. */
-export const ListButton = <Result extends Read>({ label, read, shown }: ListButtonProps<Result>) => {
+export const ListButton = <Result extends Read>({ label, ledger, read, shown }: ListButtonProps<Result>) => {
   const may = useMay()
   const notice = useNotice()
   const [file, setFile] = useState<File | null>(null)
@@ -66,6 +69,7 @@ export const ListButton = <Result extends Read>({ label, read, shown }: ListButt
         busy={busy}
         onFiles={([one]) => one && void look(one, {})}
       />
+      {ledger ? <FromLedger list={ledger} busy={busy} onList={one => void look(one, {})} /> : null}
       {file && result ? (
         <Modal
           open

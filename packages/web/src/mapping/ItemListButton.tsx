@@ -44,6 +44,7 @@ export const ItemListButton = ({
   return (
     <ListButton<ItemList>
       label="Bring in a list"
+      ledger="items"
       read={(file, query) => call(listEndpoints.readItems, { client: clientId, file, query })}
       shown={(list, close) => {
         const moved = list.items.filter(item => item.state !== 'same')

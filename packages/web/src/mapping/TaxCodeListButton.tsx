@@ -22,6 +22,7 @@ export const TaxCodeListButton = ({ version }: { readonly version: number }) => 
   return (
     <ListButton<TaxList>
       label="Bring in a list"
+      ledger="tax-codes"
       read={(file, query) => call(listEndpoints.readTaxes, { client: clientId, file, query })}
       shown={(list, close) => {
         const moved = list.codes.filter(one => one.state !== 'same')

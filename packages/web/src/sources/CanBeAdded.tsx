@@ -1,15 +1,16 @@
 import { Button, Flex, Span, Table } from '@chakra-ui/react'
-import type { ServiceRow, ServiceSort } from '@culvert/contract'
+import type { ConnectableSort, ServiceRow, ServiceSort } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useClient } from '../context/ClientContext.tsx'
+import { useClient, useHref } from '../context/ClientContext.tsx'
 import { useMay } from '../context/useMay.ts'
 import { useNotice } from '../ui/Notice.tsx'
+import { PageLink } from '../ui/PageLink.tsx'
 import { AskOwner } from './AskOwner.tsx'
 import { servicesQuery, useGrantActs } from './grantQueries.ts'
 import { serviceText } from './serviceText.ts'
 
-const byFile: readonly (readonly [ServiceSort, string])[] = [
+const byFile: readonly (readonly [sort: ConnectableSort, files: string, page?: string])[] = [
   ['web_shop', 'orders as CSV, XLSX'],
   ['marketplace', 'activity and settlements as CSV, XLSX'],
   ['till', 'sales and tenders as CSV, XLSX'],
@@ -18,6 +19,8 @@ const byFile: readonly (readonly [ServiceSort, string])[] = [
   ['pay_later', 'activity as CSV, XLSX'],
   ['cash', 'activity as CSV, XLSX'],
   ['gift_cards', 'activity as CSV, XLSX'],
+  ['bank', 'camt, MT940, OFX, CSV, XLSX', '/bank/accounts'],
+  ['ledger', 'lists as CSV, XLSX', '/books'],
 ]
 
 /** What can be added, by sort: by consent where a service can be connected, and always by file. */
@@ -25,6 +28,7 @@ export const CanBeAdded = ({ onByFile }: { readonly onByFile: (service: ServiceS
   const { clientId } = useClient()
   const { data } = useQuery(servicesQuery(clientId))
   const may = useMay()
+  const href = useHref()
   const [asking, setAsking] = useState<ServiceRow | null>(null)
   if (!may('connect')) return null
   const half = Math.ceil(byFile.length / 2)
@@ -47,7 +51,7 @@ export const CanBeAdded = ({ onByFile }: { readonly onByFile: (service: ServiceS
               </Table.Row>
             </Table.Header>
             <Table.Body>
-              {part.map(([sort, files]) => {
+              {part.map(([sort, files, page]) => {
                 const services = data?.services.filter(one => one.sort === sort) ?? []
                 return (
                   <Table.Row key={sort}>
@@ -63,13 +67,17 @@ export const CanBeAdded = ({ onByFile }: { readonly onByFile: (service: ServiceS
                         <Span color="muted" textStyle="small">
                           {files}
                         </Span>
-                        <Button
-                          variant="plain"
-                          aria-label={`Add a ${serviceText[sort]} by file`}
-                          onClick={() => onByFile(sort)}
-                        >
-                          Add
-                        </Button>
+                        {page === undefined ? (
+                          <Button
+                            variant="plain"
+                            aria-label={`Add a ${serviceText[sort]} by file`}
+                            onClick={() => onByFile(sort as ServiceSort)}
+                          >
+                            Add
+                          </Button>
+                        ) : (
+                          <PageLink to={href(page)}>Bring in</PageLink>
+                        )}
                       </Flex>
                     </Table.Cell>
                   </Table.Row>

@@ -15,7 +15,8 @@ export const GrantsWaiting = () => {
   const { data } = useQuery(grantsQuery(clientId))
   const waiting = (data?.grants ?? []).filter(
     grant =>
-      grant.sources.length === 0 &&
+      grant.sources.length + grant.accounts.length === 0 &&
+      grant.company === null &&
       (grant.ended === null
         ? grant.grantedAt !== null || grant.byOwner
         : // What the owner refused is said for a while.
@@ -49,7 +50,11 @@ const Waiting = ({ grant }: { readonly grant: GrantRow }) => {
         <>
           {grant.grantedAt === null ? null : (
             <PageLink fontWeight="600" to={href(`/sources/connect/${grant.grantId}`)}>
-              Choose the shop
+              {grant.sort === 'bank'
+                ? 'Choose the account'
+                : grant.sort === 'ledger'
+                  ? 'Choose the company'
+                  : 'Choose the shop'}
             </PageLink>
           )}
           <Button variant="plain" disabled={end.isPending} onClick={drop}>
@@ -63,6 +68,7 @@ const Waiting = ({ grant }: { readonly grant: GrantRow }) => {
 
 const stateText = (grant: GrantRow): string => {
   if (grant.ended === 'refused') return 'the owner refused'
-  if (grant.grantedAt !== null) return 'signed in, shop to choose'
+  if (grant.grantedAt !== null)
+    return `signed in, ${grant.sort === 'bank' ? 'account' : grant.sort === 'ledger' ? 'company' : 'shop'} to choose`
   return grant.askedOver ? 'asked of the owner, the link is too old' : 'asked of the owner'
 }

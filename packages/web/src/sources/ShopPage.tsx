@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Grid, Span } from '@chakra-ui/react'
-import type { AccountRow, GrantRow, ShopRow, SourceRow } from '@culvert/contract'
+import type { AccountRow, GrantRow, ServiceSort, ShopRow, SourceRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
@@ -15,6 +15,7 @@ import { shopsQuery, useGrantActs } from './grantQueries.ts'
 import { fitText, neverText, scopesText } from './grantText.ts'
 import { SourceFields, sourceOf, useSourceForm } from './SourceFields.tsx'
 import { accountsQuery } from './sourceQueries.ts'
+import { UseBank, UseLedger } from './UseOther.tsx'
 
 /** After signing in at a service: which of its shops this client's is, and the accounts that its money passes through. */
 export const ShopPage = () => {
@@ -36,13 +37,17 @@ export const ShopPage = () => {
   return (
     <Page
       links={links}
-      title={`Choose the shop at ${data.grant.name}`}
-      facts={<span>signed in as {data.grant.login}; a source is one shop and serves one client</span>}
+      title={`Choose the ${thingOf[data.grant.sort] ?? 'shop'} at ${data.grant.name}`}
+      facts={
+        <span>
+          signed in as {data.grant.login}; {factsOf(data.grant)}
+        </span>
+      }
     >
       {data.shops.length === 0 ? (
         <Box bg="ochre.wash" borderWidth="1px" borderColor="ochre" px="12px" py="8px">
-          The login {data.grant.login} holds no shop. Sign in there as who does: end this at{' '}
-          <Link to={href('/sources')}>Sources</Link>, and connect again.
+          The login {data.grant.login} holds no {thingOf[data.grant.sort] ?? 'shop'}. Sign in there as who does: end
+          this at <Link to={href('/sources')}>Sources</Link>, and connect again.
         </Box>
       ) : (
         <ShopForm {...data} accounts={chart.data.accounts} sources={sources.data.sources} />
@@ -51,9 +56,19 @@ export const ShopPage = () => {
   )
 }
 
+/** What a login holds, where it is no shop. */
+const thingOf: Partial<Record<GrantRow['sort'], string>> = { bank: 'account', ledger: 'company' }
+const factsOf = ({ sort }: GrantRow): string =>
+  sort === 'ledger'
+    ? 'its lists can be brought over then; nothing of it is taken by itself'
+    : `a source is one ${thingOf[sort] ?? 'shop'} and serves one client`
+
 // Two sources of one service are told apart by their shops.
 const nameOf = (grant: GrantRow, shop: ShopRow, taken: readonly string[]): string =>
   taken.includes(grant.name) ? `${grant.name} ${shop.name}` : grant.name
+
+const sourceSort = (sort: GrantRow['sort']): ServiceSort =>
+  sort === 'bank' || sort === 'ledger' ? 'marketplace' : sort
 
 /** One that nothing speaks against; of another country or currency one is chosen by a person. */
 const isLikely = ({ serves, fit }: ShopRow): boolean =>
@@ -74,7 +89,7 @@ const ShopForm = ({ grant, shops, accounts, sources }: ShopFormProps) => {
       <Box>
         <Box bg="sheet" borderWidth="1px" borderColor="hairline" px="14px" py="8px" mb="16px">
           <Choices
-            label="Shop"
+            label={thingOf[grant.sort] === undefined ? 'Shop' : grant.sort === 'bank' ? 'Account' : 'Company'}
             value={shopId || null}
             onChange={setShopId}
             choices={shops.map(one => ({
@@ -89,7 +104,7 @@ const ShopForm = ({ grant, shops, accounts, sources }: ShopFormProps) => {
                 </Span>
               ),
               detail: [
-                `${one.orders.toLocaleString('en-IE')} orders`,
+                thingOf[grant.sort] === undefined ? `${one.orders.toLocaleString('en-IE')} orders` : '',
                 one.lastDay ? `last ${dateText(one.lastDay)}` : '',
                 fitText(one),
               ]
@@ -98,13 +113,17 @@ const ShopForm = ({ grant, shops, accounts, sources }: ShopFormProps) => {
             }))}
           />
         </Box>
-        {shop ? (
+        {shop && grant.sort === 'bank' ? (
+          <UseBank key={shop.id} {...{ grant, shop, accounts }} />
+        ) : shop && grant.sort === 'ledger' ? (
+          <UseLedger key={shop.id} {...{ grant, shop }} />
+        ) : shop ? (
           <UseShop key={shop.id} {...{ grant, shop, accounts, sources }} />
         ) : (
           <Box color="muted">
             {shops.some(one => one.serves === null)
               ? 'None of them fits this client by country and currency: choose the one that is meant.'
-              : 'Every shop of this login serves a client already.'}
+              : 'Everything of this login serves a client already.'}
           </Box>
         )}
       </Box>
@@ -159,7 +178,7 @@ const UseShop = ({
       shop,
       sources.map(source => source.name),
     ),
-    service: grant.sort,
+    service: sourceSort(grant.sort),
     currency: shop.currency || base,
     personalData: grant.scopes.includes('buyers') ? 'name' : 'none',
   })

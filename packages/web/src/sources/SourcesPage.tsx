@@ -15,6 +15,7 @@ import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { CanBeAdded } from './CanBeAdded.tsx'
 import { GrantsWaiting } from './GrantsWaiting.tsx'
 import { endText } from './grantText.ts'
+import { OtherConnections } from './OtherConnections.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
 import { sortText } from './serviceText.ts'
 import { useSourceActs } from './sourceQueries.ts'
@@ -167,6 +168,7 @@ export const SourcesPage = () => {
         </Suspense>
       ) : null}
       <GrantsWaiting />
+      <OtherConnections />
       <UnsourcedLabels onByFile={setAdding} />
       <SheetTable
         label="Sources"

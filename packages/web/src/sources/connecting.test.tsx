@@ -38,7 +38,7 @@ const grant: GrantRow = {
   ...{ login: 'Orla of Tern & Tally', grantedAt: '2026-06-30T16:01:00.000Z', lacking: [] },
   scopes: ['activity', 'settlements', 'balances'],
   ...{ until: '2027-06-30T16:01:00.000Z', endsSoon: false, ended: null, endedAt: null, endedLately: false },
-  ...{ forSource: null, sources: [] },
+  ...{ forSource: null, sources: [], accounts: [], company: null },
 }
 const shop = (more: Partial<ShopRow>): ShopRow => ({
   ...{ id: 's-1', name: 'Kiln Lane Seconds', place: 'Galway', country: 'IE', currency: 'EUR', orders: 137 },

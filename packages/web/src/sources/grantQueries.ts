@@ -86,6 +86,24 @@ export const useGrantActs = (clientId: number) => {
         call(grants.attachShop, { ...of(grant), body }),
       onSettled,
     }),
+    useBank: useMutation({
+      mutationFn: ({ grant, ...body }: { grant: string; account: string; shop: string }) =>
+        call(grants.connectBank, { ...of(grant), body }),
+      onSettled,
+    }),
+    useLedger: useMutation({
+      mutationFn: ({ grant, shop }: { grant: string; shop: string }) =>
+        call(grants.connectLedger, { ...of(grant), body: { shop } }),
+      onSettled,
+    }),
+    dropBank: useMutation({
+      mutationFn: (account: string) => call(grants.disconnectBank, { client: clientId, params: { account } }),
+      onSettled,
+    }),
+    dropLedger: useMutation({
+      mutationFn: () => call(grants.disconnectLedger, { client: clientId }),
+      onSettled,
+    }),
     disconnect: useMutation({
       mutationFn: (source: string) => call(grants.disconnect, { client: clientId, params: { source } }),
       onSettled,

@@ -5,6 +5,8 @@ const scopeWords: Readonly<Record<GrantScope, string>> = {
   settlements: 'settlements and their balances',
   balances: 'what the account holds',
   buyers: 'of buyers the name and country',
+  statements: 'lines of bank accounts',
+  lists: 'accounts, tax codes, contacts, items, balances and open invoices',
 }
 
 /** What may be read, as the end of a sentence. */

@@ -1,7 +1,7 @@
-import type { ServiceSort, SourceRow } from '@culvert/contract'
+import type { ConnectableSort, SourceRow } from '@culvert/contract'
 
 /** Sorts of services, as people call them. */
-export const serviceText: Readonly<Record<ServiceSort, string>> = {
+export const serviceText: Readonly<Record<ConnectableSort, string>> = {
   web_shop: 'web shop',
   marketplace: 'marketplace',
   till: 'till',
@@ -10,6 +10,8 @@ export const serviceText: Readonly<Record<ServiceSort, string>> = {
   pay_later: 'pay-later',
   cash: 'cash',
   gift_cards: 'gift cards',
+  bank: 'bank',
+  ledger: 'outside ledger',
 }
 
 const shapes: Record<SourceRow['shape'], string> = { combined: 'marketplace', channel: 'channel', gateway: 'gateway' }
