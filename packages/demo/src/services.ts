@@ -21,19 +21,21 @@ const kingston = { place: 'Kingston, Ontario', country: 'CA', currency: 'CAD' }
 const larkwoolLists: Readonly<Record<string, readonly Row[]>> = {
   chart: [
     { number: '15100', name: 'Dye pots and looms', type: 'fixed asset', currency: 'USD' },
-    { number: '21500', name: 'Fleece on credit', type: 'payable', currency: 'USD' },
+    { number: '20100', name: 'Fleece on credit', type: 'payable', currency: 'USD' },
     { number: '62100', name: 'Dyestuffs', type: 'cost of sales', currency: 'USD' },
   ],
-  'tax-codes': [{ code: 'OR0', name: 'Oregon, no sales tax', rate: '0', use: 'sales', country: 'US' }],
+  'tax-codes': [
+    { code: 'OR0', name: 'Oregon, no sales tax', rate: '0', account: '22000', use: 'sales', country: 'US' },
+  ],
   contacts: [
     { number: 'C-01', name: 'Harbour Knit Guild', type: 'customer', 'e-mail': 'guild@harbour.example', country: 'US' },
     { number: 'C-02', name: 'Needle & Thread Room', type: 'customer', country: 'US' },
     { number: 'S-01', name: 'Fernley Fleece Farm', type: 'supplier', country: 'US' },
   ],
-  items: [{ sku: 'LW-SOCK-100', name: 'Sock yarn, 100 g', 'unit cost': '7.20' }],
+  items: [{ sku: 'LW-SOCK-100', name: 'Sock yarn, 100 g', account: '40000', 'unit cost': '7.20' }],
   opening: [
     { account: '11000', debit: '386.50', credit: '' },
-    { account: '21500', debit: '', credit: '386.50' },
+    { account: '20100', debit: '', credit: '386.50' },
   ],
   invoices: [
     {

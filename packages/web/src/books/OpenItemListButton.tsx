@@ -40,6 +40,7 @@ export const OpenItemListButton = ({ sort }: { readonly sort: OpenItemRow['sort'
     <ListButton<OpenItemList>
       label={`Bring in ${itemSortText[sort]}s`}
       ledger={sort === 'invoice' ? 'invoices' : 'bills'}
+      ledgerWhat={sort === 'invoice' ? 'Invoices' : 'Bills'}
       read={(file, query) => call(listEndpoints.readOpenItems, { client: clientId, file, query: { ...query, sort } })}
       shown={(list, close) => {
         const save = savedOf(list)

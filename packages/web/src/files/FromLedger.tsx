@@ -11,10 +11,13 @@ export type LedgerList = 'chart' | 'tax-codes' | 'contacts' | 'items' | 'opening
 /** Brings a list over from the outside ledger that is linked, as if it were a file of it; nothing where none is. */
 export const FromLedger = ({
   list,
+  what,
   busy,
   onList,
 }: {
   readonly list: LedgerList
+  /** What it is called, where a page has several. */
+  readonly what?: string | undefined
   readonly busy: boolean
   readonly onList: (file: File) => void
 }) => {
@@ -34,7 +37,7 @@ export const FromLedger = ({
   if (!link || link.ended) return null
   return (
     <Act right="map" disabled={busy || ask.isPending} onClick={() => ask.mutate()}>
-      From {link.name}
+      {what ? `${what} from` : 'From'} {link.name}
     </Act>
   )
 }

@@ -16,6 +16,7 @@ interface ListButtonProps<Result extends Read> {
   readonly label: string
   /** The list of an outside ledger that it is brought over from, where one is linked. */
   readonly ledger?: LedgerList
+  readonly ledgerWhat?: string
   readonly read: (file: File, told: ListQuery) => Promise<Result>
   /** What is shown of the list once nothing is asked any more, and what taking it does. */
   readonly shown: (result: Result, close: () => void) => Shown
@@ -33,7 +34,7 @@ interface Shown {
 }
 
 /** Brings in a list: what could be read two ways is asked, and what it would change is seen before it is taken. */
-export const ListButton = <Result extends Read>({ label, ledger, read, shown }: ListButtonProps<Result>) => {
+export const ListButton = <Result extends Read>({ label, ledger, ledgerWhat, read, shown }: ListButtonProps<Result>) => {
   const may = useMay()
   const notice = useNotice()
   const [file, setFile] = useState<File | null>(null)
@@ -69,7 +70,7 @@ export const ListButton = <Result extends Read>({ label, ledger, read, shown }: 
         busy={busy}
         onFiles={([one]) => one && void look(one, {})}
       />
-      {ledger ? <FromLedger list={ledger} busy={busy} onList={one => void look(one, {})} /> : null}
+      {ledger ? <FromLedger list={ledger} what={ledgerWhat} busy={busy} onList={one => void look(one, {})} /> : null}
       {file && result ? (
         <Modal
           open

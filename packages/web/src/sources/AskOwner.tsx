@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Input } from '@chakra-ui/react'
-import { askOwnerBody } from '@culvert/contract'
+import { askOwnerBody, type ConnectableSort } from '@culvert/contract'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { SelectField, TextField } from '../ui/form/fields.tsx'
@@ -7,10 +7,10 @@ import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { Modal } from '../ui/Modal.tsx'
 import { useNotice } from '../ui/Notice.tsx'
 import { useGrantActs } from './grantQueries.ts'
-import { neverText, scopesText } from './grantText.ts'
+import { askedOf, neverText, scopesText } from './grantText.ts'
 
 interface AskOwnerProps {
-  readonly service: { readonly key: string; readonly name: string }
+  readonly service: { readonly key: string; readonly name: string; readonly sort?: ConnectableSort }
   /** The source that is to be connected again. */
   readonly forSource: string | null
   readonly onClose: () => void
@@ -63,7 +63,7 @@ export const AskOwner = ({ service, forSource, onClose }: AskOwnerProps) => {
       <Flex direction="column" gap="12px">
         <Box>
           They sign in at {service.name} themselves; nobody sees a password. Culvert would read{' '}
-          {scopesText(['activity', 'settlements', 'balances', 'buyers'])}. It never {neverText}.
+          {scopesText(askedOf(service.sort))}. It never {neverText(askedOf(service.sort))}.
         </Box>
         {link === null ? (
           <Flex gap="12px">

@@ -11,16 +11,16 @@ import { servicesQuery, useGrantActs } from './grantQueries.ts'
 import { serviceText } from './serviceText.ts'
 
 const byFile: readonly (readonly [sort: ConnectableSort, files: string, page?: string])[] = [
-  ['web_shop', 'orders as CSV, XLSX'],
-  ['marketplace', 'activity and settlements as CSV, XLSX'],
-  ['till', 'sales and tenders as CSV, XLSX'],
-  ['card_processor', 'activity and balances as CSV, XLSX'],
-  ['wallet', 'activity as CSV, XLSX'],
-  ['pay_later', 'activity as CSV, XLSX'],
-  ['cash', 'activity as CSV, XLSX'],
-  ['gift_cards', 'activity as CSV, XLSX'],
-  ['bank', 'camt, MT940, OFX, CSV, XLSX', '/bank/accounts'],
-  ['ledger', 'lists as CSV, XLSX', '/books'],
+  ['web_shop', 'orders'],
+  ['marketplace', 'activity, settlements'],
+  ['till', 'sales, tenders'],
+  ['card_processor', 'activity, balances'],
+  ['wallet', 'activity'],
+  ['pay_later', 'activity'],
+  ['cash', 'activity'],
+  ['gift_cards', 'activity'],
+  ['bank', 'statements', '/bank/accounts'],
+  ['ledger', 'lists', '/books'],
 ]
 
 /** What can be added, by sort: by consent where a service can be connected, and always by file. */
@@ -47,7 +47,7 @@ export const CanBeAdded = ({ onByFile }: { readonly onByFile: (service: ServiceS
               <Table.Row>
                 <Table.ColumnHeader w="120px">Can be added</Table.ColumnHeader>
                 <Table.ColumnHeader>By consent</Table.ColumnHeader>
-                <Table.ColumnHeader>By file</Table.ColumnHeader>
+                <Table.ColumnHeader>By file: CSV, XLSX</Table.ColumnHeader>
               </Table.Row>
             </Table.Header>
             <Table.Body>

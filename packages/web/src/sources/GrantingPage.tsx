@@ -37,7 +37,7 @@ export const GrantingPage = () => {
         <b>Reads</b> {scopesText(data.scopes)}.
       </Box>
       <Box mb="10px">
-        <b>Never</b> {neverText}.
+        <b>Never</b> {neverText(data.scopes)}.
       </Box>
       <Box color="muted" textStyle="small" mb="14px">
         The link is good until {momentText(data.expiresAt, zone)}, {zoneText(zone)}, once, in the browser in which you

@@ -1,11 +1,10 @@
-import { Button } from '@chakra-ui/react'
+import { Button, Flex, Span } from '@chakra-ui/react'
 import type { GrantRow } from '@culvert/contract'
 import { useQuery } from '@tanstack/react-query'
 import { useClient } from '../context/ClientContext.tsx'
 import { useMay } from '../context/useMay.ts'
 import { momentText } from '../ui/formats.ts'
 import { useNotice } from '../ui/Notice.tsx'
-import { OpenMatter } from '../ui/OpenMatter.tsx'
 import { grantsQuery, useGrantActs } from './grantQueries.ts'
 import { endText } from './grantText.ts'
 
@@ -33,14 +32,28 @@ const Connected = ({ grant }: { readonly grant: GrantRow }) => {
   }
   const what = grant.company ?? `bank account ${grant.accounts.join(', ')}`
   return (
-    <OpenMatter
-      what={`${grant.name}: ${what}`}
-      facts={
-        grant.ended === null
-          ? `as ${grant.login}${grant.until ? `, until ${momentText(grant.until, timeZone)}` : ''}`
-          : `${endText[grant.ended]}; connect it again to go on`
-      }
+    <Flex
+      as="section"
+      aria-label={grant.name}
+      mb="8px"
+      px="12px"
+      minH="36px"
+      gap="12px"
+      align="center"
+      wrap="wrap"
+      borderWidth="1px"
+      borderColor={grant.ended === null ? 'hairline' : 'ochre'}
+      bg={grant.ended === null ? 'sheet' : 'ochre.wash'}
     >
+      <Span fontWeight="600" color={grant.ended === null ? undefined : 'ochre'}>
+        {grant.ended === null ? '' : '◆ '}
+        {grant.name}: {what}
+      </Span>
+      <Span color="muted" textStyle="small" flex="1">
+        {grant.ended === null
+          ? `as ${grant.login}${grant.until ? `, until ${momentText(grant.until, timeZone)}` : ''}`
+          : `${endText[grant.ended]}; connect it again to go on`}
+      </Span>
       {may('connect') ? (
         <>
           {grant.ended === null ? null : (
@@ -74,6 +87,6 @@ const Connected = ({ grant }: { readonly grant: GrantRow }) => {
           )}
         </>
       ) : null}
-    </OpenMatter>
+    </Flex>
   )
 }

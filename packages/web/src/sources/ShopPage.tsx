@@ -61,7 +61,9 @@ const thingOf: Partial<Record<GrantRow['sort'], string>> = { bank: 'account', le
 const factsOf = ({ sort }: GrantRow): string =>
   sort === 'ledger'
     ? 'its lists can be brought over then; nothing of it is taken by itself'
-    : `a source is one ${thingOf[sort] ?? 'shop'} and serves one client`
+    : sort === 'bank'
+      ? 'an account serves one client'
+      : 'a source is one shop and serves one client'
 
 // Two sources of one service are told apart by their shops.
 const nameOf = (grant: GrantRow, shop: ShopRow, taken: readonly string[]): string =>
@@ -146,7 +148,7 @@ const Allowed = ({ grant }: { readonly grant: GrantRow }) => (
       </Box>
     ) : null}
     <Box mb="6px">
-      <Span fontWeight="600">Never</Span> {neverText}.
+      <Span fontWeight="600">Never</Span> {neverText(grant.scopes)}.
     </Box>
     <Box color="muted">
       {grant.until ? `Lasts until ${dateText(grant.until.slice(0, 10))}. ` : ''}Ends at once when ended here.

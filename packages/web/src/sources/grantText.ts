@@ -1,4 +1,4 @@
-import type { GrantEnd, GrantScope, ShopRow } from '@culvert/contract'
+import type { ConnectableSort, GrantEnd, GrantScope, ShopRow } from '@culvert/contract'
 
 const scopeWords: Readonly<Record<GrantScope, string>> = {
   activity: 'orders, fees, refunds and payouts',
@@ -16,7 +16,14 @@ export const scopesText = (scopes: readonly GrantScope[]): string => {
 }
 
 /** What is never done, whatever is granted. */
-export const neverText = 'changes an order, a price or stock, moves money, or writes to a buyer'
+export const neverText = (scopes: readonly GrantScope[]): string =>
+  scopes.includes('activity')
+    ? 'changes an order, a price or stock, moves money, or writes to a buyer'
+    : 'changes anything there, or moves money'
+
+/** What a service of a sort is asked for. */
+export const askedOf = (sort: ConnectableSort | undefined): readonly GrantScope[] =>
+  sort === 'bank' ? ['statements'] : sort === 'ledger' ? ['lists'] : ['activity', 'settlements', 'balances', 'buyers']
 
 /** How it ended, after the name of the service. */
 export const endText: Readonly<Record<GrantEnd, string>> = {

@@ -28,10 +28,18 @@ export const Page = ({ links, title, facts, actions, of, children }: PageProps) 
         <Box as="h1" fontSize="19px" fontWeight="600" lineHeight="1.3">
           {title}
         </Box>
-        <Flex color="muted" gap="14px" rowGap="2px" flex={{ base: '1 1 100%', md: '1' }} align="center" wrap="wrap">
+        {/* Where the actions leave the facts no room, they go to a line of their own. */}
+        <Flex
+          color="muted"
+          gap="14px"
+          rowGap="2px"
+          flex={{ base: '1 1 100%', md: facts ? '1 1 190px' : '1' }}
+          align="center"
+          wrap="wrap"
+        >
           {of?.error && of.data !== undefined ? <Stale of={of} /> : facts}
         </Flex>
-        <Flex gap="10px" align="center" wrap={{ base: 'wrap', md: 'nowrap' }}>
+        <Flex gap="10px" align="center" ml="auto" wrap={{ base: 'wrap', md: 'nowrap' }}>
           <Flex ref={setRoom} gap="8px" _empty={{ display: 'none' }} />
           {actions}
         </Flex>
