@@ -34,7 +34,13 @@ interface Shown {
 }
 
 /** Brings in a list: what could be read two ways is asked, and what it would change is seen before it is taken. */
-export const ListButton = <Result extends Read>({ label, ledger, ledgerWhat, read, shown }: ListButtonProps<Result>) => {
+export const ListButton = <Result extends Read>({
+  label,
+  ledger,
+  ledgerWhat,
+  read,
+  shown,
+}: ListButtonProps<Result>) => {
   const may = useMay()
   const notice = useNotice()
   const [file, setFile] = useState<File | null>(null)
