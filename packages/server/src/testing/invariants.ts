@@ -24,6 +24,11 @@ const broken = {
       WHERE client_id = current_client()
       UNION ALL SELECT account, tax_code, segments, currency, date, -amount, -base_amount FROM entry_line WHERE client_id = current_client()) t
     GROUP BY account, tax_code, segments, currency, day HAVING sum(amount) <> 0 OR sum(base) <> 0`,
+  'an entry of a source that is dated before its first day here': sql`
+    SELECT e.source || ' ' || e.key || ' ' || e.date AS what FROM entry e JOIN source f USING (client_id, source)
+    WHERE e.client_id = current_client() AND e.document IN ('journal', 'transfer') AND e.reverses_number IS NULL
+      AND e.date < (f.options->>'bookedFrom')::date
+      AND NOT EXISTS (SELECT FROM entry r WHERE r.client_id = e.client_id AND r.reverses_year = e.fiscal_year AND r.reverses_number = e.number)`,
   'a settlement whose state is not that of its postings': sql`
     SELECT s.source || ' ' || s.key || ' ' || s.state AS what FROM settlement s WHERE s.client_id = current_client()
       AND (s.state = 'posted') IS DISTINCT FROM EXISTS (SELECT FROM posting p WHERE p.client_id = s.client_id AND p.source = s.source AND p.key = s.key

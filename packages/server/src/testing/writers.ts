@@ -220,6 +220,7 @@ export const writers: Readonly<Record<string, Writer>> = {
         ancillaryFollows: turn % 3 === 0,
         dateBasis: turn % 2 === 0 ? 'order' : 'first',
         cutOff: turn % 5 === 0 ? '04:30' : null,
+        bookedFrom: turn % 4 === 1 ? '2026-01-19' : null,
       },
     }),
   'opening balances': at =>
