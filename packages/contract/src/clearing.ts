@@ -75,6 +75,8 @@ export const proofPage = z.object({
   ),
   unexplained: minor.nullable(),
   outcome: outcome.nullable(),
+  /** Rows of files that could not be read and were set aside: they keep it from being closed. */
+  rowsAside: z.array(z.object({ name: z.string(), ref: documentRef, date: localDate.nullable() })),
   /** At a channel's account: the orders that make up what it reports, the largest first, and how many there are. */
   openOrders: z.object({
     total: z.number(),

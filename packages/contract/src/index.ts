@@ -370,6 +370,7 @@ export {
   timeOfDay,
 } from './shared.ts'
 export {
+  type AsideRow,
   type BasisEffect,
   basisEffect,
   type ConnectableSort,

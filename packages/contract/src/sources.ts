@@ -177,14 +177,32 @@ export const uploadOutcome = z.object({
   unknownColumns: z.array(z.string()),
   /** As which pull its lines are stored; null where it brought none. Files of before do not say. */
   pullNo: z.number().nullable().optional(),
+  /** Rows that were set aside. */
+  aside: z.number().optional(),
 })
 export type UploadOutcome = z.infer<typeof uploadOutcome>
 
-/** `encoding` and `sheet`: said of a file that does not say it itself. */
+/** A row of a file that could not be read, and was set aside as it came in. */
+export const asideRow = z.object({
+  jobId: z.string(),
+  file: z.string(),
+  row: z.number(),
+  day: localDate.nullable(),
+  /** nothing: a total or a heading; unread: a movement that is still to be brought in. */
+  why: z.enum(['nothing', 'unread']),
+  fields: z.record(z.string(), z.string()),
+})
+export type AsideRow = z.infer<typeof asideRow>
+
+/** `encoding` and `sheet`: said of a file that does not say it itself; `aside`: rows that cannot be read and are left out, as `17:nothing,23:unread`. */
 const fileQuery = z.object({
   name: z.string().max(300).default('file'),
   encoding: z.string().max(40).optional(),
   sheet: z.string().max(200).optional(),
+  aside: z
+    .string()
+    .regex(/^\d{1,9}:(nothing|unread)(,\d{1,9}:(nothing|unread)){0,99}$/)
+    .optional(),
 })
 export const sourceEndpoints = {
   sources: endpoint({
@@ -272,6 +290,21 @@ export const sourceEndpoints = {
     query: fileQuery,
     body: 'file',
     answer: orJob(uploadOutcome),
+  }),
+  rowsAside: endpoint({
+    method: 'GET',
+    path: '/sources/:source/aside',
+    right: 'read',
+    does: 'Rows of a source’s files that could not be read and were set aside.',
+    answer: z.object({ rows: z.array(asideRow) }),
+  }),
+  sayOfRowAside: endpoint({
+    method: 'PUT',
+    path: '/sources/:source/aside',
+    right: 'bring',
+    does: 'Says of a row that was set aside that it moves nothing, or that it is a movement after all.',
+    body: z.object({ jobId: z.string(), row: z.number().int(), why: z.enum(['nothing', 'unread']) }),
+    answer: nothing,
   }),
   importedFile: endpoint({
     method: 'GET',

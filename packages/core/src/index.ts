@@ -170,6 +170,7 @@ export { parseInstant, type RowContext, RowFields, readRow } from './formats/fie
 export {
   type DateOrder,
   dateOrders,
+  isoTime,
   type NumberStyle,
   numberStyles,
   ordersThatRead,

@@ -32,6 +32,7 @@ export type FaultCode =
   | 'not_a_time_so_mapped'
   | 'not_a_number_so_mapped'
   | 'row_does_not_add'
+  | 'row_reads'
   | 'unknown_head'
   | 'unknown_encoding'
   | 'not_a_sheet'
@@ -83,6 +84,7 @@ const expectations: Record<FaultCode, string> = {
   unknown_encoding: 'text in UTF-8 or UTF-16, or in an encoding that somebody has named',
   not_a_sheet: 'a workbook with a sheet of rows',
   unknown_type: 'a type of account that Culvert knows',
+  row_reads: 'a row that cannot be read; this one can, and is not set aside',
   does_not_foot: 'lines that lead from the opening balance to the closing one',
 }
 
@@ -102,6 +104,13 @@ export class FaultList {
   /** The first of them. */
   get shown(): readonly FileFault[] {
     return this.kept.slice(0, maxFaultsShown)
+  }
+
+  /** Forgets all since there were so many; gives the first of them. */
+  forget(count: number): FileFault | null {
+    const [first = null] = this.kept.splice(Math.min(count, this.kept.length))
+    this.count = count
+    return first
   }
 
   add(fault: FileFault): void {

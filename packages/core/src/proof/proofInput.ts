@@ -84,6 +84,8 @@ export interface ProofInput {
   /** What rounding in another currency left on the account. */
   readonly rounding?: readonly NamedAmount[]
   readonly series: readonly HeadSeries[]
+  /** Rows of files that could not be read and were left out: whatever they come to, they are to be brought in, or said to move nothing. Null: their day is not known. */
+  readonly rowsAside?: readonly { readonly name: string; readonly ref: DocumentRef; readonly date: string | null }[]
   /** Posted entries whose amount on the account is not that of their lines: entry less lines. No cause; they keep a proof open. */
   readonly wrongEntries?: readonly NamedAmount[]
 }

@@ -58,6 +58,8 @@ export interface Proof {
   readonly causes: readonly ProofCause[]
   readonly unexplained: number
   readonly wrongEntries: readonly NamedAmount[]
+  /** Rows of files that were left out unread, up to the date. */
+  readonly rowsAside: NonNullable<ProofInput['rowsAside']>
   readonly outcome: Outcome
 }
 
@@ -73,18 +75,22 @@ export const proveClearing = (input: ProofInput): Proof => {
     .map((row): ProofCause => ({ ...row, amount: sumMinor(row.documents, document => document.amount) }))
   const unexplained = addMinor(input.reported, -input.ledger, ...found.map(row => -row.amount))
   const wrongEntries = (input.wrongEntries ?? []).filter(entry => entry.amount !== 0 && entry.date <= input.date)
+  const rowsAside = (input.rowsAside ?? []).filter(row => row.date === null || row.date <= input.date)
   return {
     ledger: input.ledger,
     reported: input.reported,
     causes: [...found, { cause: 'unexplained', amount: unexplained, documents: [] }],
     unexplained,
     wrongEntries,
-    outcome: outcomeOf(found, unexplained !== 0 || wrongEntries.length > 0),
+    rowsAside,
+    outcome: outcomeOf(found, { open: unexplained !== 0 || wrongEntries.length > 0, mend: rowsAside.length > 0 }),
   }
 }
 
-const outcomeOf = (found: readonly ProofCause[], open: boolean): Outcome =>
-  open ? 'open' : found.some(row => toBeMended.has(row.cause)) ? 'explained' : 'closed'
+const outcomeOf = (
+  found: readonly ProofCause[],
+  { open, mend }: { readonly open: boolean; readonly mend: boolean },
+): Outcome => (open ? 'open' : mend || found.some(row => toBeMended.has(row.cause)) ? 'explained' : 'closed')
 
 /** A row of a cause at the proof's date, in the sign that leads from the books to the balance. */
 type CauseRow = CauseDocument

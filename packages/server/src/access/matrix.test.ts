@@ -21,7 +21,7 @@ const expected: Readonly<Record<string, string>> = {
   ...to('oba', 'fileTax withdrawFiling'),
   ...to(
     'obj',
-    'cancelPull pull upload uploadStatement takeImportBack takeStatementBack pullBank lookAtFile saveColumns',
+    'cancelPull pull upload uploadStatement takeImportBack takeStatementBack sayOfRowAside pullBank lookAtFile saveColumns',
   ),
   ...to('obj', 'cancelConfirming saveWording code setAsideItems confirm confirmCertain undoPairings'),
   ...to('obj', 'cancelCounting saveOptions saveRules saveItems saveRoutes saveTaxCodes addAccounts saveTaxGrid'),
@@ -43,7 +43,10 @@ const expected: Readonly<Record<string, string>> = {
     'ob',
     'askGrant askOwner completeGrant shops endGrant connectShop attachShop disconnect connectBank disconnectBank connectLedger disconnectLedger',
   ),
-  ...to('obja', 'services grants connection missing importedFile importedStatement contacts openItems ledger'),
+  ...to(
+    'obja',
+    'services grants connection missing importedFile importedStatement contacts openItems ledger rowsAside',
+  ),
   ...to(
     'obj',
     'pullAll makeMissing ledgerList saveContacts removeContact saveOpenItems readContacts readOpenItems readRates readBalances readItems readTaxes',

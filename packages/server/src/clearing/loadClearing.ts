@@ -88,6 +88,7 @@ const clearingPage = async (tx: Transaction, clearing: ClearingAccount, date: st
     reportedOn: proof?.reportedOn ?? null,
     ledger: proof?.ledger ?? (await ledgerAt(tx, clearing, on)),
     ...outcomeOf(proof),
+    rowsAside: [...(proof?.rowsAside ?? [])],
     openOrders: await loadOpenOrders(tx, clearing, on),
     leads: proof
       ? await leadsOf(tx, proof, { account: clearing, date: on, by, sources: clearing.sources.map(one => one.source) })
@@ -121,6 +122,7 @@ const balancePage = async (tx: Transaction, of: BalanceAccount, date: string | n
     reportedOn: proved?.stated.date ?? null,
     ledger: proved?.ledger ?? (await ledgerAt(tx, of, on)),
     ...outcomeOf(proved),
+    rowsAside: [],
     openOrders: { total: 0, orders: [] },
     leads: proved ? await leadsOf(tx, proved, { account: of, date: on, by, sources: [] }) : [],
     missing: [],

@@ -14,7 +14,7 @@ import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 import { loadByHand, loadTakenBack } from './ledgerRows.ts'
 import { loadSettlements } from './loadSettlements.ts'
-import { linesWhere, loadCorrections, loadSeries, settlementRef } from './proofRows.ts'
+import { linesWhere, loadCorrections, loadRowsAside, loadSeries, settlementRef } from './proofRows.ts'
 import { loadCorrected } from './standingSettlements.ts'
 import { loadUncollected, tenderSide } from './tenderedHere.ts'
 import { loadWrongEntries } from './wrongEntries.ts'
@@ -65,6 +65,7 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
     ],
     byHand: await loadByHand(tx, clearing, date),
     series: await loadSeries(tx, clearing, date),
+    rowsAside: await loadRowsAside(tx, clearing),
     wrongEntries: brief ? [] : await loadWrongEntries(tx, clearing, { date, side, elsewhere, routed }),
   }
 }

@@ -136,3 +136,22 @@ export const loadCorrections = async (
   )
   return rows.map(row => ({ ...row, ...settlementRef(row) }))
 }
+
+/** Rows of the files of an account's sources that could not be read and were left out, and of which nobody has said that they move nothing. */
+export const loadRowsAside = async (
+  tx: Transaction,
+  clearing: ClearingAccount,
+): Promise<{ name: string; ref: DocumentRef; date: string | null }[]> => {
+  const rows = await rowsOf(
+    tx,
+    { source: is.text, file: is.text, row: is.whole, date: is.maybe(is.text) },
+    sql`SELECT r.source, j.message AS file, r.row, r.day::text AS date FROM row_aside r JOIN job j USING (client_id, job_id)
+      WHERE r.client_id = current_client() AND r.source = ANY(${namesOf(clearing.sources)}::text[]) AND r.why = 'unread' AND j.taken_back_at IS NULL
+      ORDER BY j.ordinal, r.row`,
+  )
+  return rows.map(({ source, file, row, date }) => ({
+    name: `row ${row} of ${file}`,
+    ref: { of: 'source', source },
+    date,
+  }))
+}

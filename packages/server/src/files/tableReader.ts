@@ -5,9 +5,13 @@ export const maxRecordBytes = 1_000_000
 
 /**
  * What somebody has said of a file that does not say it itself: the encoding of one without a mark (null: it is held to be UTF-8, and refused where it is not), the
- * sheet of a workbook (null: its first).
+ * sheet of a workbook (null: its first), and rows that are left out since they cannot be read.
  */
-export const tableTold = z.object({ encoding: z.string().nullish(), sheet: z.string().nullish() })
+export const tableTold = z.object({
+  encoding: z.string().nullish(),
+  sheet: z.string().nullish(),
+  aside: z.string().nullish(),
+})
 export type TableTold = z.infer<typeof tableTold>
 
 export interface TableReader {

@@ -15,6 +15,7 @@ import { createSource } from './createSource.ts'
 import { loadImport } from './importPage.ts'
 import { loadPulls, loadSources } from './loadSources.ts'
 import { eraseCustomers, exportCustomers, findCustomers, setPersonalScope } from './personalData.ts'
+import { loadAside, sayOfAside } from './rowsAside.ts'
 import { askBasis, loadOptions } from './sourceOptions.ts'
 import { loadSourceSettings, removeSource, saveSource } from './sourceSettings.ts'
 import { startPull } from './startPull.ts'
@@ -97,6 +98,13 @@ export const sourceRoutes = (database: Database, jobs: Jobs): Router => {
     return fileOrJob({ database, jobs, actor, request }, { sort: 'upload', subject: source, name, told }, body =>
       uploadFile(database, actor, { source, name, body, told }),
     )
+  })
+  serve(router, endpoints.rowsAside, async ({ actor, params }) => ({
+    rows: await asClient(database, actor, tx => loadAside(tx, params.source)),
+  }))
+  serve(router, endpoints.sayOfRowAside, async ({ actor, params, body }) => {
+    await sayOfAside(database, actor, { ...body, source: params.source })
+    return {}
   })
   serve(router, endpoints.importedFile, ({ actor, params }) =>
     asClient(database, actor, async tx => {

@@ -37,6 +37,7 @@ import { type TableReader, type TableTold, tableTold } from '../files/tableReade
 import { readAsJob, readAtOnce } from '../jobs/readFile.ts'
 import type { JobWork } from '../jobs/runJob.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
+import { asideOf, fieldsOf, keepAside, type SetAside } from './rowsAside.ts'
 
 /**
  * Brings in activity.csv, settlements.csv or balances.csv, told apart by their headers. The file comes in whole or not
@@ -81,6 +82,8 @@ type Target =
       /** The lines of a record; null, with faults noted, where it is wrong. */
       readonly read: (record: readonly string[], row: number) => readonly ActivityLine[] | null
       readonly unknown: readonly string[]
+      /** What of a record is kept where it is set aside. */
+      readonly kept: (record: readonly string[]) => Pick<SetAside, 'fields' | 'day'>
       readonly store: ActivityStore
       readonly ids: SeenIds
       /** Sizes of the amounts so far, by currency: minor units. */
@@ -106,11 +109,19 @@ const readUpload = async (
   const client = await loadSetup(tx)
   const faults = new FaultList()
   let target: Target | null = null
+  const wanted = asideOf(told.aside)
+  const aside: SetAside[] = []
   const reader: TableReader = {
     header: async header => {
       target = await chooseTarget(header, { faults, tx, source, client })
     },
-    row: (record, row) => (target === null ? undefined : takeRow(target, record, { row, source, faults })),
+    row: (record, row) => {
+      if (target === null) return
+      const why = wanted.get(row)
+      if (why === undefined || target.sort !== 'activity') return takeRow(target, record, { row, source, faults })
+      const one = setAside(target, record, { row, why, faults })
+      if (one) aside.push(one)
+    },
   }
   try {
     await readTable(body, reader, faults, told)
@@ -121,7 +132,22 @@ const readUpload = async (
     throw error
   }
   if (target === null) throw new Error('a file without faults has a header')
-  return storeTarget(tx, { source, jobId }, target)
+  await keepAside(tx, { source, jobId }, aside)
+  return { ...(await storeTarget(tx, { source, jobId }, target)), aside: aside.length }
+}
+
+/** Only what cannot be read is set aside: a row that can is never lost by a number that was meant for another. */
+const setAside = (
+  target: Extract<Target, { sort: 'activity' }>,
+  record: readonly string[],
+  { row, why, faults }: { readonly row: number; readonly why: SetAside['why']; readonly faults: FaultList },
+): SetAside | null => {
+  const before = faults.count
+  target.read(record, row)
+  const fault = faults.count > before ? faults.forget(before) : null
+  if (fault) return { row, why, fault: { column: fault.column, code: fault.code }, ...target.kept(record) }
+  faults.add({ row, column: null, value: '', code: 'row_reads' })
+  return null
 }
 
 const chooseTarget = async (
@@ -181,12 +207,22 @@ const rowTarget = async (
 const readerOf = async (
   header: readonly string[],
   { faults, tx, source, dateBasis }: { faults: FaultList; tx: Transaction; source: string; dateBasis: DateBasis },
-): Promise<Pick<Extract<Target, { sort: 'activity' }>, 'read' | 'unknown'> | null> => {
+): Promise<Pick<Extract<Target, { sort: 'activity' }>, 'read' | 'unknown' | 'kept'> | null> => {
   if (ownSortOf(header) !== 'activity') {
     const saved = await loadSaved(tx, { subject: 'source', key: source }, header)
     if (saved?.of === 'activity') {
       const mapped = mappedReader(mappingOf(saved.choice, source), header, { source, faults, dateBasis })
-      return mapped && { read: (record, row) => mapped.read(record, row, faults), unknown: [] }
+      const { columns: said, dates } = saved.choice
+      const meanings = new Map(
+        said.flatMap(({ name, meaning }) => (meaning === null ? [] : [[name, meaning] as const])),
+      )
+      return (
+        mapped && {
+          read: (record, row) => mapped.read(record, row, faults),
+          unknown: [],
+          kept: record => fieldsOf(header, record, { meanings, dates }),
+        }
+      )
     }
     // A file that has most of our columns lacks the others; one that has few is of another shape, in which they may mean anything.
     if (!isMostlyOurs(header, activityColumns.required)) {
@@ -201,8 +237,11 @@ const readerOf = async (
       return line && [line]
     },
     unknown: columns.unknown.map(column => column.name),
+    kept: record => fieldsOf(header, record, { meanings: ownMeanings, dates: 'ymd' }),
   }
 }
+
+const ownMeanings: ReadonlyMap<string, string> = new Map(activityColumns.known.map(name => [name, name]))
 
 const takeRow = (
   target: Target,

@@ -28,6 +28,7 @@ const words: Readonly<Record<string, string>> = {
   save_items: 'saved items',
   save_tax_codes: 'saved tax codes',
   save_tax_rows: 'saved the tax grid',
+  row_aside: 'said what a row set aside is',
   save_rates: 'saved rates',
   save_contacts: 'saved contacts',
   remove_contact: 'removed a contact',

@@ -89,6 +89,21 @@ export const Ladder = ({ page }: { readonly page: ProofFacts }) => {
             />
           </Table.Cell>
         </Table.Row>
+        {page.rowsAside.length > 0 ? (
+          <Table.Row data-tone="waiting">
+            <Table.Cell colSpan={3} whiteSpace="normal" color="ochre">
+              ◆ {countText(page.rowsAside.length, 'row')} of files could not be read and{' '}
+              {page.rowsAside.length === 1 ? 'was' : 'were'} set aside:{' '}
+              {page.rowsAside.slice(0, 4).map((row, at) => (
+                <span key={row.name}>
+                  {at > 0 ? ', ' : ''}
+                  <Link to={href(row.ref.of === 'source' ? `/sources/${row.ref.source}` : '/sources')}>{row.name}</Link>
+                </span>
+              ))}
+              {page.rowsAside.length > 4 ? ' …' : ''}
+            </Table.Cell>
+          </Table.Row>
+        ) : null}
         {page.unexplained === null ? (
           <Table.Row>
             <Table.Cell colSpan={3} color="muted" whiteSpace="normal" lineHeight="1.25">

@@ -20,7 +20,7 @@ import { ColumnsTable } from './ColumnsTable.tsx'
 import { FileQuestions } from './FileQuestions.tsx'
 import { type FileOf, lookAt, type Told, useFileActs } from './fileQueries.ts'
 import { KindTable } from './KindTable.tsx'
-import { MadeTable } from './MadeTable.tsx'
+import { type Aside, MadeTable } from './MadeTable.tsx'
 import { type AnyMeaning, styleText } from './meaningText.ts'
 import type { Preview } from './previewFile.ts'
 import { usePreview } from './usePreview.ts'
@@ -79,9 +79,10 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
   const [said, setSaid] = useState<SavedColumns | null>(begun)
   const [looked, setLooked] = useState<ReadonlySet<string>>(new Set())
   const [touched, setTouched] = useState(false)
+  const [aside, setAside] = useState<ReadonlyMap<number, Aside>>(new Map())
   const asked = useMemo(
-    () => (said === null ? null : { said, header: look.header, rows: look.rows }),
-    [said, look.header, look.rows],
+    () => (said === null ? null : { said, header: look.header, rows: look.rows, aside: new Set(aside.keys()) }),
+    [said, look.header, look.rows, aside],
   )
   const { preview, fresh } = usePreview(asked)
   const { data: banks } = useQuery(bankAccountsQuery(useClient().clientId))
@@ -195,7 +196,18 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
       {preview ? (
         <Flex gap="14px" mt="12px" align="flex-start" wrap={{ base: 'wrap', xl: 'nowrap' }}>
           <Box flex="1 1 0" minW={{ base: '100%', xl: '0' }}>
-            <MadeTable preview={preview} />
+            <MadeTable
+              preview={preview}
+              onAside={
+                said.of === 'activity' && aside.size < 100
+                  ? (row, why) => {
+                      setAside(new Map(aside).set(row, why))
+                      setTouched(true)
+                    }
+                  : null
+              }
+            />
+            <SetAsideRows aside={aside} onBack={row => setAside(new Map([...aside].filter(([one]) => one !== row)))} />
           </Box>
           {said.of === 'activity' && preview.words.length > 0 ? (
             <Box flex="0 0 auto" borderWidth="1px" borderColor="hairline">
@@ -222,7 +234,7 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
       ) : null}
       <Unsaved changed={touched} what={`the columns of ${file.name}`} />
       <BringBar
-        {...{ look, file, of, told, said, preview, fresh }}
+        {...{ look, file, of, told, said, preview, fresh, aside }}
         waits={waitsFor({
           isNowhere: said.of === 'activity' && of.key === '-',
           preview,
@@ -324,17 +336,43 @@ const Encodings = ({
   </Box>
 )
 
+/** Rows as the server is told of them: `17:nothing,23:unread`. */
+const asideText = (aside: ReadonlyMap<number, Aside>): string =>
+  [...aside].map(([row, why]) => `${row}:${why}`).join(',')
+
+const SetAsideRows = ({
+  aside,
+  onBack,
+}: {
+  readonly aside: ReadonlyMap<number, Aside>
+  readonly onBack: (row: number) => void
+}) =>
+  aside.size === 0 ? null : (
+    <Flex mt="6px" gap="10px" wrap="wrap" align="center" role="status" aria-label="Rows set aside">
+      <Span fontWeight="500">▢ {countText(aside.size, 'row')} set aside, and kept with the file:</Span>
+      {[...aside].map(([row, why]) => (
+        <Span key={row}>
+          row {row}, {why === 'nothing' ? 'moves nothing' : 'to be brought in later'}{' '}
+          <Button variant="plain" h="22px" onClick={() => onBack(row)}>
+            Back
+          </Button>
+        </Span>
+      ))}
+    </Flex>
+  )
+
 const madeText = { activity: 'activity line', bank: 'bank line', settlements: 'settlement', balances: 'balance' }
 
 interface BringBarProps extends Omit<SaidProps, 'onTold'> {
   readonly said: SavedColumns
   readonly preview: Preview | null
   readonly fresh: boolean
+  readonly aside: ReadonlyMap<number, Aside>
   readonly waits: { readonly text: string; readonly glance: boolean } | null
   readonly onLooked: () => void
 }
 
-const BringBar = ({ look, file, of, told, said, preview, fresh, waits, onLooked }: BringBarProps) => {
+const BringBar = ({ look, file, of, told, said, preview, fresh, aside, waits, onLooked }: BringBarProps) => {
   const { clientId } = useClient()
   const href = useHref()
   const navigate = useNavigate()
@@ -360,7 +398,11 @@ const BringBar = ({ look, file, of, told, said, preview, fresh, waits, onLooked 
               .mutateAsync({ file, told: { ...told1, account: key } })
               .then(one => one && statementText(file.name, one))
           : await acts.activity
-              .mutateAsync({ source: of.key, file, told: told1 })
+              .mutateAsync({
+                source: of.key,
+                file,
+                told: { ...told1, ...(aside.size > 0 && { aside: asideText(aside) }) },
+              })
               .then(one => one && uploadedText(file.name, one))
       holdFile(null)
       if (text) notice.say(text)
@@ -375,7 +417,7 @@ const BringBar = ({ look, file, of, told, said, preview, fresh, waits, onLooked 
   return (
     <FootBar>
       <Button variant="solid" disabled={waits !== null || !fresh || busy} onClick={() => void bring()}>
-        Bring in {countText(look.count, 'row')}
+        Bring in {countText(look.count - aside.size, 'row')}
       </Button>
       {waits?.glance ? <Button onClick={onLooked}>All right as proposed</Button> : null}
       <Span color={waits ? 'ochre' : 'muted'}>

@@ -1,12 +1,23 @@
-import { Box, Span, Table } from '@chakra-ui/react'
+import { Box, Flex, Span, Table } from '@chakra-ui/react'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
+import { Select } from '../ui/Select.tsx'
 import type { MadeRow, Preview } from './previewFile.ts'
+
+/** What a row is that is set aside: it moves nothing, or it is a movement that is still to come in. */
+export type Aside = 'nothing' | 'unread'
 
 const shown = 12
 
 /** What the first rows come to, what of the file cannot be read, and the sums. */
-export const MadeTable = ({ preview }: { readonly preview: Preview }) => (
+export const MadeTable = ({
+  preview,
+  onAside,
+}: {
+  readonly preview: Preview
+  /** Sets a row aside that cannot be read; null: none can be. */
+  readonly onAside: ((row: number, why: Aside) => void) | null
+}) => (
   <Box bg="sheet" borderWidth="1px" borderColor="hairline" overflowX="auto">
     <Table.Root aria-label="What it makes">
       <Table.Header>
@@ -23,9 +34,26 @@ export const MadeTable = ({ preview }: { readonly preview: Preview }) => (
         {preview.faults.slice(0, 8).map(fault => (
           <Table.Row key={`${fault.row} ${fault.column} ${fault.value}`} bg="ochre.wash">
             <Table.Cell>{fault.row}</Table.Cell>
-            <Table.Cell colSpan={5}>
-              <Span color="crimson">▲ {fault.column ?? 'the row'}</Span>:{' '}
-              <Span textStyle="mono">{fault.value || 'empty'}</Span>, expected {fault.expected}
+            <Table.Cell colSpan={5} whiteSpace="normal">
+              <Flex justify="space-between" gap="12px" align="center">
+                <span>
+                  <Span color="crimson">▲ {fault.column ?? 'the row'}</Span>:{' '}
+                  <Span textStyle="mono">{fault.value || 'empty'}</Span>, expected {fault.expected}
+                </span>
+                {onAside && fault.row > 1 ? (
+                  <Select
+                    aria-label={`Set row ${fault.row} aside`}
+                    w="150px"
+                    flexShrink={0}
+                    value=""
+                    onChange={event => event.target.value && onAside(fault.row, event.target.value as Aside)}
+                  >
+                    <option value="">set it aside …</option>
+                    <option value="nothing">it moves nothing: a total, a heading</option>
+                    <option value="unread">it is to be brought in later</option>
+                  </Select>
+                ) : null}
+              </Flex>
             </Table.Cell>
           </Table.Row>
         ))}

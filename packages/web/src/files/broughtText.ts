@@ -8,5 +8,7 @@ export const statementText = (name: string, outcome: StatementOutcome): string =
 /** What a file of a source brought. */
 export const uploadedText = (name: string, outcome: UploadOutcome): string =>
   `${name}: ${countText(outcome.added, 'row')} new, ${outcome.revised} corrected, ${outcome.same} known already.${
+    outcome.aside ? ` ${countText(outcome.aside, 'row')} set aside.` : ''
+  }${
     outcome.unknownColumns.length > 0 ? ` Columns kept without being used: ${outcome.unknownColumns.join(', ')}.` : ''
   }`

@@ -21,6 +21,8 @@ export interface Told {
   readonly sheet?: string | null
   /** What its rows are, where somebody says so. */
   readonly as?: 'activity' | 'settlements' | 'balances'
+  /** Rows that are set aside, as the server takes them. */
+  readonly aside?: string
 }
 
 export const lookAt = (clientId: number, file: File, asked: Partial<FileOf> & Told): Promise<FileLook> =>

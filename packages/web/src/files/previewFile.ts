@@ -20,6 +20,8 @@ import {
 
 export interface PreviewAsked {
   readonly said: SavedColumns
+  /** Rows that are set aside, by their numbers. */
+  readonly aside?: ReadonlySet<number>
   readonly header: readonly string[]
   readonly rows: readonly (readonly string[])[]
 }
@@ -130,6 +132,7 @@ export const previewFile = (asked: PreviewAsked): Preview => {
   // Balances of several days come to nothing together.
   const addsUp = asked.said.of === 'activity' || asked.said.of === 'bank'
   rows.forEach((record, at) => {
+    if (asked.aside?.has(at + 2)) return
     for (const line of read(record, at + 2)) {
       lines++
       if (line.amount !== null && addsUp) sums[line.currency] = (sums[line.currency] ?? 0) + line.amount

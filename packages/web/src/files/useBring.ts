@@ -64,8 +64,15 @@ export const useBring = (of: FileOf | null) => {
       return statement(file, { ...told, account: of?.subject === 'account' ? of.key : accountSaid(look) })
     if (of?.subject !== 'source')
       throw new Error(`${file.name} holds what a source reports: bring it in at its source.`)
-    const outcome = await acts.activity.mutateAsync({ source: of.key, file, told })
-    return outcome && uploadedText(file.name, outcome)
+    try {
+      const outcome = await acts.activity.mutateAsync({ source: of.key, file, told })
+      return outcome && uploadedText(file.name, outcome)
+    } catch (error) {
+      // A shape that is known with a row that cannot be read: there the row can be seen, and set aside.
+      if (look.sort !== 'table' || !(error instanceof RequestRefused) || !error.problem.faults) throw error
+      notice.refuse(error)
+      return openColumns(file, 'source', of.key)
+    }
   }
 
   const bring = async (files: readonly File[]): Promise<void> => {

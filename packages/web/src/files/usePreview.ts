@@ -30,10 +30,10 @@ export const usePreview = (asked: PreviewAsked | null): { preview: Preview | nul
     if (asked === null) return
     last.current++
     of.current.set(last.current, asked)
-    const { said, header, rows } = asked
+    const { said, aside, header, rows } = asked
     const table = sent.current === rows ? null : { header, rows }
     sent.current = rows
-    worker.current?.postMessage({ id: last.current, said, table })
+    worker.current?.postMessage({ id: last.current, said, aside, table })
   }, [asked])
   return { preview: answer?.preview ?? null, fresh: answer !== null && answer.of === asked }
 }

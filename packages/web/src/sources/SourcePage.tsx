@@ -19,6 +19,7 @@ import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { ConnectionPart } from './ConnectionPart.tsx'
 import { CutOverPart } from './CutOverPart.tsx'
 import { isPulling, PullProgress, pullText } from './PullProgress.tsx'
+import { RowsAside } from './RowsAside.tsx'
 import { useSourceActs } from './sourceQueries.ts'
 
 const SourceSettings = lazy(() => import('./SourceSettings.tsx'))
@@ -162,6 +163,7 @@ export const SourcePage = () => {
         <PullProgress pull={row.lastPull} />
       </Flex>
       {row.bookedFrom ? <CutOverPart source={source} /> : null}
+      <RowsAside source={source} />
       {row.corrections > 0 ? (
         <Box mb="10px" bg="ochre.wash" borderWidth="1px" borderColor="ochre" px="12px" py="6px">
           <Span color="ochre" fontWeight="600">

@@ -108,6 +108,22 @@ export const basisQuery = (
     staleTime: 0,
   })
 
+/** Rows of a source's files that were set aside. */
+export const asideQuery = (clientId: number, source: string) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'sources', source, 'aside'],
+    queryFn: () => call(at.rowsAside, { client: clientId, params: { source } }),
+  })
+
+export const useSayOfAside = (clientId: number, source: string) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: { jobId: string; row: number; why: 'nothing' | 'unread' }) =>
+      call(at.sayOfRowAside, { client: clientId, params: { source }, body }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['client', clientId] }),
+  })
+}
+
 export const useSaveOptions = (clientId: number, source: string) => {
   const queries = useQueryClient()
   const through = useJobs()

@@ -51,6 +51,7 @@ export const actSorts = [
   'remove_source',
   'bring',
   'take_import_back',
+  'row_aside',
   'personal_data',
   'export_person',
   'erase_person',
