@@ -13,6 +13,8 @@ import {
   numberStyles,
   ordersThatRead,
   plainNumber,
+  readableDates,
+  readableNumbers,
   stylesThatRead,
 } from './foreignFields.ts'
 import type { ColumnQuestion } from './proposeChoice.ts'
@@ -72,10 +74,10 @@ export const proposeBankChoice = (
     )
   const has = (meaning: BankMeaning) => columns.some(one => one.meaning === meaning)
   const amounts = told('amount', 'credit', 'debit', 'balance')
-  const styles = stylesThatRead(amounts)
+  const styles = stylesThatRead(readableNumbers(amounts))
   if (styles.length > 1) questions.push({ code: 'numbers', styles })
   const days = told('date')
-  const orders = ordersThatRead(days, zoneOf('UTC'))
+  const orders = ordersThatRead(readableDates(days, zoneOf('UTC')), zoneOf('UTC'))
   if (orders.length > 1) questions.push({ code: 'dates', orders, sample: days[0] ?? '' })
   if (!has('currency')) questions.push({ code: 'currency' })
   if (!has('account')) questions.push({ code: 'account' })

@@ -97,6 +97,14 @@ const withOffset = (instant: number, offsetMinutes: number): string => {
   return `${local}${offsetMinutes < 0 ? '-' : '+'}${two(Math.floor(size / 60))}:${two(size % 60)}`
 }
 
+/** Those of a column's values that are numbers in some style: one that is none says nothing of how the others are written. */
+export const readableNumbers = (values: readonly string[]): readonly string[] =>
+  values.filter(value => numberStyles.some(style => plainNumber(value, style) !== null))
+
+/** The same of dates. */
+export const readableDates = (values: readonly string[], zone: Zone): readonly string[] =>
+  values.filter(value => dateOrders.some(order => isoTime(value, order, zone) !== null))
+
 /** Every style in which all of a column's values are numbers: where there is more than one, a person is asked. */
 export const stylesThatRead = (values: readonly string[]): readonly NumberStyle[] => {
   const told = values.filter(value => value.trim() !== '')

@@ -8,6 +8,8 @@ import {
   numberStyles,
   ordersThatRead,
   plainNumber,
+  readableDates,
+  readableNumbers,
   stylesThatRead,
 } from './foreignFields.ts'
 import { proposeColumns } from './proposeColumns.ts'
@@ -97,16 +99,17 @@ const amountPlace = (columns: ColumnChoice['columns']): number => {
 }
 
 const numbersOf = (values: readonly string[], questions: ColumnQuestion[]): NumberStyle => {
-  const styles = stylesThatRead(values)
+  const styles = stylesThatRead(readableNumbers(values))
   if (styles.length > 1) questions.push({ code: 'numbers', styles })
   return styles[0] ?? (numberStyles[0] as NumberStyle)
 }
 
 const datesOf = (values: readonly string[], questions: ColumnQuestion[]): DateOrder => {
-  const orders = ordersThatRead(values, zoneOf('UTC'))
+  const readable = readableDates(values, zoneOf('UTC'))
+  const orders = ordersThatRead(readable, zoneOf('UTC'))
   const [first] = orders
   // The one in which the days and months differ most visibly.
-  if (orders.length > 1) questions.push({ code: 'dates', orders, sample: values[0] ?? '' })
+  if (orders.length > 1) questions.push({ code: 'dates', orders, sample: readable[0] ?? '' })
   return first ?? (dateOrders[0] as DateOrder)
 }
 

@@ -47,3 +47,17 @@ test('a file that says nothing gets nothing proposed, and an empty one too', () 
   expect(proposeColumns('activity', ['A', 'B'], [['1', '2']]).map(one => one.meaning)).toEqual([null, null])
   expect(proposeColumns('bank', [], [])).toEqual([])
 })
+
+test('one odd value does not make another of a column: it is proposed, and asked about', () => {
+  const rows = [
+    ['2026-03-01', 'Sale', '64.50', '-1.87', '62.63'],
+    ['2026-03-02', 'Sale', 'twelve', '-0.30', '11.70'],
+    ['2026-03-03', 'Sale', '10.00', '-0.30', '9.70'],
+  ]
+  const proposed = proposeColumns('activity', ['Date', 'Type', 'Gross', 'Fee', 'Net'], rows).slice(2)
+  expect(proposed.map(one => [one.meaning, one.sure])).toEqual([
+    ['gross', false],
+    ['fee', true],
+    ['net', true],
+  ])
+})

@@ -41,6 +41,13 @@ const fitsLook: Readonly<Record<Look, (values: readonly string[]) => boolean>> =
   email: values => values.every(value => value.includes('@')),
 }
 
+/** Of a column whose name says what it is a few odd values are faults of theirs: it is proposed all the same, and asked about. */
+const mostlyFits = (look: Look, values: readonly string[]): boolean => {
+  const fitting = values.filter(value => fitsLook[look]([value]))
+  return fitting.length * 2 > values.length && fitsLook[look](fitting)
+}
+const misfitPoints = 25
+
 /** Points of a name that is the word itself, of one that ends or begins with it, and of one that merely has it. */
 const whole = 100
 const edge = 60
@@ -140,7 +147,10 @@ const candidatesOf = (
       const points = pointsOf(name, words)
       // A list of accounts is short: a word that fits nothing in it is a fault, and tells of no other column.
       const look = of === 'chart' ? 'text' : (looks[meaning] ?? 'text')
-      if (points === 0 || !fitsLook[look](values)) return []
-      return [{ column, meaning, points }]
+      if (points === 0) return []
+      if (fitsLook[look](values)) return [{ column, meaning, points }]
+      return points >= surePoints && mostlyFits(look, values)
+        ? [{ column, meaning, points: points - misfitPoints }]
+        : []
     })
   })

@@ -12,6 +12,8 @@ import {
   numberStyles,
   ordersThatRead,
   plainNumber,
+  readableDates,
+  readableNumbers,
   stylesThatRead,
 } from './foreignFields.ts'
 import type { ColumnQuestion } from './proposeChoice.ts'
@@ -76,10 +78,10 @@ export const proposeRowChoice = <Of extends RowsOf>(
     columns.flatMap(({ meaning }, at) =>
       meaning !== null && meanings.has(meaning) ? rows.map(row => (row[at] ?? '').trim()).filter(Boolean) : [],
     )
-  const styles = stylesThatRead(told(counted))
+  const styles = stylesThatRead(readableNumbers(told(counted)))
   if (styles.length > 1) questions.push({ code: 'numbers', styles })
   const days = told(dated)
-  const orders = ordersThatRead(days, anyZone)
+  const orders = ordersThatRead(readableDates(days, anyZone), anyZone)
   if (orders.length > 1) questions.push({ code: 'dates', orders, sample: days[0] ?? '' })
   if (!columns.some(one => one.meaning === 'currency')) questions.push({ code: 'currency' })
   return {

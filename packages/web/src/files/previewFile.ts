@@ -93,7 +93,7 @@ const lackingOf = ({ said }: PreviewAsked, words: readonly WordSeen[]): Preview[
   }))
 }
 
-const wordsOf = ({ said, header, rows }: PreviewAsked): readonly WordSeen[] => {
+const wordsOf = ({ said, header, rows, aside }: PreviewAsked): readonly WordSeen[] => {
   if (said.of !== 'activity') return []
   const { columns, numbers } = said.choice
   const placeOf = (meaning: string) => {
@@ -104,7 +104,8 @@ const wordsOf = ({ said, header, rows }: PreviewAsked): readonly WordSeen[] => {
   if (at < 0) return []
   const amountAt = ['gross', 'amount', 'credit', 'net'].map(placeOf).find(place => place >= 0) ?? -1
   const seen = new Map<string, { rows: number; amount: number }>()
-  for (const row of rows) {
+  for (const [index, row] of rows.entries()) {
+    if (aside?.has(index + 2)) continue
     const word = (row[at] ?? '').trim()
     const one = seen.get(word) ?? { rows: 0, amount: 0 }
     one.rows++
