@@ -100,8 +100,12 @@ const Said = ({ look, file, of, told, onTold }: SaidProps) => {
   const openColumns = new Set(
     questions.flatMap(one => (one.code === 'column' && !looked.has(`column ${one.column}`) ? [one.column] : [])),
   )
+  // A word that stands in rows set aside alone is no question any more.
+  const isSeen = (word: string) => aside.size === 0 || preview?.words.some(one => one.word === word) !== false
   const openWords = new Set(
-    questions.flatMap(one => (one.code === 'kind' && !looked.has(`kind ${one.word}`) ? [one.word] : [])),
+    questions.flatMap(one =>
+      one.code === 'kind' && !looked.has(`kind ${one.word}`) && isSeen(one.word) ? [one.word] : [],
+    ),
   )
   const others = questions.filter(
     one => (one.code === 'numbers' || one.code === 'dates' || one.code === 'fee_sign') && !looked.has(one.code),
