@@ -69,7 +69,8 @@ const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
     split === null
       ? sql`EXISTS (SELECT FROM source f WHERE f.client_id = s.client_id AND f.source = s.source AND f.options->>'splitAtMonthEnd' = 'true')`
       : sql`s.source = ANY(${namesOf(split.filter(one => one.splitAtMonthEnd))}::text[])`
-  return sql`CASE WHEN s.state <> 'posted' THEN NULL WHEN slot.booked_on IS NOT NULL THEN slot.booked_on
+  // What is booked elsewhere stood in the former books at the end of the day before the first one here.
+  return sql`CASE WHEN s.state = 'elsewhere' THEN ${bookedFrom} - 1 WHEN s.state <> 'posted' THEN NULL WHEN slot.booked_on IS NOT NULL THEN slot.booked_on
     WHEN ${splits} AND date_trunc('month', l.local_date) < date_trunc('month', journal.last)
     THEN least(greatest((date_trunc('month', l.local_date) + interval '1 month - 1 day')::date, ${bookedFrom}), journal.last) ELSE journal.last END`
 }

@@ -1,11 +1,14 @@
+import { defaultOptions } from '@culvert/core'
 import { afterAll, beforeEach, describe, expect, it } from 'vitest'
 import { clearingAccounts } from '../activity/clearingAccounts.ts'
 import { importBalances } from '../activity/importBalances.ts'
+import { postOpening } from '../books/openingBalances.ts'
 import { type Actor, asClient } from '../database/connect.ts'
 import { saveRoutes } from '../mapping/saveRoutes.ts'
 import { loadTieOut } from '../payments/loadTieOut.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { saveOptions } from '../sources/sourceOptions.ts'
 import {
   addShop,
   csvOf,
@@ -120,6 +123,34 @@ describe('the proof of a gateway and of the orders that it collects for', () => 
     ])
     // F-1 was tendered on the 2nd and collected on the 4th: till then the books are ahead.
     expect(await prove('1230', '2026-03-02')).toMatchObject({ after_cut_off: -2460 })
+  })
+  it('stays closed over a first day of both, with orders that were paid before it and collected after', async () => {
+    await shop([...order('F-1', '02'), ...order('F-2', '03'), ...order('F-3', '02'), ...order('F-4', '05')])
+    await gateway([
+      ...collected('F-1', '04'),
+      ...collected('F-2', '03'),
+      ...collected('F-3', '06'),
+      ...collected('F-4', '05'),
+    ])
+    for (const source of ['fernstall', 'brookpay'])
+      await saveOptions(database, actor, {
+        source,
+        options: { ...defaultOptions, detail: [], bookedFrom: '2026-03-04' },
+      })
+    // The processor held what F-2 left; F-1 and F-3 were tendered by then, and the former books had them on its account.
+    await postOpening(database, actor, {
+      date: '2026-03-03',
+      lines: [
+        { account: '1230', amount: 2410 + 2 * 2460 },
+        { account: '2200', amount: -(2410 + 2 * 2460) },
+      ],
+    })
+    expect(await prove('1230', '2026-03-03')).toEqual({ after_cut_off: -4920, unexplained: 0 })
+    await post()
+    for (const account of ['1220', '1230'])
+      for (const day of ['03', '04', '05', '06', '10', '27'])
+        expect(await prove(account, `2026-03-${day}`), `${account} on ${day}`).toMatchObject({ unexplained: 0 })
+    expect(await prove('1230', '2026-03-27')).toEqual({ unexplained: 0 })
   })
   it('is closed while a match waits as a correction, and once that is booked', async () => {
     await shop([])
