@@ -1,3 +1,5 @@
+import { settlementColumns } from './settlementRow.ts'
+
 /** What columns of foreign files can mean, by what a file is of. */
 export const columnMeanings = {
   activity: [
@@ -46,17 +48,7 @@ export const columnMeanings = {
     'currency',
     'balance',
   ],
-  settlements: [
-    'settlement_id',
-    'period_start',
-    'period_end',
-    'currency',
-    'opening_balance',
-    'closing_balance',
-    'payout_date',
-    'payout_reference',
-    'url',
-  ],
+  settlements: settlementColumns.known,
   balances: ['at', 'currency', 'available', 'pending', 'reserve'],
   chart: ['code', 'name', 'type', 'currency', 'bank_number', 'description'],
 } as const

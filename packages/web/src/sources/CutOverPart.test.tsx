@@ -34,7 +34,7 @@ it('holds the opening balance against what the processor held, and says what to 
       .getByRole('link')
       .getAttribute('href'),
   ).toContain('/clearing/1210?date=2026-02-28')
-  expect(screen.getByText(/money in transit/)).toBeTruthy()
+  expect(screen.getByText(/belongs on an account of its own/)).toBeTruthy()
 })
 
 it('asks for what it held where nobody has said it, and is silent where all is booked here', async () => {

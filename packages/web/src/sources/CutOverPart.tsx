@@ -117,8 +117,7 @@ const CutOverHelp = ({ accounts, lastDay }: { readonly accounts: readonly Held[]
       {off ? (
         <>
           The <Link to={href('/books/opening')}>opening balances</Link> are to hold what it held. A payout that was sent
-          by then and had not arrived belongs on an account for money in transit: its deposit is coded to that account,
-          in Bank.
+          by then and had not arrived belongs on an account of its own: its deposit is coded to that account, in Bank.
         </>
       ) : null}
     </Box>
