@@ -167,16 +167,35 @@ export const SourceFields = ({ form, accounts, told = false, nobody = false }: S
           ))}
         </SelectField>
       </Flex>
-      {shape === 'channel' ? null : (
-        <SelectField control={control} name="bank" label="It pays into" hint="and draws from, where it may">
-          <option value="">not known yet</option>
-          {banksOf(accounts).map(account => (
-            <option key={account.code} value={account.code}>
-              {account.code} {account.name} · {account.currency}
-            </option>
-          ))}
-        </SelectField>
-      )}
+      <Flex gap="12px">
+        {shape === 'channel' ? null : (
+          <SelectField control={control} name="bank" label="It pays into" hint="and draws from, where it may">
+            <option value="">not known yet</option>
+            {banksOf(accounts).map(account => (
+              <option key={account.code} value={account.code}>
+                {account.code} {account.name} · {account.currency}
+              </option>
+            ))}
+          </SelectField>
+        )}
+        <DateField
+          control={control}
+          name="bookedFrom"
+          label="Booked here from"
+          hint="empty: all of it; else what ended before is booked elsewhere"
+          w="100%"
+        />
+        {service === 'till' ? (
+          <TextField
+            control={control}
+            name="cutOff"
+            label="Its trading day ends at"
+            hint="empty: as the client’s"
+            placeholder="04:30"
+            w="180px"
+          />
+        ) : null}
+      </Flex>
       <Flex gap="12px">
         <SelectField control={control} name="dateBasis" label="A line counts on" hint="decides month and tax rate">
           {dateBases.map(basis => (
@@ -194,24 +213,6 @@ export const SourceFields = ({ form, accounts, told = false, nobody = false }: S
             ))}
           </SelectField>
         )}
-      </Flex>
-      <Flex gap="12px">
-        <DateField
-          control={control}
-          name="bookedFrom"
-          label="Booked here from"
-          hint="where its earlier settlements are booked elsewhere; else empty"
-          w="100%"
-        />
-        {service === 'till' ? (
-          <TextField
-            control={control}
-            name="cutOff"
-            label="Its trading day ends at"
-            hint="empty: as the client’s"
-            placeholder="04:30"
-          />
-        ) : null}
       </Flex>
       <Span color="muted" textStyle="small">
         More currencies, regions and banks can be said later, at the source.
