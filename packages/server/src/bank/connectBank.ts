@@ -27,7 +27,7 @@ export const connectBank = async (
     throw new Refused('shop_not_there', { login: grant.login ?? '', shop: asked.shop })
   const shop = shopKey(grant.service, asked.shop)
   try {
-    await retrying(() =>
+    const ended = await retrying(() =>
       asClient(database, actor, async tx => {
         const [account] = await rowsOf(
           tx,
@@ -45,6 +45,14 @@ export const connectBank = async (
           await tx.execute(sql`SELECT FROM service_grant WHERE client_id = current_client() AND grant_id = ${asked.grantId}
           AND granted_at IS NOT NULL AND ended IS NULL FOR NO KEY UPDATE`)
         if (rowCount !== 1) throw new Refused('grant_ended', { name: grant.name })
+        const before = await rowsOf(
+          tx,
+          { account: is.text, grantId: is.maybe(is.text), same: is.yes },
+          sql`SELECT bank_account AS account, grant_id AS "grantId", shop IS NOT DISTINCT FROM ${shop} AS same FROM bank_grant
+            WHERE client_id = current_client() AND (bank_account = ${asked.account} OR shop = ${shop})`,
+        )
+        const own = before.find(one => one.same && one.account !== asked.account)
+        if (own) throw new Refused('shop_taken', { shop: wanted.name, serves: `account ${own.account}` })
         await tx.execute(sql`INSERT INTO bank_grant (client_id, bank_account, grant_id, shop) VALUES (current_client(), ${asked.account}, ${asked.grantId}, ${shop})
           ON CONFLICT (client_id, bank_account) DO UPDATE SET address = NULL, credentials = NULL, grant_id = excluded.grant_id, shop = excluded.shop`)
         await recordAct(tx, actor, {
@@ -56,8 +64,11 @@ export const connectBank = async (
           ],
         })
         await markStages(tx, ['sources', 'bank'])
+        const former = before[0]?.grantId ?? null
+        return former === null || former === asked.grantId ? null : endUnused(tx, actor, former)
       }),
     )
+    await tellEnded(ended)
   } catch (error) {
     if (sqlState(error) === uniqueViolation) throw new Refused('shop_taken', { shop: wanted.name, serves: null })
     throw error

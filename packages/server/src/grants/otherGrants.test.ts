@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest'
 import type { Who } from '../access/who.ts'
 import { pullBank } from '../bank/pullBank.ts'
+import { takeChart } from '../books/chartFile.ts'
 import { type Actor, asClient, oneRow, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { beginJob } from '../jobs/jobLog.ts'
@@ -119,6 +120,18 @@ it('a bank is connected by consent: its account is chosen, pulled, and disconnec
   ])
   expect((await grantsOf(actor))[0]).toMatchObject({ accounts: ['1000'], sources: [] })
   expect((await ask(actor, endpoints.endGrant, { params: { grant: grantId } })).said.code).toBe('grant_serves')
+  // Another account of the same client cannot have it either, and is told which does; a second consent takes the first one's place.
+  await takeChart(database, actor, [
+    { code: '1001', name: 'Second', type: 'bank', currency: 'EUR', bankNumber: null, description: '' },
+  ])
+  const again = await connect(number, '1001')
+  expect([again.said.code, again.said.error]).toEqual(['shop_taken', expect.stringContaining('account 1000')])
+  const anew = await granted(actor, `bank-${made}`)
+  await ask(actor, endpoints.connectBank, { params: { grant: anew }, body: { shop: number, account: '1000' } })
+  expect((await grantsOf(actor)).map(({ grantId: id, accounts, ended }) => [id, accounts, ended])).toEqual([
+    [anew, ['1000'], null],
+    [grantId, [], 'disconnected'],
+  ])
   // Another client cannot have the same account, whoever signs in.
   const other = await makeClient(database, `Other bank ${made}`)
   const second = await granted(other, `bank-${made}`)
