@@ -32,11 +32,14 @@ test('books are taken over: a ledger is linked by consent, and its lists come ov
   await expect(page.getByRole('dialog')).toContainText('changes nothing')
   await button(page, 'Cancel').click()
 
+  // The chart has a button of this name too, and stands until the page of contacts has come.
   await page.getByRole('link', { name: 'Contacts' }).click()
+  await expect(page.getByRole('heading', { name: 'Contacts', exact: true })).toBeVisible()
   await button(page, 'From Tarnbook').click()
   await button(page, 'Take 3 contacts').click()
   await expect(page.getByRole('table', { name: 'Contacts' })).toContainText('Fernley Fleece Farm')
   await page.getByRole('link', { name: 'Open invoices and bills' }).click()
+  await expect(page.getByRole('heading', { name: 'Open invoices and bills', exact: true })).toBeVisible()
   await button(page, 'Invoices from Tarnbook').click()
   await button(page, 'Take 2 items').click()
   await button(page, 'Bills from Tarnbook').click()
