@@ -10,7 +10,7 @@ export default defineConfig({
   timeout: 150_000,
   expect: { timeout: 25_000 },
   reporter: [['list'], ['json']],
-  outputDir: '../.data/e2e-results',
+  outputDir: `${process.env.BROWSED ?? '../.data'}/e2e-results`,
   globalSetup: './globalSetup.ts',
   use: {
     baseURL: base,

@@ -5,7 +5,7 @@ import { type APIRequestContext, expect, request } from '@playwright/test'
 export const base = (process.env.CULVERT_URL ?? 'http://127.0.0.1:4780').replace('127.0.0.1', 'localhost')
 
 /** Where it is kept that Orla is signed in. */
-export const signedIn = '.data/e2e-signed-in.json'
+export const signedIn = `${process.env.BROWSED ?? '.data'}/e2e-signed-in.json`
 
 const headers = { 'x-culvert': 'test' }
 

@@ -85,6 +85,8 @@ export type PairingFacts = z.infer<typeof pairingFacts>
 export const bankPage = z.object({
   account: z.object({ code: z.string(), name: z.string(), currency, bankNumber: z.string().nullable() }),
   accounts: z.array(z.object({ code: z.string(), name: z.string() })),
+  /** The bank lets its lines be pulled. */
+  granted: z.boolean(),
   from: localDate,
   to: localDate,
   statementTo: localDate.nullable(),

@@ -17,6 +17,7 @@ export const accountBalance = z.object({
   baseBalance: minor,
   archived: z.boolean(),
   takesPostings: z.boolean(),
+  takesPayments: z.boolean(),
   description: z.string(),
   bankNumber: z.string().nullable(),
 })
@@ -48,6 +49,8 @@ export const accountForm = z.object({
   currency,
   description: z.string().max(500),
   takesPostings: z.boolean(),
+  /** Of a bank or card account: payouts may be paid into it, and drawn from it. */
+  takesPayments: z.boolean(),
   archived: z.boolean(),
   /** The bank's own number of it; of bank and card accounts. */
   bankNumber: z

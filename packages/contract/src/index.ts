@@ -247,12 +247,17 @@ export {
 } from './mapping.ts'
 export {
   type MakeMissing,
+  type MakeNames,
   type MissingAccount,
   type MissingBank,
+  type MissingContact,
   type MissingFeeTax,
+  type MissingItem,
+  type MissingNames,
   type MissingPage,
   type MissingTax,
   makeMissingBody,
+  makeNamesBody,
   missingEndpoints,
   type UnfitAccount,
 } from './missing.ts'

@@ -83,6 +83,8 @@ export const accountRow = z.object({
   type: z.string(),
   currency,
   archived: z.boolean(),
+  /** A bank or card account that payouts may be paid into, and drawn from. */
+  takesPayments: z.boolean(),
   bankNumber: z.string().nullable(),
 })
 export type AccountRow = z.infer<typeof accountRow>

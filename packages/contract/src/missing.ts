@@ -1,4 +1,4 @@
-import { accountTypes } from '@culvert/core'
+import { accountTypes, contactSorts } from '@culvert/core'
 import { z } from 'zod'
 import { endpoint } from './endpoint.ts'
 import { accountRow, newAccount, taxCodeRow } from './mapping.ts'
@@ -124,6 +124,70 @@ export const missingPage = z.object({
 })
 export type MissingPage = z.infer<typeof missingPage>
 
+/** Whom documents will name and no contact stands for: a source as one customer or supplier, or somebody that a rule names. */
+export const missingContact = z.object({
+  key: z.string(),
+  of: z.enum(['source', 'rule']),
+  name: z.string(),
+  /** What it is to the client. */
+  sort: z.enum(contactSorts),
+  use: z
+    .object({ code: z.string(), name: z.string(), why: z.enum(['same_name', 'one_of_several', 'like_it']) })
+    .nullable(),
+  make: z.object({ code: z.string(), name: z.string() }),
+})
+export type MissingContact = z.infer<typeof missingContact>
+
+/** A product that was sold in the last 13 weeks and no item stands for; by its SKU. */
+export const missingItem = z.object({
+  sku: z.string(),
+  name: z.string(),
+  /** Other titles under which it was sold. */
+  otherNames: z.array(z.string()),
+  sources: z.array(z.string()),
+  /** Base. */
+  amount: minor,
+  lines: z.number(),
+  /** Where its sales go today. */
+  account: z.string(),
+})
+export type MissingItem = z.infer<typeof missingItem>
+
+export const missingNames = z.object({
+  version: z.number(),
+  contacts: z.array(missingContact),
+  known: z.array(z.object({ code: z.string(), name: z.string() })),
+  items: z.array(missingItem),
+  /** Products sold without a SKU, or without an account yet: they are told at the items. */
+  untold: z.number(),
+  chart: z.array(accountRow),
+})
+export type MissingNames = z.infer<typeof missingNames>
+
+export const makeNamesBody = z.object({
+  version: z.number().int(),
+  contacts: z
+    .array(
+      z.object({
+        key: z.string().max(500),
+        /** Number of a contact that exists; null: `make` is made. */
+        use: z.string().max(100).nullable(),
+        make: z.object({ code: z.string().trim().min(1).max(100), name: z.string().trim().min(1).max(300) }).nullable(),
+      }),
+    )
+    .max(500),
+  items: z
+    .array(
+      z.object({
+        sku: z.string().min(1).max(100),
+        name: z.string().trim().min(1).max(300),
+        account: z.string().max(20),
+      }),
+    )
+    .max(1000),
+})
+export type MakeNames = z.input<typeof makeNamesBody>
+
 const account = newAccount.pick({ code: true, name: true, type: true })
 const choice = z.object({
   key: z.string().max(500),
@@ -183,5 +247,20 @@ export const missingEndpoints = {
     does: 'Makes what is missing, and uses what exists, in one act. Posts nothing.',
     body: makeMissingBody,
     answer: madeMissing,
+  }),
+  missingNames: endpoint({
+    method: 'GET',
+    path: '/missing/names',
+    right: 'read',
+    does: 'Contacts and items that documents will need, and none stands for yet, with those there are that would serve.',
+    answer: missingNames,
+  }),
+  makeNames: endpoint({
+    method: 'POST',
+    path: '/missing/names',
+    right: 'map',
+    does: 'Makes contacts and items that documents will need, or says which there are. Posts nothing.',
+    body: makeNamesBody,
+    answer: z.object({ contacts: z.number(), items: z.number() }),
   }),
 }

@@ -155,6 +155,13 @@ export const savedSource = z.object({
   clearing: newSource.shape.clearing,
   banks: newSource.shape.banks,
   bankTexts: z.array(z.string().trim().min(3).max(120)).max(50),
+  /** Number of the contact under which it stands as one, where documents name somebody; null: not said. */
+  contact: z
+    .string()
+    .max(100)
+    .transform(code => code || null)
+    .nullable()
+    .default(null),
 })
 export type SavedSource = z.input<typeof savedSource>
 export const sourceSettings = z.object({

@@ -156,8 +156,6 @@ export {
 export { columnMeanings } from './formats/columnMeanings.ts'
 export { type Columns, readColumns, separatorOf } from './formats/columns.ts'
 export {
-  type ContactSort,
-  contactSorts,
   type ListedContact,
   type ListedOpenItem,
   readContactList,
@@ -217,8 +215,9 @@ export {
 } from './mapping/checkRoutes.ts'
 export { checkRules, type RuleFault } from './mapping/checkRules.ts'
 export { compareText } from './mapping/compareText.ts'
+export { type ContactSort, contactSorts } from './mapping/contactSort.ts'
 export { type FoundNamed, forgetName, learnName, type NameBook, type Named, nameBook } from './mapping/findNamed.ts'
-export { foldText } from './mapping/folded.ts'
+export { foldName, foldText } from './mapping/folded.ts'
 export {
   foldSeen,
   isUnmapped,
@@ -232,6 +231,7 @@ export { freeCode } from './mapping/freeCode.ts'
 export { type GatewayLabels, gatewayOf } from './mapping/gatewayLabels.ts'
 export { costOn, type Item } from './mapping/item.ts'
 export { type ProductRoute, productRoutes, type SoldProduct } from './mapping/productRoutes.ts'
+export { type ProposedContact, proposeContacts, type WantedContact } from './mapping/proposeContacts.ts'
 export {
   type MissingAccount,
   type MissingRoute,

@@ -1,6 +1,6 @@
 import { endpoints } from '@culvert/contract'
-import { call, versionOf } from './asking.ts'
-import { codeAll, confirmCertain, heldAgainstLedger, payTaxes, postUpTo } from './bookActs.ts'
+import { call, outcomeOf, versionOf } from './asking.ts'
+import { codeAll, confirmCertain, grant, heldAgainstLedger, payTaxes, postUpTo } from './bookActs.ts'
 import { chequeText, customerText, makeCogwhistle } from './cogwhistle.ts'
 import {
   cogwhistleAccounts,
@@ -19,12 +19,13 @@ import { drawerText, makeCogwhistleTill, terminalText, tillAccounts, tillRoutes 
 import { activityColumns, balanceColumns, bankColumns, csvFile } from './files.ts'
 import type { Row } from './openhall.ts'
 
-/** A workshop with a web shop and a gateway of its own: its files are all brought in. */
+/** A workshop with a web shop and a gateway of its own, whose files are brought in, and a till that is connected. */
 export const loadCogwhistle = async (): Promise<void> => {
   const made = makeCogwhistle()
   const { clientId: client } = await call(endpoints.addClient, {
     body: {
       name: 'Cogwhistle Workshop',
+      country: 'CA',
       base: 'CAD',
       timeZone: 'America/Toronto',
       cutOff: '04:30',
@@ -39,6 +40,7 @@ export const loadCogwhistle = async (): Promise<void> => {
     {
       source: 'fernstall',
       name: 'Fernstall',
+      service: 'web_shop' as const,
       shape: 'channel' as const,
       clearing: [{ currency: 'CAD', account: '12200' }],
       banks: [],
@@ -46,16 +48,10 @@ export const loadCogwhistle = async (): Promise<void> => {
     {
       source: 'brookpay',
       name: 'Brookpay',
+      service: 'card_processor' as const,
       shape: 'gateway' as const,
       clearing: [{ currency: 'CAD', account: '12300' }],
       banks,
-    },
-    {
-      source: 'tillstone',
-      name: 'Tillstone',
-      shape: 'channel' as const,
-      clearing: [{ currency: 'CAD', account: '12400' }],
-      banks: [],
     },
   ])
     await call(endpoints.addSource, { client, body: source })
@@ -65,7 +61,7 @@ export const loadCogwhistle = async (): Promise<void> => {
   })
   await call(endpoints.saveRoutes, {
     client,
-    body: { changed: [...cogwhistleRoutes, ...tillRoutes], version: await versionOf(client) },
+    body: { changed: cogwhistleRoutes, version: await versionOf(client) },
   })
   await call(endpoints.saveLabels, {
     client,
@@ -80,7 +76,17 @@ export const loadCogwhistle = async (): Promise<void> => {
   await call(endpoints.postOpening, { client, body: { date: cogwhistleOpenedOn, lines: [...cogwhistleOpening] } })
   await postUpTo(client, cogwhistlePostedTo)
   const till = makeCogwhistleTill()
-  await upload('tillstone', activityColumns, till.tillstone, 'tillstone.activity.csv')
+  const granted = await grant(client, 'tillstone')
+  const { pull } = await call(endpoints.connectShop, {
+    client,
+    params: { grant: granted },
+    body: {
+      ...{ source: 'tillstone', name: 'Tillstone', service: 'till', shape: 'channel', shop: 'cogwhistle' },
+      ...{ clearing: [{ currency: 'CAD', account: '12400' }], banks: [], personalData: 'name' },
+    },
+  })
+  await outcomeOf(pull, client)
+  await call(endpoints.saveRoutes, { client, body: { changed: tillRoutes, version: await versionOf(client) } })
   await postUpTo(client, cogwhistleTo, 'tillstone')
   await heldAgainstLedger(client, cogwhistleTaxes)
   const statement = (name: string, rows: readonly Row[]) =>

@@ -16,6 +16,7 @@ export const loadKilnLane = async (demo: Demo): Promise<void> => {
   const { clientId: client } = await call(endpoints.addClient, {
     body: {
       name: 'Kiln Lane Ceramics',
+      country: 'IE',
       base: 'EUR',
       timeZone: 'Europe/Dublin',
       locale: 'en-IE',
@@ -29,6 +30,7 @@ export const loadKilnLane = async (demo: Demo): Promise<void> => {
     body: {
       source: 'openhall',
       name: 'Openhall',
+      service: 'marketplace',
       shape: 'combined',
       clearing: [{ currency: 'EUR', account: '1210' }],
       banks: [

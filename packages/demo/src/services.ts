@@ -1,4 +1,5 @@
 import { makeCogwhistle } from './cogwhistle.ts'
+import { makeCogwhistleTill } from './cogwhistleTill.ts'
 import { makeKilnLaneShop } from './kilnLaneShop.ts'
 import { makeLarkwool } from './larkwool.ts'
 import { type Marketplace, makeMarketplace, type Row } from './openhall.ts'
@@ -149,8 +150,15 @@ export const demoServices = (kilnLane: Told, bank: { readonly number: string; re
       name: 'Tillstone',
       sort: 'till',
       reports: 'sales by trading day, tips, cash counted and means of payment',
-      shops: ofKilnLane({ lines: shop.tillstone }),
-      logins: kilnLaneLogins,
+      shops: {
+        ...ofKilnLane({ lines: shop.tillstone }),
+        cogwhistle: { name: 'Cogwhistle Workshop', ...kingston, lines: makeCogwhistleTill().tillstone },
+      },
+      logins: [
+        { name: practiceLogin, shops: ['kiln-lane', 'cogwhistle'] },
+        { name: kilnLaneLogin, shops: ['kiln-lane'] },
+        { name: cogwhistleLogin, shops: ['cogwhistle'] },
+      ],
     },
     oddpurse: {
       name: 'Oddpurse',

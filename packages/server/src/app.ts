@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url'
 import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response, Router } from 'express'
 import { rateLimit } from 'express-rate-limit'
+import expressStaticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
@@ -144,11 +145,15 @@ export const createApp = (parts: AppParts): Express => {
   })
   if (existsSync(webFolder)) {
     app.use(
-      express.static(webFolder, {
+      expressStaticGzip(webFolder, {
         index: false,
-        maxAge: '1h',
-        setHeaders: (response, path) => {
-          if (path.includes('/assets/')) response.setHeader('cache-control', 'public, max-age=31536000, immutable')
+        enableBrotli: true,
+        orderPreference: ['br', 'gz'],
+        serveStatic: {
+          maxAge: '1h',
+          setHeaders: (response, path) => {
+            if (path.includes('/assets/')) response.setHeader('cache-control', 'public, max-age=31536000, immutable')
+          },
         },
       }),
     )

@@ -108,13 +108,13 @@ export const kinds = {
   tender: kind(
     'Tender',
     'tenders',
-    'clearing current_asset bank receivable',
+    'clearing current_asset bank receivable current_liability',
     'Paid by this means of payment: owed by whoever took the money',
   ),
   tender_returned: kind(
     'Tender returned',
     'tenders',
-    'clearing current_asset bank receivable',
+    'clearing current_asset bank receivable current_liability',
     'Given back by this means of payment',
   ),
   collected: kind('Collected', 'gross', 'income receivable', 'Taken by the gateway for an order'),

@@ -1,3 +1,4 @@
+import type { ContactSort } from '../mapping/contactSort.ts'
 import { foldText } from '../mapping/folded.ts'
 import { isCurrency } from '../money/currency.ts'
 import { parseAmount } from '../money/parseAmount.ts'
@@ -17,9 +18,6 @@ import {
 } from './listRows.ts'
 
 // Whom a client buys from and sells to, and what is open between them as the books begin.
-
-export const contactSorts = ['customer', 'supplier', 'both'] as const
-export type ContactSort = (typeof contactSorts)[number]
 
 /** A contact of a list; what is null was not told. */
 export interface ListedContact {

@@ -45,11 +45,11 @@ const expected: Readonly<Record<string, string>> = {
   ),
   ...to(
     'obja',
-    'services grants connection missing importedFile importedStatement contacts openItems ledger rowsAside',
+    'services grants connection missing importedFile importedStatement contacts openItems ledger rowsAside missingNames',
   ),
   ...to(
     'obj',
-    'pullAll makeMissing ledgerList saveContacts removeContact saveOpenItems readContacts readOpenItems readRates readBalances readItems readTaxes',
+    'pullAll makeMissing makeNames ledgerList saveContacts removeContact saveOpenItems readContacts readOpenItems readRates readBalances readItems readTaxes',
   ),
   ...open('lookAtGrant beginGranting completeByLink hook'),
   ...to('o', 'practiceActs eraseCustomers'),

@@ -240,6 +240,11 @@ export const refusals = {
     (of: { what: string; uses: string }) =>
       `Its ${of.what} stays as long as something rests on it: ${of.uses}. Nothing was changed.`,
   ),
+  takes_no_payments: said(
+    422,
+    (of: { account: string }) =>
+      `${of.account} is no bank or card account that takes payments: nothing is paid into it or drawn from it.`,
+  ),
   account_not_empty: said(
     409,
     (of: { uses: string }) =>
@@ -276,8 +281,10 @@ export const refusals = {
   ),
   contact_open: said(
     409,
-    (of: { contact: string }) => `Something is open with ${of.contact}: take that out first. Nothing was changed.`,
+    (of: { contact: string }) =>
+      `Something is open with ${of.contact}, or a source stands under it: take that out first. Nothing was changed.`,
   ),
+  contact_taken: said(409, (of: { contact: string }) => `${of.contact} is another contact’s number. Nothing was made.`),
   posted_before: said(
     409,
     (of: { posted: number; until: string | null }) =>

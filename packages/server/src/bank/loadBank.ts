@@ -21,6 +21,11 @@ export const loadBankPage = async (
   if (!account) return null
   const { transfers, lines, facts, known, sourceNames } = await loadOpenItems(tx, code)
   const { from, to } = rangeOf(wanted, known.statementTo, [...transfers, ...lines])
+  const grants = await rowsOf(
+    tx,
+    {},
+    sql`SELECT FROM bank_grant WHERE client_id = current_client() AND bank_account = ${code}`,
+  )
   const [last] = await rowsOf(
     tx,
     { account: is.text },
@@ -32,6 +37,7 @@ export const loadBankPage = async (
   return {
     account,
     accounts: accounts.map(({ code: other, name }) => ({ code: other, name })),
+    granted: grants.length > 0,
     from,
     to,
     ...known,

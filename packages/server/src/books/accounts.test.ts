@@ -1,7 +1,10 @@
 import { Readable } from 'node:stream'
+import { newSource, savedSource } from '@culvert/contract'
 import { afterAll, describe, expect, it } from 'vitest'
 import { asClient } from '../database/connect.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { createSource } from '../sources/createSource.ts'
+import { loadSourceSettings, saveSource } from '../sources/sourceSettings.ts'
 import { makeClient, makeClientWithWeeks, settlementKeys, testDatabase } from '../testing/madeClient.ts'
 import { loadAccount, saveAccount } from './accounts.ts'
 import { readChart, takeChart } from './chartFile.ts'
@@ -15,6 +18,15 @@ const save = async (actor: Actor, code: string, change: object) => {
   const { account, version } = await accountOf(actor, code)
   return saveAccount(database, actor, { code, version, account: { ...account, ...change } })
 }
+const chartOf = (actor: Actor, ...codes: string[]) =>
+  takeChart(
+    database,
+    actor,
+    codes.map(code => ({
+      ...{ code, name: `Savings ${code}`, type: 'bank' as const, currency: 'EUR' },
+      ...{ bankNumber: null, description: '' },
+    })),
+  )
 const chart = (actor: Actor, text: string | Buffer) =>
   asClient(database, actor, tx => readChart(tx, Readable.from([Buffer.from(text)]), {}))
 
@@ -50,6 +62,37 @@ describe('an account', () => {
     expect(notPosted).toHaveLength(1)
     await save(actor, '4000', { takesPostings: true })
     expect((await postSettlements(database, actor, await settlementKeys(database, actor))).posted).toHaveLength(1)
+  })
+
+  it('that takes no payments is offered and taken for no payouts, and stays one that takes them while a source pays into it', async () => {
+    const actor = await makeClient(database, 'Savings')
+    await chartOf(actor, '1001')
+    const payTo = async (account: string) => {
+      const { version, source } = await asClient(database, actor, tx => loadSourceSettings(tx, 'openhall'))
+      const wanted = savedSource.parse({ ...source, banks: source.banks.map(bank => ({ ...bank, account })) })
+      return saveSource(database, actor, { source: 'openhall', wanted, version })
+    }
+    await save(actor, '1001', { takesPayments: false })
+    await expect(payTo('1001')).rejects.toMatchObject({ code: 'takes_no_payments' })
+    // Nor does what is no bank or card account at all.
+    await expect(payTo('4000')).rejects.toMatchObject({ code: 'takes_no_payments' })
+    await save(actor, '1001', { takesPayments: true })
+    await payTo('1001')
+    await expect(save(actor, '1001', { takesPayments: false })).rejects.toMatchObject({ code: 'account_in_use' })
+    await save(actor, '1000', { takesPayments: false })
+    // A source that is added, and the account that it is to pay into put aside, at once: one of them finds the other.
+    await chartOf(actor, '1002', '1003', '1004', '1005')
+    for (const account of ['1002', '1003', '1004', '1005']) {
+      const added = newSource.parse({
+        ...{ source: `pay-${account}`, name: account, shape: 'gateway', clearing: [] },
+        banks: [{ direction: 'into', currency: 'EUR', account }],
+      })
+      const raced = await Promise.allSettled([
+        createSource(database, actor, added),
+        save(actor, account, { takesPayments: false }),
+      ])
+      expect(raced.filter(one => one.status === 'fulfilled')).toHaveLength(1)
+    }
   })
 
   it('shares neither its number nor its bank’s with another', async () => {

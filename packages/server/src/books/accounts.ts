@@ -24,10 +24,11 @@ const loadFacts = (tx: Transaction, code: string): Promise<Account[]> =>
       currency: is.text,
       description: is.text,
       takesPostings: is.yes,
+      takesPayments: is.yes,
       archived: is.yes,
       bankNumber: is.maybe(is.text),
     },
-    sql`SELECT code, name, type, currency, description, takes_postings AS "takesPostings", archived, bank_number AS "bankNumber" FROM account
+    sql`SELECT code, name, type, currency, description, takes_postings AS "takesPostings", takes_payments AS "takesPayments", archived, bank_number AS "bankNumber" FROM account
       WHERE client_id = current_client() AND code = ${code}`,
   )
 
@@ -70,6 +71,16 @@ const balanceOf = async (tx: Transaction, code: string): Promise<number> =>
         WHERE client_id = current_client() AND account = ${code}`,
     )
   ).balance
+
+/** How many rows of sources pay into it, or draw from it. */
+const paidInto = async (tx: Transaction, code: string): Promise<number> =>
+  (
+    await oneRow(
+      tx,
+      { count: is.whole },
+      sql`SELECT count(*)::int FROM source_bank WHERE client_id = current_client() AND account = ${code}`,
+    )
+  ).count
 
 const useWords: Record<Use, readonly [one: string, many: string]> = {
   entries: ['entry line', 'entry lines'],
@@ -118,10 +129,14 @@ export const saveAccount = async (
         return touchables('account', rows, row => subjectKey(row.code))
       },
       change: async tx => {
+        // A source that is added meanwhile waits for it, and finds it as it is then.
+        await tx.execute(
+          sql`SELECT FROM account WHERE client_id = current_client() AND code = ${code} FOR NO KEY UPDATE`,
+        )
         const was = found((await loadFacts(tx, code))[0], 'account')
         await refuseMoved(tx, was, account)
         await tx.execute(sql`UPDATE account SET code = ${account.code}, name = ${account.name}, type = ${account.type}, currency = ${account.currency},
-          description = ${account.description}, takes_postings = ${account.takesPostings}, archived = ${account.archived}, bank_number = ${account.bankNumber}
+          description = ${account.description}, takes_postings = ${account.takesPostings}, takes_payments = ${account.takesPayments}, archived = ${account.archived}, bank_number = ${account.bankNumber}
           WHERE client_id = current_client() AND code = ${code}`)
         await markStages(tx, ['mapping', 'settlements', 'bank', 'books'])
       },
@@ -152,6 +167,9 @@ const refuseMoved = async (tx: Transaction, was: Account, wanted: Account): Prom
           ? 'currency'
           : null
   if (moved !== null && uses.length > 0) throw new Refused('account_in_use', { what: moved, uses: usesText(uses) })
+  const paid = was.takesPayments && !wanted.takesPayments ? await paidInto(tx, was.code) : 0
+  if (paid > 0)
+    throw new Refused('account_in_use', { what: 'payments', uses: usesText([{ use: 'sources', count: paid }]) })
   if (!wanted.archived || was.archived) return
   // What was booked stays on it: of an archived account that is what is read.
   const inTheWay = uses.filter(({ use }) => use !== 'entries' && use !== 'bank_lines' && use !== 'decisions')

@@ -6,7 +6,8 @@ import { refuseOn } from '../access/fileRefused.ts'
 import { oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { readListRecords } from '../files/readList.ts'
-import { loadContacts, loadOpenItems } from './contacts.ts'
+import { loadContacts } from '../ledger/contacts.ts'
+import { loadOpenItems } from './contacts.ts'
 
 /** Reads a list of contacts and holds it against those that there are: what it does not tell stays. @throws FileRefused with every fault found */
 export const readContacts = async (tx: Transaction, body: Readable, told: ListQuery): Promise<ContactList> => {

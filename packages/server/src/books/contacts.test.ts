@@ -1,10 +1,11 @@
 import { Readable } from 'node:stream'
 import { afterAll, expect, it } from 'vitest'
 import { type Actor, asClient } from '../database/connect.ts'
+import { loadContacts } from '../ledger/contacts.ts'
 import { makeClient, testDatabase } from '../testing/madeClient.ts'
 import { takeChart } from './chartFile.ts'
 import { readContacts, readOpenItems } from './contactFile.ts'
-import { loadContacts, loadOpenItemPage, removeContact, saveContacts, saveOpenItems } from './contacts.ts'
+import { loadOpenItemPage, removeContact, saveContacts, saveOpenItems } from './contacts.ts'
 import { postOpening } from './openingBalances.ts'
 
 const database = testDatabase(6)

@@ -1,4 +1,4 @@
-import { type ContactPage, type ContactRow, type OpenItemPage, type OpenItemRow, subjectKey } from '@culvert/contract'
+import { type ContactRow, type OpenItemPage, type OpenItemRow, subjectKey } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
 import { factsOf } from '../acts/changes.ts'
@@ -7,32 +7,10 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { sqlState } from '../database/sqlState.ts'
+import { storeContacts } from '../ledger/contacts.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
 
-// Whom a client sells to and buys from, and what was open between them as the books began.
-
-export const loadContacts = (tx: Transaction): Promise<ContactPage['contacts']> =>
-  rowsOf(
-    tx,
-    {
-      ...contactShape,
-      open: is.list(is.record({ currency: is.text, amount: is.minor })),
-    },
-    sql`SELECT ${contactColumns}, coalesce((SELECT json_agg(json_build_object('currency', o.currency, 'amount', o.amount) ORDER BY o.currency) FROM (
-        SELECT i.currency, sum(CASE i.sort WHEN 'bill' THEN -i.open ELSE i.open END)::bigint AS amount FROM open_item i
-        WHERE i.client_id = c.client_id AND i.contact = c.code GROUP BY 1) o), '[]') AS open
-      FROM contact c WHERE client_id = current_client() ORDER BY name, code`,
-  )
-
-const contactShape = {
-  code: is.text,
-  name: is.text,
-  sort: is.oneOf('customer', 'supplier', 'both'),
-  email: is.maybe(is.text),
-  taxNumber: is.maybe(is.text),
-  country: is.maybe(is.text),
-}
-const contactColumns = sql`c.code, c.name, c.sort, c.email, c.tax_number AS "taxNumber", c.country`
+// Whom a client sells to and buys from is kept; what was open between them as the books began is taken over.
 
 /** Adds contacts, or changes those of the same number. */
 export const saveContacts = (database: Database, actor: Actor, contacts: readonly ContactRow[]): Promise<number> =>
@@ -42,39 +20,6 @@ export const saveContacts = (database: Database, actor: Actor, contacts: readonl
       return contacts.length
     }),
   )
-
-const storeContacts = async (tx: Transaction, actor: Actor, contacts: readonly ContactRow[]): Promise<void> => {
-  const before = new Map(
-    (
-      await rowsOf(
-        tx,
-        contactShape,
-        sql`SELECT ${contactColumns} FROM contact c WHERE c.client_id = current_client()
-          AND c.code = ANY(${sql.param(contacts.map(one => one.code))}::text[]) ORDER BY c.code FOR UPDATE`,
-      )
-    ).map(row => [row.code, row]),
-  )
-  await tx.execute(sql`INSERT INTO contact (client_id, code, name, sort, email, tax_number, country)
-    SELECT DISTINCT ON (r.code) current_client(), r.code, r.name, r.sort, r.email, r."taxNumber", r.country
-    FROM jsonb_to_recordset(${JSON.stringify(contacts)}::jsonb) AS r(code text, name text, sort text, email text, "taxNumber" text, country text)
-    ORDER BY r.code
-    ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, sort = excluded.sort, email = excluded.email,
-      tax_number = excluded.tax_number, country = excluded.country`)
-  await recordAct(tx, actor, {
-    sort: 'save_contacts',
-    note: contacts.length === 1 ? (contacts[0]?.name ?? '') : `${contacts.length} contacts`,
-    // What is personal in them is not kept in acts: it could not be erased there.
-    touched: contacts.map(({ code, name, sort }) => {
-      const was = before.get(code)
-      return {
-        subject: 'contact',
-        key: subjectKey(code),
-        before: was === undefined ? null : factsOf({ name: was.name, sort: was.sort }),
-        after: factsOf({ name, sort }),
-      }
-    }),
-  })
-}
 
 const foreignKeyViolation = '23503'
 

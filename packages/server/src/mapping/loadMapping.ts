@@ -14,6 +14,7 @@ import { sql } from 'drizzle-orm'
 import { loadWeeks, waysOf } from '../activity/seenRows.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { takesPayments } from '../ledger/takesPayments.ts'
 import { loadInBase } from '../setup/inBase.ts'
 import { loadItems, loadRoutes, loadTaxBy, loadTaxCodes } from '../setup/loadMap.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -21,9 +22,12 @@ import { loadSetup } from '../setup/loadSetup.ts'
 export const loadAccounts = (tx: Transaction): Promise<AccountRow[]> =>
   rowsOf(
     tx,
-    { code: is.text, name: is.text, type: is.text, currency: is.text, archived: is.yes, bankNumber: is.maybe(is.text) },
-    sql`SELECT code, name, type, currency, archived OR NOT takes_postings AS archived, bank_number AS "bankNumber" FROM account
-    WHERE client_id = current_client() ORDER BY code`,
+    {
+      ...{ code: is.text, name: is.text, type: is.text, currency: is.text, archived: is.yes, takesPayments: is.yes },
+      bankNumber: is.maybe(is.text),
+    },
+    sql`SELECT code, name, type, currency, archived OR NOT takes_postings AS archived, ${takesPayments} AS "takesPayments", bank_number AS "bankNumber"
+    FROM account a WHERE client_id = current_client() ORDER BY code`,
   )
 
 const bodyOf = ({ id, ...route }: Route & { reason: string }): RouteBody => ({

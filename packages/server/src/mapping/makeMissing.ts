@@ -8,6 +8,7 @@ import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
 import { holdSources } from '../database/locks.ts'
 import { is } from '../database/rows.ts'
+import { holdBanks } from '../ledger/holdBanks.ts'
 import { loadClasses, loadRoutes, loadTaxBy, loadTaxCodes, loadTaxRows } from '../setup/loadMap.ts'
 import { loadAccounts } from './loadMapping.ts'
 import { loadMissing, type Missing } from './loadMissing.ts'
@@ -78,6 +79,7 @@ const make = async (tx: Transaction, wanted: Wanted): Promise<Made> => {
     const bank = missing.page.banks.find(one => one.key === choice.key)
     if (!bank) throw new Refused('not_missing')
     const account = await maker.accountOf(choice, bank.currency, ['bank', 'card'])
+    await holdBanks(tx, [account])
     for (const direction of ['into', 'from'])
       await tx.execute(sql`INSERT INTO source_bank (client_id, source, direction, currency, region, account)
         VALUES (current_client(), ${bank.source}, ${direction}, ${bank.currency}, '', ${account}) ON CONFLICT DO NOTHING`)

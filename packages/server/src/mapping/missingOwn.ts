@@ -130,9 +130,7 @@ export const missingBanks = async (
     return make
   }
   return rows.map(({ source, name, currency, amount, lines }) => {
-    const there = of.chart.filter(
-      account => ['bank', 'card'].includes(account.type) && !account.archived && account.currency === currency,
-    )
+    const there = of.chart.filter(account => account.takesPayments && account.currency === currency)
     const [only] = there
     return {
       key: JSON.stringify([source, currency]),

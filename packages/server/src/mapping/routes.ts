@@ -17,6 +17,7 @@ import { loadStarter } from './loadStarter.ts'
 import { listTaxLines, loadTaxCheck } from './loadTaxCheck.ts'
 import { listGridLines, loadTaxGrid } from './loadTaxGrid.ts'
 import { makeMissing } from './makeMissing.ts'
+import { loadMissingNames, makeNames } from './missingNames.ts'
 import { loadProducts } from './productsSeen.ts'
 import { saveItems } from './saveItems.ts'
 import { saveRoutes } from './saveRoutes.ts'
@@ -37,6 +38,8 @@ export const mappingRoutes = (database: Database): Router => {
   }))
   serve(router, endpoints.missing, async ({ actor }) => (await asClient(database, actor, loadMissing)).page)
   serve(router, endpoints.makeMissing, ({ actor, body }) => makeMissing(database, actor, body))
+  serve(router, endpoints.missingNames, ({ actor }) => asClient(database, actor, loadMissingNames))
+  serve(router, endpoints.makeNames, ({ actor, body }) => makeNames(database, actor, body))
   serve(router, endpoints.rules, ({ actor }) => asClient(database, actor, loadRulesPage))
   serve(router, endpoints.saveRules, async ({ actor, body: { rules, version } }) => ({
     version: await saveRules(database, actor, rules, version),

@@ -19,18 +19,21 @@ export const saveItems = async (
     note: `${items.length} items`,
     madeFrom,
     part: async tx => touchables('item', await loadItems(tx), row => row.code),
-    change: async tx => {
-      await refuseClearing(tx, items)
-      await tx.execute(sql`
-        INSERT INTO item (client_id, code, name, other_names, account, tax_code, costs)
-        SELECT current_client(), i.code, i.name, i."otherNames", i.account, i."taxCode", i.costs
-        FROM jsonb_to_recordset(${JSON.stringify(items)}::jsonb) AS i(code text, name text, "otherNames" jsonb, account text,
-          "taxCode" text, costs jsonb)
-        ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, other_names = excluded.other_names,
-          account = excluded.account, tax_code = excluded.tax_code, costs = excluded.costs`)
-    },
+    change: tx => storeItems(tx, items),
   })
   return version
+}
+
+/** Writes items in the caller's transaction. @throws Refused where one would book to a clearing account */
+export const storeItems = async (tx: Transaction, items: readonly ItemRow[]): Promise<void> => {
+  await refuseClearing(tx, items)
+  await tx.execute(sql`
+    INSERT INTO item (client_id, code, name, other_names, account, tax_code, costs)
+    SELECT current_client(), i.code, i.name, i."otherNames", i.account, i."taxCode", i.costs
+    FROM jsonb_to_recordset(${JSON.stringify(items)}::jsonb) AS i(code text, name text, "otherNames" jsonb, account text,
+      "taxCode" text, costs jsonb)
+    ON CONFLICT (client_id, code) DO UPDATE SET name = excluded.name, other_names = excluded.other_names,
+      account = excluded.account, tax_code = excluded.tax_code, costs = excluded.costs`)
 }
 
 const refuseClearing = async (tx: Transaction, items: readonly ItemRow[]): Promise<void> => {

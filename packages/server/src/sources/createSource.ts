@@ -12,6 +12,7 @@ import { retrying } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import { sealAt } from '../grants/sealGrant.ts'
 import { shopKey, whomShopsServe } from '../grants/shops.ts'
+import { holdBanks } from '../ledger/holdBanks.ts'
 
 /** A shop that a source is pulled from, and by which grant. */
 export interface GrantedShop {
@@ -49,6 +50,10 @@ export const createSource = (
       for (const { currency, account } of source.clearing)
         await tx.execute(sql`INSERT INTO source_clearing (client_id, source, currency, account)
         VALUES (current_client(), ${source.source}, ${currency}, ${account})`)
+      await holdBanks(
+        tx,
+        source.banks.map(bank => bank.account),
+      )
       for (const bank of source.banks)
         await tx.execute(sql`INSERT INTO source_bank (client_id, source, direction, currency, region, account)
         VALUES (current_client(), ${source.source}, ${bank.direction}, ${bank.currency}, ${bank.region}, ${bank.account})`)

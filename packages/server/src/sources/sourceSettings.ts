@@ -11,6 +11,7 @@ import { type Actor, type Database, oneRow, rowsOf, type Transaction } from '../
 import { holdSources } from '../database/locks.ts'
 import { is } from '../database/rows.ts'
 import { sqlState } from '../database/sqlState.ts'
+import { holdBanks } from '../ledger/holdBanks.ts'
 import { currentVersion } from '../setup/loadMap.ts'
 
 type Saved = z.output<typeof savedSource>
@@ -18,8 +19,11 @@ type Saved = z.output<typeof savedSource>
 const loadFacts = async (tx: Transaction, source: string): Promise<Saved | null> => {
   const [row] = await rowsOf(
     tx,
-    { name: is.text, service: is.maybe(is.oneOf(...serviceSorts)), bankTexts: is.list(is.text) },
-    sql`SELECT name, service, bank_texts AS "bankTexts" FROM source WHERE client_id = current_client() AND source = ${source}`,
+    {
+      ...{ name: is.text, service: is.maybe(is.oneOf(...serviceSorts)), bankTexts: is.list(is.text) },
+      contact: is.maybe(is.text),
+    },
+    sql`SELECT name, service, bank_texts AS "bankTexts", contact FROM source WHERE client_id = current_client() AND source = ${source}`,
   )
   if (!row) return null
   const clearing = await rowsOf(
@@ -84,6 +88,13 @@ export const saveSource = async (
       for (const currency of posted)
         if (accountOf(before, currency) !== accountOf(wanted, currency))
           throw new Refused('clearing_posted', { currency })
+      // What it pays into already stays as it was said.
+      const paid = new Set(before.banks.map(bank => bank.account))
+      await holdBanks(
+        tx,
+        wanted.banks.map(bank => bank.account).filter(account => !paid.has(account)),
+      )
+      await refuseUnknownContact(tx, wanted.contact)
       await writeFacts(tx, source, wanted)
       await markStages(tx, stages)
     },
@@ -91,15 +102,26 @@ export const saveSource = async (
   return version
 }
 
+// Held, so that it is not removed meanwhile.
+const refuseUnknownContact = async (tx: Transaction, contact: string | null): Promise<void> => {
+  if (contact === null) return
+  const [there] = await rowsOf(
+    tx,
+    {},
+    sql`SELECT FROM contact WHERE client_id = current_client() AND code = ${contact} FOR KEY SHARE`,
+  )
+  if (!there) throw new Refused('contact_unknown', { contact })
+}
+
 const foreignKeyViolation = '23503'
 
 const writeFacts = async (
   tx: Transaction,
   source: string,
-  { name, service, bankTexts, clearing, banks }: Saved,
+  { name, service, bankTexts, contact, clearing, banks }: Saved,
 ): Promise<void> => {
   // Whoever composed by the old ones and has not posted yet finds the source moved on, and composes anew.
-  await tx.execute(sql`UPDATE source SET name = ${name}, service = ${service}, bank_texts = ${JSON.stringify(bankTexts)}::jsonb, last_pull = last_pull + 1
+  await tx.execute(sql`UPDATE source SET name = ${name}, service = ${service}, bank_texts = ${JSON.stringify(bankTexts)}::jsonb, contact = ${contact}, last_pull = last_pull + 1
     WHERE client_id = current_client() AND source = ${source}`)
   await tx.execute(sql`DELETE FROM source_clearing WHERE client_id = current_client() AND source = ${source}`)
   await tx.execute(sql`DELETE FROM source_bank WHERE client_id = current_client() AND source = ${source}`)

@@ -79,7 +79,10 @@ export const runningServer = async (databaseUrl: string): Promise<RunningServer>
     api,
     lives,
     start: async () => {
-      process_ = spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/main.ts'], {
+      // Built, where the tests' command has built it: it is up in a third of the time.
+      const built = process.env.CULVERT_BUILT_SERVER
+      const program = built ? ['--enable-source-maps', built] : ['--import', 'tsx', 'packages/server/src/main.ts']
+      process_ = spawn(process.execPath, program, {
         env: { ...process.env, APP_DATABASE_URL: databaseUrl, PORT: String(port) },
         stdio: 'ignore',
       })

@@ -112,13 +112,15 @@ const Pairing = ({ page }: { readonly page: BankPage }) => {
       actions={
         <>
           <StatementButton of={{ subject: 'account', key: page.account.code }} />
-          <Act
-            right="bring"
-            disabled={pulling}
-            onClick={() => acts.pull.mutate(page.account.code, { onError: notice.refuse })}
-          >
-            {pulling ? 'Pulling …' : 'Pull from the bank'}
-          </Act>
+          {page.granted ? (
+            <Act
+              right="bring"
+              disabled={pulling}
+              onClick={() => acts.pull.mutate(page.account.code, { onError: notice.refuse })}
+            >
+              {pulling ? 'Pulling …' : 'Pull from the bank'}
+            </Act>
+          ) : null}
           <Act
             right="pair"
             variant="solid"

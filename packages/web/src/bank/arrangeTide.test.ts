@@ -24,6 +24,7 @@ const bankLine = (id: string, date: string) => ({
 const page: BankPage = {
   account: { code: '1000', name: 'Bank', currency: 'EUR', bankNumber: null },
   accounts: [],
+  granted: true,
   from: '2026-03-02',
   to: '2026-03-05',
   statementTo: null,

@@ -103,6 +103,7 @@ const AccountEdit = ({ page, onClose }: { readonly page: ChartAccountPage; reado
         <TextField control={control} name="description" label="What it is for" />
         <Flex gap="20px">
           <CheckField control={control} name="takesPostings" label="Takes postings" />
+          {isBank ? <CheckField control={control} name="takesPayments" label="Takes payments of sources" /> : null}
           <CheckField control={control} name="archived" label="Archived" />
         </Flex>
         <Span color="muted" textStyle="small">

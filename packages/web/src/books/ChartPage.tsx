@@ -18,6 +18,15 @@ import { ChartTools } from './ChartTools.tsx'
 
 const AccountDialog = lazy(() => import('./AccountDialog.tsx'))
 
+/** How an account differs from one that is simply booked to. */
+const unusualOf = (row: AccountBalance): string[] =>
+  row.archived
+    ? ['archived']
+    : [
+        ...(row.takesPostings ? [] : ['takes no postings']),
+        ...(row.takesPayments || !['bank', 'card'].includes(row.type) ? [] : ['takes no payments']),
+      ]
+
 /** The chart of accounts with balances; each opens its register. */
 export const ChartPage = () => {
   const { clientId, base } = useClient()
@@ -48,12 +57,12 @@ export const ChartPage = () => {
       cell: row => (
         <>
           <Link to={register(row)}>{row.name}</Link>
-          {row.archived || !row.takesPostings ? (
-            <Span color="muted" textStyle="small">
+          {unusualOf(row).map(text => (
+            <Span key={text} color="muted" textStyle="small">
               {' '}
-              · {row.archived ? 'archived' : 'takes no postings'}
+              · {text}
             </Span>
-          ) : null}
+          ))}
         </>
       ),
       value: row => row.name,

@@ -94,7 +94,7 @@ export const ContactDialog = ({
             disabled={contact !== null}
           />
           <TextField control={control} name="taxNumber" label="Tax number" />
-          <TextField control={control} name="country" label="Country" placeholder="IE" w="110px" />
+          <TextField control={control} name="country" label="Country" placeholder="as IE" w="110px" />
         </Flex>
         <TextField control={control} name="email" label="E-mail" />
       </Flex>

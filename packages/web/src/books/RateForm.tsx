@@ -27,7 +27,7 @@ export const RateForm = () => {
   return (
     <Flex gap="10px" align="flex-end" flex="1" wrap="wrap">
       <DateField control={control} name="date" label="First day of the rate" />
-      <TextField control={control} name="from" label="Currency" placeholder="USD" w="90px" />
+      <TextField control={control} name="from" label="Currency" placeholder="as USD" w="90px" />
       <TextField control={control} name="rate" label={`Rate, in ${base}`} inputMode="decimal" w="140px" />
       <Act right="map" variant="solid" disabled={saveRates.isPending} onClick={() => void store()}>
         Use this rate

@@ -28,9 +28,7 @@ export const RatesPage = () => {
       links={<BookLinks here="rates" />}
       title="Exchange rates"
       actions={<RateListButton />}
-      facts={
-        <span>the newest on or before an entry’s date holds; what is posted stays at the rate it was booked at</span>
-      }
+      facts={<span>the newest on or before an entry’s date holds</span>}
     >
       <SheetTable
         label="Exchange rates"

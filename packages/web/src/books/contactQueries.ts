@@ -2,12 +2,6 @@ import { listEndpoints as at, type ContactRow, type OpenItemRow } from '@culvert
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { call } from '../context/request.ts'
 
-export const contactsQuery = (clientId: number) =>
-  queryOptions({
-    queryKey: ['client', clientId, 'contacts'],
-    queryFn: () => call(at.contacts, { client: clientId }),
-  })
-
 export const openItemsQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'open-items'],

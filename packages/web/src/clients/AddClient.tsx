@@ -64,7 +64,7 @@ const AddClient = ({ onClose }: { readonly onClose: () => void }) => {
         <TextField control={control} name="name" label="Name" autoFocus />
         <Flex gap="12px">
           <CountryField control={control} name="country" />
-          <TextField control={control} name="base" label="Base currency" placeholder="EUR" w="150px" />
+          <TextField control={control} name="base" label="Base currency" placeholder="as EUR" w="150px" />
         </Flex>
         {more ? (
           <>

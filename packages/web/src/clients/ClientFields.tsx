@@ -45,7 +45,13 @@ export const CalendarFields = <Values extends FieldValues>({
           </option>
         ))}
       </SelectField>
-      <TextField control={control} name={names.cutOff} label="A business day ends at" placeholder="00:00" w="180px" />
+      <TextField
+        control={control}
+        name={names.cutOff}
+        label="A business day ends at"
+        placeholder="as 00:00"
+        w="180px"
+      />
     </Flex>
     <Flex gap="12px">
       <SelectField control={control} name={names.fiscalStart} label="The fiscal year begins in" hint={hints.year}>

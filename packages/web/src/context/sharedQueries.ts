@@ -2,6 +2,7 @@ import {
   bankEndpoints as bank,
   bookEndpoints as books,
   isUnderWay,
+  listEndpoints as lists,
   mappingEndpoints as map,
   missingEndpoints as missing,
   type NewAccount,
@@ -77,3 +78,10 @@ export const useMapActs = (clientId: number) => {
     }),
   }
 }
+
+/** Whom the client sells to and buys from. */
+export const contactsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'contacts'],
+    queryFn: () => call(lists.contacts, { client: clientId }),
+  })

@@ -100,7 +100,7 @@ const QuestionRow = ({
           <Input
             aria-label="Currency of the file"
             w="90px"
-            placeholder="EUR"
+            placeholder="as EUR"
             maxLength={3}
             defaultValue={choice.currency ?? ''}
             onChange={event => {
@@ -183,7 +183,7 @@ const WordRow = ({
         <Input
           aria-label={`Country of ${question.word}`}
           w="90px"
-          placeholder="IE"
+          placeholder="as IE"
           maxLength={2}
           onChange={event => {
             const text = event.target.value.toUpperCase()

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { type MissingPage as Missing, missingEndpoints } from '@culvert/contract'
+import { type MissingPage as Missing, type MissingNames, missingEndpoints } from '@culvert/contract'
 import { cleanup, screen, within } from '@testing-library/react'
 import { userEvent } from '@testing-library/user-event'
 import { afterEach, expect, it } from 'vitest'
@@ -24,8 +24,24 @@ const missing: Missing = {
     taxByRows: true,
   },
   chart: [
-    { code: '1000', name: 'Skerrymoor', type: 'bank', currency: 'EUR', archived: false, bankNumber: null },
-    { code: '4000', name: 'Sales', type: 'income', currency: 'EUR', archived: false, bankNumber: null },
+    {
+      code: '1000',
+      name: 'Skerrymoor',
+      type: 'bank',
+      currency: 'EUR',
+      archived: false,
+      takesPayments: true,
+      bankNumber: null,
+    },
+    {
+      code: '4000',
+      name: 'Sales',
+      type: 'income',
+      currency: 'EUR',
+      archived: false,
+      takesPayments: false,
+      bankNumber: null,
+    },
   ],
   banks: [],
   clearings: [],
@@ -59,9 +75,37 @@ const missing: Missing = {
   ],
 }
 
-const drawn = (page: Missing = missing) => {
+const names: MissingNames = {
+  version: 3,
+  chart: missing.chart,
+  known: [
+    { code: 'S-1', name: 'Brook Pay' },
+    { code: 'S-2', name: 'Somebody' },
+  ],
+  contacts: [
+    {
+      ...{ key: 'source openhall', of: 'source', name: 'Openhall', sort: 'both', use: null },
+      make: { code: 'Openhall', name: 'Openhall' },
+    },
+    {
+      ...{ key: 'source brookpay', of: 'source', name: 'Brookpay', sort: 'supplier' },
+      use: { code: 'S-1', name: 'Brook Pay', why: 'like_it' },
+      make: { code: 'Brookpay', name: 'Brookpay' },
+    },
+  ],
+  items: [
+    {
+      ...{ sku: 'MUG', name: 'Mug', otherNames: ['Mug, blue'], sources: ['Openhall'], amount: 1850, lines: 2 },
+      account: '4000',
+    },
+  ],
+  untold: 1,
+}
+
+const drawn = (page: Missing = missing, of: MissingNames = { ...names, contacts: [], items: [] }) => {
   const server = stubServer()
   server.answers(missingEndpoints.missing, page)
+  server.answers(missingEndpoints.missingNames, of)
   drawPage(<MissingPage />, { path: '/c/:client/mapping/missing', at: '/c/1/mapping/missing' })
   return server
 }
@@ -134,4 +178,30 @@ it('keeps what was chosen where somebody saved meanwhile', async () => {
   await userEvent.click(screen.getByRole('button', { name: /^Make/ }))
   await screen.findByText('Somebody saved meanwhile.')
   expect((screen.getByRole('textbox', { name: 'Rate for IE, %' }) as HTMLInputElement).value).toBe('9')
+})
+
+it('keeps what documents will name folded away, and makes of it what is taken: never whom it only guesses', async () => {
+  const server = drawn(missing, names)
+  await userEvent.click(await screen.findByRole('button', { name: 'Show 2 contacts and 1 item' }))
+  const table = screen.getByRole('table', { name: 'Contacts and items that are missing' })
+  const guessed = within(table).getByRole('checkbox', { name: 'Take contact Brookpay' }) as HTMLInputElement
+  expect(guessed.checked).toBe(false)
+  within(table).getByText(/called nearly so: look at it/)
+  within(table).getByText(/also sold as Mug, blue/)
+  screen.getByText(/1 product without a SKU or an account stands at/)
+  await userEvent.clear(screen.getByRole('textbox', { name: 'Name of contact Openhall' }))
+  expect(screen.getByRole('button', { name: 'Take 0 contacts and 1 item' })).toBeTruthy()
+  await userEvent.type(screen.getByRole('textbox', { name: 'Name of contact Openhall' }), 'Openhall Europe')
+  await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Which is contact Brookpay' }), 'S-2')
+  const sent = server.answers(missingEndpoints.makeNames, { contacts: 2, items: 1 })
+  await userEvent.click(screen.getByRole('button', { name: 'Take 2 contacts and 1 item' }))
+  await screen.findByText('2 contacts and 1 item stand ready.')
+  expect(sent[0]?.body).toEqual({
+    version: 3,
+    contacts: [
+      { key: 'source openhall', use: null, make: { code: 'Openhall Europe', name: 'Openhall Europe' } },
+      { key: 'source brookpay', use: 'S-2', make: null },
+    ],
+    items: [{ sku: 'MUG', name: 'Mug', account: '4000' }],
+  })
 })

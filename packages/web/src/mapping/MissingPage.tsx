@@ -12,6 +12,7 @@ import { useNotice } from '../ui/Notice.tsx'
 import { Page } from '../ui/Page.tsx'
 import { saveText } from '../ui/saveText.ts'
 import { MappingLinks } from './MappingLinks.tsx'
+import { MissingNames } from './MissingNames.tsx'
 import { MissingQuestions, unfitCount } from './MissingQuestions.tsx'
 import { AccountRow, OwnRow, TaxRow } from './MissingRows.tsx'
 import { useMakeMissing } from './mappingQueries.ts'
@@ -89,7 +90,7 @@ const Rows = ({ page }: { readonly page: Missing }) => {
         </Box>
       ) : (
         <>
-          <Box overflowX="auto">
+          <Box overflowX="auto" hidden={things === 0}>
             <Table.Root aria-label="What is missing" bg="sheet" minW="1180px" tableLayout="fixed">
               <Table.Header>
                 <Table.Row>
@@ -131,6 +132,7 @@ const Rows = ({ page }: { readonly page: Missing }) => {
           )}
         </>
       )}
+      {page.from === null ? null : <MissingNames />}
       {things + page.feeTaxes.length > 0 ? (
         <FootBar>
           {may('map') ? (

@@ -117,7 +117,10 @@ export const OwnRow = ({
   const key = ownKey(row, sort)
   const there = page.chart.filter(
     account =>
-      words.types.some(type => type === account.type) && !account.archived && account.currency === row.currency,
+      words.types.some(type => type === account.type) &&
+      !account.archived &&
+      account.currency === row.currency &&
+      (sort !== 'bank' || account.takesPayments),
   )
   const label = row.name === '' ? words.of : `${words.of} of ${row.name} in ${row.currency}`
   return (

@@ -22,7 +22,15 @@ const facts = (rules: RuleBody[], version = 4): Facts => ({
   rules,
   touched: rules.map(({ id }) => ({ id, met: id * 10, decides: id, amount: id * 1000 })),
   accounts: [
-    { code: '4010', name: 'Sales, glaze kits', type: 'income', currency: 'EUR', archived: false, bankNumber: null },
+    {
+      code: '4010',
+      name: 'Sales, glaze kits',
+      type: 'income',
+      currency: 'EUR',
+      archived: false,
+      takesPayments: false,
+      bankNumber: null,
+    },
   ],
   taxCodes: [],
 })

@@ -15,6 +15,7 @@ const account = (code: string, name: string) => ({
   type: 'tax',
   currency: 'EUR',
   archived: false,
+  takesPayments: false,
   bankNumber: null,
 })
 const reduced: TaxCodeRow = {

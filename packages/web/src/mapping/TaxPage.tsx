@@ -110,7 +110,7 @@ export const TaxPage = () => {
       of={sources.data?.sources.length === 0 ? sources : query}
       links={<MappingLinks here="codes" />}
       title="Tax codes"
-      facts={<span>how a rate is found in a price, and the account that owes it</span>}
+      facts={<span>rates, and the accounts that owe them</span>}
       actions={
         <>
           <Button asChild>

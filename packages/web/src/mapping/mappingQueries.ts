@@ -2,6 +2,7 @@ import {
   type GridLinesBody,
   type ItemRow,
   type MakeMissing,
+  type MakeNames,
   mappingEndpoints as map,
   missingEndpoints as missing,
   type RuleBody,
@@ -26,6 +27,21 @@ export const useMakeMissing = (clientId: number) => {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: MakeMissing) => call(missing.makeMissing, { client: clientId, body }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['client', clientId] }),
+  })
+}
+
+/** Contacts and items that documents will need. */
+export const missingNamesQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'missing', 'names'],
+    queryFn: () => call(missing.missingNames, { client: clientId }),
+  })
+
+export const useMakeNames = (clientId: number) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: MakeNames) => call(missing.makeNames, { client: clientId, body }),
     onSettled: () => void queries.invalidateQueries({ queryKey: ['client', clientId] }),
   })
 }

@@ -1,4 +1,4 @@
-import { Button, Kbd, Span } from '@chakra-ui/react'
+import { Box, Button, Kbd, Span } from '@chakra-ui/react'
 import { type SettlementRow, type SettlementState, subjectKey } from '@culvert/contract'
 import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -64,7 +64,14 @@ const columns: readonly SheetColumn<SettlementRow>[] = [
     id: 'why',
     head: 'What it waits for',
     cell: row => (
-      <Span color={row.state === 'blocked' || row.corrections > 0 ? 'ochre' : 'muted'}>{waitsFor(row)}</Span>
+      <Box
+        truncate
+        maxW="230px"
+        title={waitsFor(row)}
+        color={row.state === 'blocked' || row.corrections > 0 ? 'ochre' : 'muted'}
+      >
+        {waitsFor(row)}
+      </Box>
     ),
     value: waitsFor,
   },

@@ -182,7 +182,7 @@ const OptionFields = ({ control, page, base, fixed }: OptionFieldsProps) => (
       name="cutOff"
       label="Its trading day ends at"
       hint="groups lines without a settlement by day; empty: as the client’s"
-      placeholder="04:30"
+      placeholder="as 04:30"
     />
     <YesOrNoOption
       control={control}

@@ -78,8 +78,7 @@ export const useSourceForm = (
   return useSchemaForm(sourceForm, values, { grows: true })
 }
 
-const banksOf = (accounts: readonly AccountRow[]) =>
-  accounts.filter(account => ['bank', 'card'].includes(account.type) && !account.archived)
+const banksOf = (accounts: readonly AccountRow[]) => accounts.filter(account => account.takesPayments)
 
 const clearingName = (name: string, shape: string): string =>
   `${name.trim() || 'Source'} ${shape === 'channel' ? 'orders' : 'clearing'}`
@@ -191,7 +190,7 @@ export const SourceFields = ({ form, accounts, told = false, nobody = false }: S
             name="cutOff"
             label="Its trading day ends at"
             hint="empty: as the client’s"
-            placeholder="04:30"
+            placeholder="as 04:30"
             w="180px"
           />
         ) : null}

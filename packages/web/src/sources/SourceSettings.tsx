@@ -12,6 +12,7 @@ import { useFieldArray } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { call } from '../context/request.ts'
+import { contactsQuery } from '../context/sharedQueries.ts'
 import { SelectField, TextField } from '../ui/form/fields.tsx'
 import { useSchemaForm } from '../ui/form/useSchemaForm.ts'
 import { countText } from '../ui/formats.ts'
@@ -24,29 +25,43 @@ import { sourceSettingsQuery, useSourceSettings } from './sourceQueries.ts'
 const SourceSettings = ({ source, onClose }: { readonly source: string; readonly onClose: () => void }) => {
   const { clientId } = useClient()
   const { data } = useQuery(sourceSettingsQuery(clientId, source))
+  const { data: contacts } = useQuery(contactsQuery(clientId))
   const { data: chart } = useQuery({
     queryKey: ['client', clientId, 'accounts'],
     queryFn: () => call(map.accounts, { client: clientId }),
   })
-  return data && chart ? <SettingsForm {...{ source, onClose }} settings={data} accounts={chart.accounts} /> : null
+  return data && chart && contacts ? (
+    <SettingsForm
+      {...{ source, onClose }}
+      settings={data}
+      accounts={chart.accounts}
+      contacts={contacts.contacts.map(({ code, name }) => ({ code, name }))}
+    />
+  ) : null
 }
 
 interface FormProps {
   readonly source: string
   readonly settings: Settings
   readonly accounts: readonly AccountRow[]
+  readonly contacts: readonly { readonly code: string; readonly name: string }[]
   readonly onClose: () => void
 }
 
-const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
+const SettingsForm = ({ source, settings, accounts, contacts, onClose }: FormProps) => {
   const { clientId, base } = useClient()
   const notice = useNotice()
   const { save } = useSourceSettings(clientId, source)
-  const form = useSchemaForm(savedSource, settings.source, { grows: true })
+  const form = useSchemaForm(
+    savedSource,
+    { ...settings.source, contact: settings.source.contact ?? '' },
+    { grows: true },
+  )
   const { control } = form
   const clearing = useFieldArray({ control, name: 'clearing' })
   const banks = useFieldArray({ control, name: 'banks' })
   const ofType = (...types: string[]) => accounts.filter(one => types.includes(one.type) && !one.archived)
+  const named = new Set(settings.source.banks.map(bank => bank.account))
   const store = form.handleSubmit(wanted =>
     save.mutate(
       { version: settings.version, source: wanted },
@@ -95,6 +110,21 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
             ))}
           </SelectField>
         </Flex>
+        {contacts.length > 0 ? (
+          <SelectField
+            control={control}
+            name="contact"
+            label="Its contact"
+            hint="under whom its sales and fees stand where documents name somebody; journals name nobody"
+          >
+            <option value="">not said</option>
+            {contacts.map(contact => (
+              <option key={contact.code} value={contact.code}>
+                {contact.name === contact.code ? contact.name : `${contact.name} · ${contact.code}`}
+              </option>
+            ))}
+          </SelectField>
+        ) : null}
         <Span fontWeight="600">Its money passes through</Span>
         {clearing.fields.map((row, at) => (
           <Flex key={row.id} gap="12px" align="flex-start">
@@ -134,7 +164,7 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
             <TextField control={control} name={`banks.${at}.currency`} label="Currency" w="90px" />
             <TextField control={control} name={`banks.${at}.region`} label="Region" placeholder="all" w="90px" />
             <SelectField control={control} name={`banks.${at}.account`} label="Account">
-              {choices(ofType('bank', 'card'))}
+              {choices(accounts.filter(one => one.takesPayments || named.has(one.code)))}
             </SelectField>
             <Button variant="plain" mt="22px" onClick={() => banks.remove(at)}>
               Remove
@@ -149,7 +179,7 @@ const SettingsForm = ({ source, settings, accounts, onClose }: FormProps) => {
               direction: 'into',
               currency: base,
               region: '',
-              account: ofType('bank', 'card')[0]?.code ?? '',
+              account: accounts.find(one => one.takesPayments)?.code ?? '',
             })
           }
         >

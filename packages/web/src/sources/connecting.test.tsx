@@ -107,7 +107,17 @@ it('has the free shop chosen, names whom the others serve, and connects it with 
   })
   server.answers(sourceEndpoints.sources, { sources: [] })
   server.answers(mappingEndpoints.accounts, {
-    accounts: [{ code: '1000', name: 'Bank', type: 'bank', currency: 'EUR', archived: false, bankNumber: null }],
+    accounts: [
+      {
+        code: '1000',
+        name: 'Bank',
+        type: 'bank',
+        currency: 'EUR',
+        archived: false,
+        takesPayments: true,
+        bankNumber: null,
+      },
+    ],
   })
   drawPage(<ShopPage />, { path: '/c/:client/sources/connect/:grant', at: '/c/1/sources/connect/g-1' })
   const free = (await screen.findByRole('radio', { name: /Kiln Lane Seconds/ })) as HTMLInputElement

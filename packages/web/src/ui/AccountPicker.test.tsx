@@ -23,6 +23,7 @@ const account = (code: string, name: string, type: string, archived = false): Ac
   type,
   currency: 'EUR',
   archived,
+  takesPayments: false,
   bankNumber: null,
 })
 const accounts = [

@@ -42,7 +42,7 @@ export const DateInput = ({ value, onChange, w = '160px', disabled, m, mt, mb, m
         w="100%"
         pr="30px"
         autoComplete="off"
-        placeholder="5 Mar 2026"
+        placeholder="as 5 Mar 2026"
         title={wrong ? 'This is no date; write it like 5 Mar 2026' : undefined}
         aria-invalid={wrong || undefined}
         disabled={disabled}

@@ -11,7 +11,8 @@ interface FormFieldProps extends FieldRootProps {
 
 /** A field with its name, what it is for, and what is wrong with it. */
 export const FormField = ({ label, hint, fault, children, ...root }: FormFieldProps) => (
-  <Field.Root invalid={Boolean(fault)} {...root}>
+  // One of a width of its own keeps it beside one that takes the rest.
+  <Field.Root invalid={Boolean(fault)} flexShrink={{ md: root.w === '100%' ? 1 : 0 }} {...root}>
     <Field.Label>{label}</Field.Label>
     {children}
     {fault ? (

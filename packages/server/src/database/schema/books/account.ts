@@ -17,6 +17,8 @@ export const account = pgTable(
     description: text('description').notNull().default(''),
     /** Whether entries may book to it; false: it only heads or sums others. */
     takesPostings: boolean('takes_postings').notNull().default(true),
+    /** Of a bank or card account: whether payouts may be paid into it and drawn from it; false: one that is put aside, such as savings. */
+    takesPayments: boolean('takes_payments').notNull().default(true),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.code] }),

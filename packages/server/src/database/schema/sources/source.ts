@@ -1,6 +1,7 @@
 import { serviceSorts } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { check, foreignKey, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { contact } from '../books/contact.ts'
 import { client } from '../clients/client.ts'
 import { clientId, moment, oneOf } from '../columns.ts'
 import { serviceGrant } from '../grants/serviceGrant.ts'
@@ -24,6 +25,8 @@ export const source = pgTable(
     grantId: text('grant_id'),
     /** `service/shop`: one shop serves one client. */
     shop: text('shop').unique('source_shop'),
+    /** Under whom what it sells and charges stands as one, where documents name somebody; null: not said. */
+    contact: text('contact'),
     /** What it may tell of customers: nothing, their name, or all. */
     personalData: text('personal_data').notNull().default('all'),
     cursor: text('cursor'),
@@ -39,6 +42,7 @@ export const source = pgTable(
       columns: [table.clientId, table.grantId],
       foreignColumns: [serviceGrant.clientId, serviceGrant.grantId],
     }),
+    foreignKey({ columns: [table.clientId, table.contact], foreignColumns: [contact.clientId, contact.code] }),
     check('source_granted', sql`(grant_id IS NULL) = (shop IS NULL)`),
     check('source_shape', sql`shape IN ('combined', 'channel', 'gateway')`),
     check('source_service', oneOf('service', serviceSorts)),
