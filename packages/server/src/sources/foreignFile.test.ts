@@ -195,7 +195,7 @@ describe('what a source is', () => {
     await expect(
       save({ ...source, banks: [{ ...banks[0], account: '9999' } as (typeof banks)[0]] }),
     ).rejects.toMatchObject({
-      code: 'account_unusable',
+      code: 'takes_no_payments',
     })
     await save({ ...source, name: 'Thrimble later', banks })
     expect((await asClient(database, actor, tx => loadSourceSettings(tx, 'thrimble'))).source).toMatchObject({
