@@ -105,4 +105,12 @@ test('what ended before a source’s first day is booked elsewhere, and its open
   await page.getByRole('link', { name: /^Blocked/ }).click()
   await expect(page.getByRole('table', { name: 'Settlements' }).getByRole('row', { name: /FEB/ })).toBeVisible()
   await expect(page.getByRole('table', { name: 'Settlements' }).getByRole('row', { name: /JAN/ })).toHaveCount(0)
+  // What documents will name can be made ready, and need not.
+  await stage(page, 'Mapping').click()
+  await page.getByRole('link', { name: 'What is missing' }).click()
+  await button(page, 'Show 1 contact').click()
+  await expect(page.getByRole('table', { name: 'Contacts and items that are missing' })).toContainText('Fleece Market')
+  await sound(page)
+  await button(page, 'Take 1 contact').click()
+  await expect(button(page, 'Show 1 contact')).toHaveCount(0)
 })

@@ -1,4 +1,5 @@
 import { formatAmount } from '@culvert/core'
+import excel from 'exceljs'
 import type { Row } from './openhall.ts'
 
 // What shops, processors and banks hand out in shapes of their own: for trying how any file is read. Made up, like all else here.
@@ -77,4 +78,55 @@ export const ofxFile = (account: string, opening: number, rows: readonly Row[]):
     `</BANKTRANLIST><LEDGERBAL><BALAMT>${formatAmount(closing, 'EUR')}<DTASOF>${day(last)}</LEDGERBAL></STMTRS></STMTTRNRS></BANKMSGSRSV1></OFX>`,
     '',
   ].join('\n')
+}
+
+const planWords: Readonly<Record<string, string>> = {
+  collected: 'Plan paid',
+  collected_back: 'Plan cancelled',
+  payout: 'Paid out',
+}
+
+/** A pay-later service's workbook: a cover sheet, and behind it the list, with days as a spreadsheet keeps them. */
+export const planWorkbook = async (rows: readonly Row[], file: string): Promise<void> => {
+  const book = new excel.Workbook()
+  book.addWorksheet('Cover').addRows([['Plans of the quarter'], [], ['For', 'Kiln Lane Ceramics']])
+  const list = book.addWorksheet('Plans')
+  list.addRow(['Day', 'Plan', 'Order ref', 'What', 'Gross', 'Cost', 'Net', 'Currency'])
+  const fees = new Map(
+    rows.filter(row => row.kind === 'processing_fee').map(row => [row.order_id, minorOf(row)] as const),
+  )
+  for (const row of rows) {
+    const word = planWords[row.kind as string]
+    if (word === undefined) continue
+    const fee = row.kind === 'collected' ? (fees.get(row.order_id) ?? 0) : 0
+    const day = new Date(`${(row.occurred_at as string).slice(0, 10)}T00:00:00Z`)
+    const [gross, cost, net] = [minorOf(row), fee, minorOf(row) + fee].map(minor => minor / 100)
+    list.addRow([day, row.line_id, row.order_id ?? '', word, gross, cost, net, row.currency])
+  }
+  list.getColumn(1).numFmt = 'yyyy-mm-dd'
+  await book.xlsx.writeFile(file)
+}
+
+const germanWords: Readonly<Record<string, string>> = {
+  sale: 'Verkauf',
+  shipping: 'Versand',
+  refund: 'Erstattung',
+  selling_fee: 'Verkaufsgebühr',
+  advertising_fee: 'Werbegebühr',
+  payout: 'Auszahlung',
+}
+
+/** A marketplace's list in German, with decimal commas, in the encoding of an older Windows. */
+export const germanExport = (rows: readonly Row[]): Buffer => {
+  const records = rows.flatMap(row => {
+    const word = germanWords[row.kind as string]
+    if (word === undefined) return []
+    const day = (row.occurred_at as string).slice(0, 10).split('-').reverse().join('.')
+    const text = (row.description ?? '').replaceAll(/[;"]/g, ' ')
+    return [[day, word, row.order_id ?? '', text, comma(row.amount as string), row.currency ?? ''].join(';')]
+  })
+  return Buffer.from(
+    ['Datum;Buchungsart;Bestellnummer;Artikelbezeichnung;Betrag;Währung', ...records, ''].join('\r\n'),
+    'latin1',
+  )
 }

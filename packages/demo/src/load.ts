@@ -5,12 +5,13 @@ import { ask, call, signInAs, standins } from './asking.ts'
 import { bankNumber } from './bank.ts'
 import { makeCogwhistle } from './cogwhistle.ts'
 import { activityColumns, bankColumns, csvFile, settlementColumns } from './files.ts'
-import { mt940File, ofxFile, processorExport } from './foreignFiles.ts'
+import { germanExport, mt940File, ofxFile, planWorkbook, processorExport } from './foreignFiles.ts'
 import { type Demo, makeKilnLane } from './kilnLane.ts'
+import { makeKilnLaneShop } from './kilnLaneShop.ts'
 import { loadCogwhistle } from './loadCogwhistle.ts'
 import { bankCredentials, loadKilnLane } from './loadKilnLane.ts'
 import { loadLarkwool } from './loadLarkwool.ts'
-import { demoServices } from './services.ts'
+import { demoServices, makeSeconds } from './services.ts'
 import { juneStatement, loadedBalance } from './statements.ts'
 
 /** Makes Ben a junior and Mina the accountant of all clients. */
@@ -38,7 +39,7 @@ const fillStandIns = async (demo: Demo): Promise<void> => {
 }
 
 /** The files that a bookkeeper brings in by hand, beside the demo's data. */
-const writeFiles = (demo: Demo): string => {
+const writeFiles = async (demo: Demo): Promise<string> => {
   const folder = process.env.DEMO_FILES ?? '.data/demo-files'
   mkdirSync(folder, { recursive: true })
   writeFileSync(join(folder, 'skerrymoor-june.camt.xml'), juneStatement(demo))
@@ -54,13 +55,16 @@ const writeFiles = (demo: Demo): string => {
   writeFileSync(join(folder, 'skerrymoor-june.ofx'), ofxFile(...june))
   const may = makeCogwhistle().gateway.filter(row => (row.occurred_at as string).startsWith('2026-05-2'))
   writeFileSync(join(folder, 'brookpay-export.csv'), processorExport(may))
+  const plans = makeKilnLaneShop().thrimble.filter(row => (row.occurred_at as string) >= '2026-04-01')
+  await planWorkbook(plans, join(folder, 'thrimble-export.xlsx'))
+  writeFileSync(join(folder, 'marktplatz-umsaetze.csv'), germanExport(makeSeconds().lines))
   return folder
 }
 
 await signInAs('Orla Quill')
 const { clients } = await call(endpoints.session)
 const demo = makeKilnLane()
-const folder = writeFiles(demo)
+const folder = await writeFiles(demo)
 await fillStandIns(demo)
 const isThere = (name: string): boolean => clients.some(client => client.name === name)
 if (!isThere('Kiln Lane Ceramics')) await loadKilnLane(demo)

@@ -62,7 +62,7 @@ const larkwoolLists: Readonly<Record<string, readonly Row[]>> = {
 }
 
 /** A second shop under the same login, small and young: what one tries connecting on. */
-const makeSeconds = (): Marketplace =>
+export const makeSeconds = (): Marketplace =>
   makeMarketplace({
     ...{ seed: 20_260_406, from: '2026-04-06', weeks: 10, ordersPerWeek: 14 },
     ...{ giftWrapFrom: 99, samePayoutAs: [], advanceWeek: 0, chargebackWeek: 0 },

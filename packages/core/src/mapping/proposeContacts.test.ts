@@ -31,5 +31,8 @@ it('makes one of a name, under a number that is free', () => {
   // The number is another's, whom nobody meant.
   expect(till).toMatchObject({ use: null, make: { code: 'Tillstone 2', name: 'Tillstone' } })
   expect(again?.make).toEqual(till?.make)
+  expect(proposeContacts([wanted('n'.repeat(300))], [{ code: 'n'.repeat(90), name: 'n' }])[0]?.make.code).toHaveLength(
+    92,
+  )
   expect(pay?.make).toEqual({ code: 'Thrimble', name: 'Thrimble' })
 })

@@ -25,6 +25,8 @@ export interface ProposedContact extends WantedContact {
 /** Letters by which names of one may differ, from this many letters on. */
 const mostOff = 2
 const fewestLetters = 6
+/** Of a name that becomes a number. */
+const mostLetters = 90
 
 /**
  * Finds a contact for each that is wanted: of the same folded name; else one whose name differs by a letter or two, or holds all its words, to be looked
@@ -68,7 +70,8 @@ const isLike = (one: string, other: string): boolean => {
 
 // Under its name, as lists without numbers are kept; where another has that number, with one behind it.
 const freeNumber = (name: string, taken: ReadonlySet<string>): string => {
-  let code = name
-  for (let next = 2; taken.has(code); next++) code = `${name} ${next}`
+  const short = name.slice(0, mostLetters).trim()
+  let code = short
+  for (let next = 2; taken.has(code); next++) code = `${short} ${next}`
   return code
 }

@@ -127,6 +127,64 @@ const requests: readonly (readonly [string, string, unknown?])[] = [
   ['POST', '/bank/undo', { pairings: ['1'] }],
   ['POST', '/bank/1000/code', { bankLine: 'X', account: '6000', taxCode: 'S23', memo: 'm' }],
   ['PUT', '/close/lock', { month: '2020-01', locked: true, reason: 'x' }],
+  ['GET', '/sources/openhall/options/basis?basis=order&cutOff=04:30&timeZone=Europe/Paris'],
+  ['GET', '/sources/openhall/aside'],
+  ['GET', '/bank/1000/proof?date=2026-02-28'],
+  ['GET', '/books/accounts/4000'],
+  [
+    'PUT',
+    '/contacts',
+    { contacts: [{ code: 'C', name: 'C', sort: 'both', email: null, taxNumber: 'T', country: 'IE' }] },
+  ],
+  [
+    'PUT',
+    '/open-items',
+    {
+      items: [
+        {
+          ...{ sort: 'invoice', contact: 'C', number: '1', date: '2025-12-01', due: null, currency: 'EUR' },
+          ...{ amount: 100, open: 100 },
+        },
+      ],
+      gone: [{ sort: 'bill', contact: 'C', number: '9' }],
+      contacts: [],
+    },
+  ],
+  [
+    'POST',
+    '/missing/names',
+    {
+      version: 1,
+      contacts: [{ key: 'source openhall', use: null, make: { code: 'O', name: 'O' } }],
+      items: [{ sku: 'A', name: 'A', account: '4000' }],
+    },
+  ],
+  [
+    'PUT',
+    '/sources/openhall/settings',
+    {
+      version: 1,
+      source: {
+        ...{ name: 'Openhall', service: 'marketplace', bankTexts: ['OPENHALL'], contact: 'C' },
+        clearing: [{ currency: 'EUR', account: '1210' }],
+        banks: [{ direction: 'into', currency: 'EUR', region: '', account: '1000' }],
+      },
+    },
+  ],
+  [
+    'PUT',
+    '/files/columns',
+    {
+      ...{ subject: 'source', key: 'openhall', header: ['Day'] },
+      said: {
+        ...{ of: 'balances', encoding: null, sheet: null },
+        choice: {
+          ...{ columns: [{ name: 'Day', meaning: 'at' }], currency: null, dates: 'ymd' },
+          numbers: { decimal: '.', thousands: '' },
+        },
+      },
+    },
+  ],
 ]
 
 /** What has made servers stumble: signs that cannot be stored, dates that do not exist, numbers beyond every column. */

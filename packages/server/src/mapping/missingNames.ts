@@ -89,17 +89,28 @@ const missingItems = async (tx: Transaction): Promise<{ items: MissingItem[]; un
             amount: before.amount + amount,
             lines: before.lines + lines,
             sources: [...new Set([...before.sources, sourceName])],
-            otherNames: [before.name, ...before.otherNames, ''].some(known => foldName(known) === foldName(title))
-              ? before.otherNames
-              : [...before.otherNames, title],
+            otherNames: isTold(title, before) ? before.otherNames : [...before.otherNames, title],
           }
-        : { sku, name: title || sku, otherNames: [], sources: [sourceName], amount, lines, account: goesTo.account },
+        : {
+            sku,
+            name: title.slice(0, mostOfName) || sku,
+            otherNames: [],
+            sources: [sourceName],
+            amount,
+            lines,
+            account: goesTo.account,
+          },
     )
   }
   return { items: [...items.values()], untold }
 }
-/** Of an item's number. */
+/** Letters of an item's number, and of a name of it. */
 const mostLetters = 100
+const mostOfName = 300
+
+// What is no name, or none that an item could bear, tells nothing new.
+const isTold = (title: string, { name, otherNames }: MissingItem): boolean =>
+  title.length > mostOfName || [name, ...otherNames, ''].some(known => foldName(known) === foldName(title))
 
 type Wanted = z.output<typeof makeNamesBody>
 

@@ -21,15 +21,11 @@ export const MissingNames = () => {
   const { data } = useQuery(missingNamesQuery(clientId))
   const [open, setOpen] = useState(false)
   if (!data || data.contacts.length + data.items.length === 0) return null
-  const counts = [
-    data.contacts.length > 0 ? countText(data.contacts.length, 'contact') : '',
-    data.items.length > 0 ? countText(data.items.length, 'item') : '',
-  ].filter(Boolean)
   return (
     <Box as="section" mt="16px" aria-label="Contacts and items">
       <Flex align="baseline" gap="10px">
         <Button variant="plain" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'Fold away' : 'Show'} {counts.join(' and ')}
+          {open ? 'Fold away' : 'Show'} {bothText(data.contacts.length, data.items.length)}
         </Button>
         <Span color="muted">
           that invoices and bills will name. Entries booked as journals need none of them: this can wait.
@@ -39,6 +35,11 @@ export const MissingNames = () => {
     </Box>
   )
 }
+
+const bothText = (contacts: number, items: number): string =>
+  [contacts > 0 ? countText(contacts, 'contact') : '', items > 0 ? countText(items, 'item') : '']
+    .filter(Boolean)
+    .join(' and ')
 
 interface Editing {
   readonly names: Names
@@ -54,6 +55,7 @@ const NameTable = ({ names }: { readonly names: Names }) => {
   const make = useMakeNames(clientId)
   const [draft, setDraft] = useState<NamesDraft>(new Map())
   const wanted = wantedNames(names, draft)
+  const chosen = wanted.contacts.length + wanted.items.length
   const editing: Editing = {
     ...{ names, draft },
     choose: (key, part) => setDraft(new Map(draft).set(key, { ...draft.get(key), ...part })),
@@ -67,8 +69,7 @@ const NameTable = ({ names }: { readonly names: Names }) => {
   const take = () =>
     make.mutate(wanted, {
       onError: notice.refuse,
-      onSuccess: made =>
-        notice.say(`${countText(made.contacts, 'contact')} and ${countText(made.items, 'item')} stand ready.`),
+      onSuccess: made => notice.say(`${bothText(made.contacts, made.items)} taken.`),
     })
   return (
     <>
@@ -101,8 +102,8 @@ const NameTable = ({ names }: { readonly names: Names }) => {
       </Box>
       <Flex gap="14px" align="center" mt="8px">
         {may('map') ? (
-          <Button disabled={wanted.contacts.length + wanted.items.length === 0 || make.isPending} onClick={take}>
-            Take {countText(wanted.contacts.length, 'contact')} and {countText(wanted.items.length, 'item')}
+          <Button disabled={chosen === 0 || make.isPending} onClick={take}>
+            {chosen > 0 ? `Take ${bothText(wanted.contacts.length, wanted.items.length)}` : 'Choose what to take'}
           </Button>
         ) : (
           <Whose right="map" />
