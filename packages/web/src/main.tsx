@@ -8,6 +8,7 @@ import { ThemeProvider } from 'next-themes'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { App } from './app/App.tsx'
+import { askBeforehand } from './app/askBeforehand.ts'
 import { sayFaultsPlainly } from './ui/form/faultWords.ts'
 import { NoticeProvider } from './ui/Notice.tsx'
 import { system } from './ui/theme/system.ts'
@@ -16,6 +17,7 @@ sayFaultsPlainly()
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: true } },
 })
+void askBeforehand(queries, window.location.pathname)
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
 createRoot(root).render(

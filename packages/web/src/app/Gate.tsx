@@ -15,7 +15,7 @@ const SignInForm = lazy(() => import('../people/SignInForm.tsx').then(file => ({
  * writing stands there still.
  */
 export const Gate = () => {
-  const { data, error } = useQuery({ ...sessionQuery, retry: retryUnlessSignedOut })
+  const { data, error } = useQuery(sessionQuery)
   const queries = useQueryClient()
   const [ended, setEnded] = useState(false)
   // Where nobody was in yet nothing ended.
@@ -49,6 +49,3 @@ export const Gate = () => {
     </>
   )
 }
-
-const retryUnlessSignedOut = (count: number, error: Error): boolean =>
-  !(error instanceof RequestRefused && error.status === 401) && count < 1
