@@ -16,9 +16,9 @@ const activity = {
   line_id:
     'line id,transaction id,transaction no,transaction number,movement no,movement id,movement number,entry id,id,vorgangsnummer,transaktionsnummer,transaktions id,vorgangs id,identifiant,id operation,identifiant de transaction,n d operation,n de operacion,no de operacion,numero de operacion,id operacion,id de transaccion,id movimento,numero movimento,id transazione,transactienummer,transactie id,volgnummer',
   occurred_at:
-    'date and time,occurred at,date,time,datetime,timestamp,booked,booked at,booking date,created at,created,transaction date,order date,datum,buchungsdatum,bestelldatum,zeitpunkt,datum uhrzeit,date d operation,date operation,date de commande,date heure,fecha,fecha operacion,fecha de operacion,fecha y hora,data,data operazione,data e ora,data ordine,besteldatum,datum tijd,transactiedatum',
+    'date and time,occurred at,date,time,datetime,timestamp,booked,booked at,booking date,created at,created,transaction date,order date,datum,buchungsdatum,bestelldatum,zeitpunkt,datum uhrzeit,date d operation,date operation,date de commande,date heure,fecha,fecha operacion,fecha de operacion,fecha y hora,data,data operazione,data e ora,data ordine,besteldatum,datum tijd,transactiedatum,day,tag,jour,dia,giorno,dag',
   ...ofDates,
-  kind: 'type,kind,transaction type,movement type,event,entry type,vorgangsart,transaktionsart,art,typ,umsatzart,type d operation,type de transaction,nature,tipo,tipo de operacion,tipo de movimiento,tipo operazione,tipo movimento,causale,soort,transactiesoort,type transactie',
+  kind: 'type,kind,transaction type,movement type,event,entry type,vorgangsart,buchungsart,transaktionsart,art,typ,umsatzart,type d operation,type de transaction,nature,tipo,tipo de operacion,tipo de movimiento,tipo operazione,tipo movimento,causale,soort,transactiesoort,type transactie',
   order_id:
     'order id,order number,order no,order,merch ref,merchant reference,order reference,receipt,receipt no,sale no,invoice no,bestellnummer,auftragsnummer,auftrag,bestellung,bestell nr,belegnummer,commande,n de commande,numero de commande,reference commande,ticket,pedido,numero de pedido,n de pedido,no de pedido,referencia del pedido,numero ordine,ordine,n ordine,scontrino,bestelling,bestelnummer,ordernummer,bonnummer,reference',
   settlement_id:

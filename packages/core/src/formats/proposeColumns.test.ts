@@ -61,3 +61,21 @@ test('one odd value does not make another of a column: it is proposed, and asked
     ['net', true],
   ])
 })
+
+test('what no name says is found by what stands in it, where one column alone holds it, and is asked about', () => {
+  const rows = [
+    ['2026-04-01', 'Plan paid', 'Sale', '42.50'],
+    ['2026-04-02', 'Mug', 'Refund', '-9.00'],
+  ]
+  const of = (header: string[], of: readonly string[][] = rows) => proposeColumns('activity', header, of)
+  expect(of(['Wann', 'Notiz', 'Xyz', 'Amount'])).toMatchObject([
+    { meaning: 'occurred_at', sure: false },
+    { meaning: null },
+    { meaning: 'kind', sure: false },
+    { meaning: 'amount' },
+  ])
+  // Of two in which days stand neither is taken, and numbers are no days.
+  const twice = rows.map(([day, ...rest]) => [day ?? '', day ?? '', ...rest.slice(1)])
+  expect(of(['Wann', 'Wo', 'Xyz', 'Amount'], twice).map(one => one.meaning)).toEqual([null, null, 'kind', 'amount'])
+  expect(of(['Wann', 'Amount'], [['20260401', '1.00']])[0]?.meaning).toBeNull()
+})

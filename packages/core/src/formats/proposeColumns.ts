@@ -4,6 +4,7 @@ import { isCurrency } from '../money/currency.ts'
 import type { HeadsOf, MeaningOf } from './columnMeanings.ts'
 import { ordersThatRead, stylesThatRead } from './foreignFields.ts'
 import { headWords } from './headWords.ts'
+import { proposeKind } from './proposeKind.ts'
 
 /** What a column of a foreign file is taken to mean. */
 export interface ColumnProposal<Meaning extends string> {
@@ -110,6 +111,10 @@ export const proposeColumns = <Of extends HeadsOf>(
     chosen.set(one.column, one)
     taken.add(one.meaning)
   }
+  for (const one of byContent(of, { header, rows }, { chosen, taken })) {
+    chosen.set(one.column, one)
+    taken.add(one.meaning)
+  }
   const lacking = needed[of].some(some => !some.some(meaning => taken.has(meaning)))
   // Words for what happened stand in a column of that name, or, where there is none, perhaps among the descriptions.
   const kindLacking = of === 'activity' && !taken.has('kind')
@@ -129,6 +134,35 @@ export const proposeColumns = <Of extends HeadsOf>(
       sure: best.points >= surePoints && lead >= sureLead && !doubtful,
     }
   })
+}
+
+/** Of a column whose name says nothing: it is asked about, whatever stands in it. */
+const contentPoints = 30
+const mostKinds = 40
+
+/** Where no name says it: the one column in which days stand, and the one whose words are those of movements. */
+const byContent = (
+  of: HeadsOf,
+  file: { readonly header: readonly string[]; readonly rows: readonly (readonly string[])[] },
+  named: { readonly chosen: ReadonlyMap<number, Candidate>; readonly taken: ReadonlySet<string> },
+): readonly Candidate[] => {
+  const only = (meaning: string, holds: (values: readonly string[]) => boolean): Candidate[] => {
+    if (named.taken.has(meaning)) return []
+    const columns = file.header.flatMap((_, column) => {
+      const values = file.rows.map(row => (row[column] ?? '').trim()).filter(value => value !== '')
+      return !named.chosen.has(column) && values.length > 0 && holds(values) ? [column] : []
+    })
+    const [column] = columns
+    return column !== undefined && columns.length === 1 ? [{ column, meaning, points: contentPoints }] : []
+  }
+  const isDay = (values: readonly string[]) => fitsLook.date(values) && !fitsLook.number(values)
+  const isKind = (values: readonly string[]) => {
+    const words = [...new Set(values)]
+    const known = words.filter(word => proposeKind(word, 'combined', { plus: 1, minus: 0 }).kind !== null)
+    return words.length <= mostKinds && known.length * 2 >= words.length && !fitsLook.number(words)
+  }
+  if (of === 'activity') return [...only('occurred_at', isDay), ...only('kind', isKind)]
+  return of === 'bank' ? only('date', isDay) : []
 }
 
 // Where fee and net stand beside it, an amount is the gross.
