@@ -15,7 +15,7 @@ const words = {
     'fee,processing fee,payment fee,transaction fee,gebuhr,zahlungsgebuhr,frais,tarifa,spese,kosten,transactiekosten',
   selling_fee: 'commission,selling fee,referral fee,provision,verkaufsprovision,comision,commissione,commissie',
   advertising_fee:
-    'advertising,advertising fee,promoted listing,werbung,werbekosten,publicite,publicidad,pubblicita,reclame',
+    'advertising,advertising fee,promoted listing,werbung,werbekosten,publicite,publicidad,pubblicita,reclame,werbegebuhr',
   subscription_fee: 'subscription,subscription fee,monthly fee,abonnement,suscripcion,abbonamento',
   fulfilment_fee: 'fulfilment,fulfilment fee,fulfillment fee,dispatch fee,versandgebuhr,logistique,logistica',
   chargeback:
