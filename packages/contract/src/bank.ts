@@ -77,7 +77,11 @@ export const pairingFacts = z.object({
   /** Open lines and payouts that references bind to what is decided already. */
   boundLines: z.array(z.string()),
   boundTransfers: z.array(z.string()),
+  /** References and names that may deceive make nothing certain. */
+  doubtReferences: z.boolean(),
   completeTo: localDate,
+  /** How far the statement and each source that uses the account are known; source null: the statement, to null: not at all. */
+  reach: z.array(z.object({ source: z.string().nullable(), name: z.string(), to: localDate.nullable() })),
   usualLags: z.array(z.tuple([z.string(), z.object({ from: z.number(), to: z.number() })])),
 })
 export type PairingFacts = z.infer<typeof pairingFacts>

@@ -66,14 +66,21 @@ export class WordsIndex<Meaning> {
     if (known) known.push(entry)
     else this.byWord.set(longest[0], [entry])
   }
-  /** Everything that stands in a text, once for each place. */
-  in({ folded, words }: ReadText): { readonly sought: string; readonly meaning: Meaning }[] {
-    const found: { sought: string; meaning: Meaning }[] = []
+  /** Everything that stands in a text, once for each place; `at`: where it begins in the folded text. */
+  in({ folded, words }: ReadText): FoundWords<Meaning>[] {
+    const found: FoundWords<Meaning>[] = []
     for (const { text, at } of words)
-      for (const entry of this.byWord.get(text) ?? [])
-        if (standsAt(folded, entry.sought, at - entry.offset)) found.push(entry)
+      for (const { sought, offset, meaning } of this.byWord.get(text) ?? [])
+        if (standsAt(folded, sought, at - offset)) found.push({ sought, meaning, at: at - offset })
     return found
   }
+}
+
+/** A text that stands in another, and where it begins there. */
+export interface FoundWords<Meaning> {
+  readonly sought: string
+  readonly meaning: Meaning
+  readonly at: number
 }
 
 /** A text, folded, and its words with their places. */

@@ -12,6 +12,8 @@ export const referenceDays = 30
 export class Bindings {
   private readonly borneBy = new Map<OpenBankLine, OpenTransfer[]>()
   private readonly bearersOf = new Map<OpenTransfer, OpenBankLine[]>()
+  /** Ids of payouts whose reference any bank line bears, whenever it is dated, or bore that is decided. */
+  private readonly borneTransfers: Set<string>
   /** Ids. */
   private readonly boundLines: Set<string>
   private readonly boundTransfers: Set<string>
@@ -24,6 +26,7 @@ export class Bindings {
   ) {
     this.boundLines = new Set(options.boundLines ?? [])
     this.boundTransfers = new Set(options.boundTransfers ?? [])
+    this.borneTransfers = new Set(this.boundTransfers)
     const references = new WordsIndex<OpenTransfer>()
     for (const transfer of transfers)
       if (isTellingReference(transfer.reference)) references.add(transfer.reference, transfer)
@@ -36,6 +39,7 @@ export class Bindings {
     if (this.bears(line, transfer)) return
     append(this.borneBy, line, transfer)
     this.boundLines.add(line.id)
+    this.borneTransfers.add(transfer.id)
     const lag = dayNumber(line.date) - dayNumber(transfer.date)
     if (lag < 0 || lag > referenceDays) return
     append(this.bearersOf, transfer, line)
@@ -52,6 +56,10 @@ export class Bindings {
   /** Lines that bear a payout, dated 0 to 30 days after it. */
   bearers(transfer: OpenTransfer): readonly OpenBankLine[] {
     return this.bearersOf.get(transfer) ?? []
+  }
+  /** Whether a payout has a reference that no bank line bears: it may stand mistyped or cut off in one. */
+  isUnborne({ id, reference }: OpenTransfer): boolean {
+    return reference !== null && reference !== '' && !this.borneTransfers.has(id)
   }
   isBound(item: OpenBankLine | OpenTransfer): boolean {
     return 'source' in item ? this.boundTransfers.has(item.id) : this.boundLines.has(item.id)

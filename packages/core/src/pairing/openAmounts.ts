@@ -64,6 +64,13 @@ export class OpenAmounts {
     })
   }
 
+  /** Open payouts of the same source and account that are equal to a payout and dated within 30 days of it, itself left out. */
+  equalPayouts(payout: OpenTransfer): readonly OpenTransfer[] {
+    const alike = this.payouts.get(laneOf(payout, payout.source))?.get(payout.amount) ?? []
+    const day = dayNumber(payout.date)
+    return alike.filter(other => other !== payout && Math.abs(dayNumber(other.date) - day) <= referenceDays)
+  }
+
   /** Open payouts of a source dated 0 to so many days before a bank line, on its account. */
   payoutsBefore(line: OpenBankLine, source: string, days: number): readonly OpenTransfer[] {
     const all = this.bySource.get(laneOf(line, source)) ?? []

@@ -27,6 +27,8 @@ const texts = fc.constantFrom(
   'RENT (March) OHP-1001',
   'openhall; OHP-1002 and OHP-1001',
   'OPEN HALL SETTL',
+  'OPEN HALL OPEN SETTL',
+  'OPENHALL AND BROOKPAY',
   'OPEN SETTL OHP-1003',
 )
 
@@ -70,6 +72,7 @@ const cases = fc.tuple(fc.boolean(), fc.constantFrom('equal', 'equal', 'joined',
     windowDays: fc.constantFrom(7, 7, 2),
     maxGroup: fc.constantFrom(12, 12, 3),
     bankFeeUpTo: fc.constantFrom(null, 150, 500),
+    doubtReferences: fc.boolean(),
   })
 })
 

@@ -36,6 +36,11 @@ export interface PairingOptions {
   readonly boundLines?: Iterable<string>
   /** Payouts whose reference a bank line bears that is decided already, by id: likewise. */
   readonly boundTransfers?: Iterable<string>
+  /**
+   * Doubts references that may be mistyped or cut off, and texts that carry the names of two sources (rules of pairing, section 7). Absent: references and
+   * names are taken as they stand.
+   */
+  readonly doubtReferences?: boolean
   /** Until when data is known: a grouping whose window ends later is not certain by uniqueness. Null: complete. */
   readonly completeTo: string | null
   /** Days that a source's deposits took so far, from the least to the most; evidence, never a bound. */

@@ -1,4 +1,4 @@
-import { foldText, type ReadText, WordsIndex } from './bankWording.ts'
+import { type FoundWords, foldText, type ReadText, WordsIndex } from './bankWording.ts'
 import type { OpenBankLine, OpenTransfer, PairingOptions } from './pairingItems.ts'
 
 /**
@@ -23,9 +23,23 @@ export class Payers {
   named(line: OpenBankLine): string | null {
     const known = this.known.get(line)
     if (known !== undefined) return known
-    const found = longest(this.indexOf(line.bankAccount).in(this.textOf(line)))
+    const found = longest(this.wordingsIn(line))
     this.known.set(line, found)
     return found
+  }
+
+  /**
+   * Whether a line that names `source` also carries the key or a wording of another source that pays into its account. What stands within a wording of
+   * `source` is a part of that name and names nobody: `open` in `open hall`.
+   */
+  carriesAnother(line: OpenBankLine, source: string): boolean {
+    const found = this.wordingsIn(line)
+    const own = found.filter(({ meaning }) => meaning === source)
+    return found.some(one => one.meaning !== source && !own.some(name => isWithin(one, name)))
+  }
+
+  private wordingsIn(line: OpenBankLine) {
+    return this.indexOf(line.bankAccount).in(this.textOf(line))
   }
 
   private indexOf(bankAccount: string): WordsIndex<string> {
@@ -40,6 +54,9 @@ export class Payers {
     return index
   }
 }
+
+const isWithin = (part: FoundWords<string>, whole: FoundWords<string>): boolean =>
+  part.at >= whole.at && part.at + part.sought.length <= whole.at + whole.sought.length
 
 const longest = (found: readonly { readonly sought: string; readonly meaning: string }[]): string | null => {
   let best: string | null = null

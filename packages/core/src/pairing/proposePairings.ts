@@ -116,7 +116,8 @@ const judge = (grouping: Grouping, context: Context): { certain: boolean; waitsF
   const { options, bindings } = context
   if (
     referenceFound(grouping, bindings) &&
-    !overlapping(grouping, context).some(other => referenceFound(other, bindings))
+    !overlapping(grouping, context).some(other => referenceFound(other, bindings)) &&
+    !mayBeMistyped(grouping, context)
   )
     return { certain: true, waitsFor: null }
   if (!certainByName(grouping, context)) return { certain: false, waitsFor: null }
@@ -124,6 +125,18 @@ const judge = (grouping: Grouping, context: Context): { certain: boolean; waitsF
   const end = windowEnd(grouping, options)
   return options.completeTo >= end ? { certain: true, waitsFor: null } : { certain: false, waitsFor: end }
 }
+
+// A reference that is cut off or mistyped may be that of another payout: then its own stands in no bank line.
+const mayBeMistyped = ({ transfers }: Grouping, { options, open, bindings }: Context): boolean =>
+  options.doubtReferences === true &&
+  transfers.some(payout =>
+    open.equalPayouts(payout).some(other => !transfers.includes(other) && bindings.isUnborne(other)),
+  )
+
+/** Whether a bank line names another source besides that of its payouts: it may be a deposit of both. */
+const namesAnother = ({ bankLines, transfers }: Grouping, { options, payers }: Context): boolean =>
+  options.doubtReferences === true &&
+  bankLines.some(line => payers.carriesAnother(line, (transfers[0] as OpenTransfer).source))
 
 /** Receipts that name their payer, that nothing else fits, and beside which nothing of the payer's is alike, or could have been cut to them. */
 const certainByName = (grouping: Grouping, context: Context): boolean => {
@@ -135,6 +148,7 @@ const certainByName = (grouping: Grouping, context: Context): boolean => {
   return (
     alone &&
     payerNamed(grouping, payers) &&
+    !namesAnother(grouping, context) &&
     !open.anyAlike(grouping) &&
     !open.anyTwoAlike(grouping) &&
     !grouping.bankLines.some(line => mayBeCut(line, grouping, context))

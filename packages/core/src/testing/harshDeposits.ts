@@ -1,4 +1,4 @@
-import { addDays } from '../activity/localDate.ts'
+import { addDays, daysBetween } from '../activity/localDate.ts'
 import type { OpenBankLine, OpenTransfer } from '../pairing/pairingItems.ts'
 import { type DepositTruth, groupName } from './depositTruth.ts'
 import { seededRandom } from './seededRandom.ts'
@@ -19,14 +19,17 @@ export interface Harshness {
   /** The most, in minor units, that a bank keeps of a deposit that it nets within the limit. */
   readonly bankFeeUpTo: number
   readonly seed: number
+  /** Share of the deposits whose reference is cut off or mistyped to that of another payout of the same amount, where there is one; 0 to 1. Absent: none. */
+  readonly misreferenced?: number
 }
 
 /**
  * Months as unkind as they come: payers whose keys are part of others', 35 in 100 amounts of ten values, deposits 0 to 14 days late, lost, split (in
  * parts that need not say so), joined with payouts before and after, netted by a fee within the limit or beyond it, chargebacks as debits, and strangers who pay the same
- * amount. Nothing arrives before it is paid, and no reference is false: each arrival is otherwise free.
+ * amount. Nothing arrives before it is paid, and no reference is false but for those misreferenced: each arrival is otherwise free.
  */
-export const makeHarshDeposits = ({ payouts, days, referenced, bankFeeUpTo, seed }: Harshness): HarshTruth => {
+export const makeHarshDeposits = (harshness: Harshness): HarshTruth => {
+  const { payouts, days, referenced, bankFeeUpTo, seed, misreferenced = 0 } = harshness
   const random = seededRandom(seed)
   const below = (limit: number): number => Math.floor(random() * limit)
   const oneOf = <Item>(items: readonly Item[]): Item => items[below(items.length)] as Item
@@ -103,5 +106,18 @@ export const makeHarshDeposits = ({ payouts, days, referenced, bankFeeUpTo, seed
     } else groups.add(groupName([deposit(arrived, paid.amount, wording(source), referenceOf([paid]))], [paid]))
     if (random() < 0.04) deposit(addDays(date, below(10)), paid.amount, oneOf(strangers))
   }
-  return { transfers, bankLines, groups, farNetted }
+  const lines = bankLines.map(line => (random() < misreferenced ? misreference(line, transfers) : line))
+  return { transfers, bankLines: lines, groups, farNetted }
+}
+
+/** The line with the reference of another payout of the same source and amount, dated 1 to 26 days apart from its own; itself where there is none. */
+const misreference = (line: OpenBankLine, transfers: readonly OpenTransfer[]): OpenBankLine => {
+  const own = transfers.find(one => one.reference !== null && one.reference === line.reference)
+  const other =
+    own &&
+    transfers.find(one => {
+      const days = Math.abs(daysBetween(own.date, one.date))
+      return one.source === own.source && one.amount === own.amount && one !== own && days >= 1 && days <= 26
+    })
+  return other?.reference ? { ...line, reference: other.reference } : line
 }

@@ -96,6 +96,38 @@ const payerOf = (line: OpenBankLine, { payouts, options }: All): string | null =
   return best.size === 1 ? ([...best][0] as string) : null
 }
 
+/** Whether a line still names a source once every name of `source` is struck out of it. */
+const namesBesides = (line: OpenBankLine, source: string, { payouts, options }: All): boolean => {
+  const wordingsOf = (key: string) => [key, ...(options.bankTexts.get(key) ?? [])]
+  const sources = [...new Set([...options.bankTexts.keys(), ...payouts.map(payout => payout.source)])]
+  const others = sources.filter(key => key !== source).flatMap(wordingsOf)
+  const struck = (text: string): string =>
+    wordingsOf(source)
+      .sort((one, other) => other.length - one.length)
+      .reduce((rest, name) => {
+        const escaped = name.split(/\s+/).join('\\s+')
+        return rest.replace(new RegExp(`(?<![\\p{L}\\p{N}])${escaped}(?![\\p{L}\\p{N}])`, 'giu'), ' # ')
+      }, text)
+  const rest = { ...line, description: struck(line.description), reference: struck(line.reference) }
+  return others.some(name => !wordingsOf(source).includes(name) && saysWord(rest, name))
+}
+
+/** Whether the reference of another open payout, equal to one of the group's and within 30 days of it, stands in no bank line. */
+const doubted = ({ payouts }: Group, all: All): boolean =>
+  all.options.doubtReferences === true &&
+  payouts.some(payout =>
+    all.payouts.some(
+      other =>
+        !payouts.includes(other) &&
+        other.source === payout.source &&
+        other.bankAccount === payout.bankAccount &&
+        other.amount === payout.amount &&
+        Math.abs(dayOf(other.date) - dayOf(payout.date)) <= 30 &&
+        other.reference !== null &&
+        !all.lines.some(line => bears(line, other)),
+    ),
+  )
+
 const proved = ({ lines, payouts }: Group): boolean => lines.every(line => payouts.every(payout => bears(line, payout)))
 
 const certainByName = (group: Group, all: All): boolean => {
@@ -103,6 +135,7 @@ const certainByName = (group: Group, all: All): boolean => {
   const [{ source }] = payouts as [OpenTransfer]
   if (membersOf(group).some(item => item.amount < 0)) return false
   if (lines.some(line => payerOf(line, all) !== source)) return false
+  if (all.options.doubtReferences && lines.some(line => namesBesides(line, source, all))) return false
   const together = (one: OpenBankLine | OpenTransfer): boolean =>
     one.bankAccount === (lines[0] as OpenBankLine).bankAccount && one.currency === (lines[0] as OpenBankLine).currency
   const whole = sum(lines)
@@ -233,7 +266,7 @@ export const pairByBruteForce = (
   const exact = candidates.filter(group => isExact(group, all))
   const certain = exact.filter(group => {
     const others = exact.filter(other => other !== group && overlap(group, other))
-    return (others.length === 0 && certainByName(group, all)) || (proved(group) && !others.some(proved))
+    return (others.length === 0 && certainByName(group, all)) || (proved(group) && !others.some(proved) && !doubted(group, all))
   })
   const free = exact.filter(group => !certain.some(sure => overlap(sure, group)))
   const likely = likelyOf(free, exact)

@@ -64,27 +64,33 @@ const openLines = (tx: Transaction, account: string) =>
     WHERE o.client_id = current_client() AND o.bank_account = ${account} ORDER BY o.date, o.line_id`,
   )
 
-/**
- * Until when both sides are known: how far the statement tells, and the source least far asked. A source that was never asked, and reported nothing,
- * leaves it open.
- */
-const completeTo = async (
-  tx: Transaction,
-  account: string,
-): Promise<{ statementTo: string | null; booksTo: string | null }> => {
-  const row = await oneRow(
-    tx,
-    { statement_to: is.maybe(is.text), pulled_to: is.maybe(is.text) },
-    sql`
-    SELECT (SELECT read_to::text FROM bank_reach WHERE client_id = current_client() AND bank_account = ${account}) AS statement_to,
-      (SELECT CASE WHEN count(*) = count(greatest(s.pulled_to, s.read_to))
-          THEN min((greatest(s.pulled_to, s.read_to) AT TIME ZONE c.time_zone)::date)::text END FROM source s
-        WHERE s.client_id = c.client_id AND EXISTS (SELECT FROM source_bank k WHERE k.client_id = s.client_id
-          AND k.source = s.source AND k.account = ${account})) AS pulled_to
-    FROM client c WHERE c.client_id = current_client()`,
-  )
-  return { statementTo: row.statement_to, booksTo: row.pulled_to }
+interface Reach {
+  readonly source: string | null
+  readonly name: string
+  readonly to: string | null
 }
+
+/**
+ * Until when both sides are known: how far the statement tells, and each source that uses the account is pulled. A source that was never asked, and
+ * reported nothing, leaves it open.
+ */
+const loadReach = (tx: Transaction, account: string): Promise<Reach[]> =>
+  rowsOf(
+    tx,
+    { source: is.maybe(is.text), name: is.text, to: is.maybe(is.text) },
+    sql`
+    SELECT NULL AS source, '' AS name,
+      (SELECT read_to::text FROM bank_reach WHERE client_id = current_client() AND bank_account = ${account}) AS "to"
+    UNION ALL
+    (SELECT s.source, s.name, (greatest(s.pulled_to, s.read_to) AT TIME ZONE c.time_zone)::date::text
+      FROM source s JOIN client c ON c.client_id = s.client_id
+      WHERE s.client_id = current_client() AND EXISTS (SELECT FROM source_bank k WHERE k.client_id = s.client_id
+        AND k.source = s.source AND k.account = ${account})
+      ORDER BY s.name)`,
+  )
+
+const leastOf = (reach: readonly Reach[]): string | null =>
+  reach.reduce<string | null>((least, { to }) => (least === null || to === null ? null : to < least ? to : least), '9999-12-31')
 
 /** Days that each source's last confirmed deposits took, but for the quickest and slowest twentieth. */
 const usualLags = async (tx: Transaction, account: string) => {
@@ -114,7 +120,12 @@ export interface OpenItems {
 
 export const loadOpenItems = async (tx: Transaction, code: string): Promise<OpenItems> => {
   const { sourceNames, setup } = await loadSetup(tx)
-  const known = await completeTo(tx, code)
+  const reach = await loadReach(tx, code)
+  const booksReach = reach.filter(one => one.source !== null)
+  const known = {
+    statementTo: reach.find(one => one.source === null)?.to ?? null,
+    booksTo: booksReach.length === 0 ? null : leastOf(booksReach),
+  }
   const account = setup.accounts.get(code)
   const transfers = (await openTransfers(tx, code)).map(row => transferItem(row, sourceNames))
   const lines = await openLines(tx, code)
@@ -132,10 +143,9 @@ export const loadOpenItems = async (tx: Transaction, code: string): Promise<Open
         .map(source => [source.key, [...source.bankTexts]]),
       ...(await boundElsewhere(tx, code, { transfers, lines })),
       usualLags: [...(await usualLags(tx, code))],
-      completeTo: [known.statementTo, known.booksTo].reduce<string>(
-        (least, date) => (date === null ? '1000-01-01' : date < least ? date : least),
-        '9999-12-31',
-      ),
+      doubtReferences: true,
+      reach,
+      completeTo: leastOf(reach) ?? '1000-01-01',
     },
   }
 }

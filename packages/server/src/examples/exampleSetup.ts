@@ -69,7 +69,8 @@ export const readExampleSetup = (json: unknown): ExampleSetup => {
       bankFeeUpTo: bankFeeUpTo ? minorOf(bankFeeUpTo, base) : null,
       bankTexts: new Map(parsed.sources.map(source => [source.key, source.bankTexts])),
       payers: payersOf(parsed),
-      completeTo: null,
+      completeTo: parsed.pairing.completeTo ?? null,
+      doubtReferences: parsed.pairing.doubtReferences,
     },
     proofs:
       parsed.proof?.map(proof => ({

@@ -53,6 +53,8 @@ export const setupSchema = z.object({
           payoutsLeaveBalance: z.enum(['sent', 'arrived']).default('sent'),
           reservesStayOnBalance: z.boolean().default(false),
           ancillaryFollows: z.boolean().default(false),
+          refundFollows: z.boolean().default(false),
+          place: z.string().nullish(),
           dateBasis: z.enum(dateBases).default('order'),
         })
         .prefault({}),
@@ -99,8 +101,11 @@ export const setupSchema = z.object({
       windowDays: z.number().default(7),
       maxGroup: z.number().default(12),
       bankFeeUpTo: z.string().nullish(),
+      completeTo: z.string().nullish(),
+      doubtReferences: z.boolean().default(false),
     })
     .prefault({}),
+  timing: z.object({ onItsWayDays: z.number().default(10), misdatedDays: z.number().default(35) }).nullish(),
   rates: z.array(z.object({ date: z.string(), from: z.string(), to: z.string(), rate: z.string() })).default([]),
   proof: z.array(z.object({ account: z.string(), date: z.string(), reported: z.string() })).nullish(),
 })

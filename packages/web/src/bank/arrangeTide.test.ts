@@ -39,6 +39,8 @@ const page: BankPage = {
     boundLines: [],
     boundTransfers: [],
     completeTo: '2026-03-31',
+    doubtReferences: true,
+    reach: [],
     usualLags: [],
   },
   decided: [],

@@ -49,6 +49,14 @@ const proposal: PairingRow = {
   waitsFor: '2026-03-12',
 }
 
+const facts = {
+  reach: [
+    { source: null, name: '', to: '2026-03-09' },
+    { source: 'brookpay', name: 'Brookpay', to: '2026-03-12' },
+    { source: 'openhall', name: 'Openhall', to: null },
+  ],
+}
+
 describe('what the bar says', () => {
   it('of a group: its members, their sums and the difference', () => {
     const paired = group({ proposal, transfers: proposal.transfers, bankLines: proposal.bankLines })
@@ -59,8 +67,8 @@ describe('what the bar says', () => {
     expect(groupText(group({ transfers: [transfer('2026-03-05', 1)] }))).toBe('payout Brookpay 2026-03-05, 5 Mar')
   })
   it('of its evidence: all that speaks for it, and what it waits for', () => {
-    expect(evidenceText(proposal)).toBe(
-      '1 day later, as usual · payouts that follow each other · the text names the payer · with its reference · waits for data to 12 Mar 2026',
+    expect(evidenceText(proposal, facts)).toBe(
+      '1 day later, as usual · payouts that follow each other · the text names the payer · with its reference · certain once data to 12 Mar 2026 is in: the bank statement (now to 9 Mar 2026), Openhall (nothing yet)',
     )
     expect(
       evidenceText({
@@ -68,7 +76,7 @@ describe('what the bar says', () => {
         difference: -250,
         waitsFor: null,
         evidence: { ...proposal.evidence, payerNamed: false, referenceFound: false, lagUsual: null, consecutive: null },
-      }),
+      }, facts),
     ).toBe('1 day later · the text does not name the payer · a bank fee, or not the same money')
   })
   it('of what was decided: the entry and its account, or the reason', () => {

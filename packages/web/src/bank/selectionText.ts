@@ -32,14 +32,27 @@ export const equationText = ({ transfers, bankLines, proposal, decided }: TideGr
   return `${sumText(transfers, money)} ${between} ${sumText(bankLines, money)} · difference ${difference === 0 ? '0.00' : money(difference)}`
 }
 
-/** What speaks for a proposal, and what it waits for. */
-export const evidenceText = ({ evidence, waitsFor, difference }: PairingRow): string =>
+/** Whose data ends before a day, and where: what has to come in before a match can be certain. */
+const lackingText = (to: string, reach: BankPage['facts']['reach']): string => {
+  const lacking = reach.filter(one => one.to === null || one.to < to)
+  const texts = lacking.map(({ source, name, to: until }) => {
+    const what = source === null ? 'the bank statement' : name
+    return until === null ? `${what} (nothing yet)` : `${what} (now to ${dateText(until)})`
+  })
+  return `certain once data to ${dateText(to)} is in: ${texts.join(', ')}`
+}
+
+/** What speaks for a proposal, and which data is missing before it can be certain. */
+export const evidenceText = (
+  { evidence, waitsFor, difference }: PairingRow,
+  { reach }: Pick<BankPage['facts'], 'reach'>,
+): string =>
   [
     `${countText(evidence.lagDays, 'day')} later${evidence.lagUsual === null ? '' : evidence.lagUsual ? ', as usual' : ', not as usual'}`,
     evidence.consecutive === true ? 'payouts that follow each other' : '',
     evidence.payerNamed ? 'the text names the payer' : 'the text does not name the payer',
     evidence.referenceFound ? 'with its reference' : '',
-    waitsFor ? `waits for data to ${dateText(waitsFor)}` : '',
+    waitsFor ? lackingText(waitsFor, reach) : '',
     difference === 0 ? '' : 'a bank fee, or not the same money',
   ]
     .filter(text => text !== '')
