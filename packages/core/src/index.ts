@@ -51,8 +51,6 @@ export {
   type BookedActivity,
   type BookedSettlement,
   bookActivity,
-  lineKey,
-  weightedLine,
 } from './composing/bookActivity.ts'
 export {
   addToBucket,
@@ -80,9 +78,11 @@ export {
   type Revaluation,
   revalueBalances,
 } from './composing/foreignClearing.ts'
+export { lineKey, weightedLine } from './composing/lineKey.ts'
 export { mergeLines } from './composing/mergeLines.ts'
 export { mirrorEntry, mirrorLines } from './composing/mirrorEntry.ts'
 export { type Allocation, monthParts } from './composing/monthParts.ts'
+export { blockOfOpenOrders } from './composing/openSales.ts'
 export { changeDays, taxPeriods } from './composing/periods.ts'
 export {
   accountUsable,
@@ -349,6 +349,7 @@ export {
 } from './payments/refundBatches.ts'
 export { type DisputeMove, wonBack } from './payments/wonBack.ts'
 export { ageLimits, ageOpen, openByAge } from './proof/ageing.ts'
+export { alikePayouts, alikeTies, type NamedFact, type PayoutSeen, type TieSeen } from './proof/findAlike.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
 export { missingDays, missingNumbers } from './proof/findMissing.ts'
@@ -458,4 +459,9 @@ export {
   type TiedByHand,
 } from './tieout/matchTenders.ts'
 export { daysOfGrace, type OneSided, type OneSidedItem, oneSided, type UnknownLabel } from './tieout/oneSided.ts'
+export {
+  type OpenOrder,
+  openOrderDays,
+  openOrderLimit,
+} from './tieout/openOrders.ts'
 export { type TieOutLine, tieOutLines } from './tieout/tieOutLine.ts'

@@ -13,6 +13,7 @@ export type BlockReason =
   | 'out_of_range'
   | 'likely_double'
   | 'awaits_channel'
+  | 'order_open'
 
 /** A reason that holds the settlement up. `amount`: sum of the lines concerned, or the difference, minor units; 0 of what is out of range. */
 export interface Block {
@@ -30,6 +31,13 @@ export interface Block {
   readonly entry?: string
   /** Name of a settlement that waits too, of which it may be the double. */
   readonly like?: string
+  /** Collections without a tender, each with the open order that it is most likely of. */
+  readonly orders?: readonly {
+    readonly lineId: string
+    readonly amount: number
+    readonly source: string
+    readonly order: string
+  }[]
   /** Channels that it waits for, with the local date up to which each is pulled. */
   readonly awaits?: readonly ChannelReach[]
 }
@@ -86,6 +94,9 @@ export class Blocks {
   }
   has(reason: BlockReason): boolean {
     return this.found.has(reason)
+  }
+  any(): boolean {
+    return this.found.size > 0
   }
   /** All reasons; one whose money is beyond what an amount can be is out of range. */
   list(): Block[] {

@@ -1,4 +1,4 @@
-import type { ActivityLine, SettlementHead, WeightedLine } from '../activity/activityLine.ts'
+import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
 import { isPayout } from '../activity/kindTraits.ts'
 import type { Zone } from '../activity/zone.ts'
 import { sumWide } from '../money/minor.ts'
@@ -6,7 +6,10 @@ import { classBook } from '../tax/productClass.ts'
 import { type SupplyBook, supplyBook } from '../tax/supply.ts'
 import { type FoundEvidence, matchTenders } from '../tieout/matchTenders.ts'
 import { tieOutLines } from '../tieout/tieOutLine.ts'
+import type { Block } from './blocks.ts'
 import { type Composed, composeSettlement } from './composeSettlement.ts'
+import { lineKey, weightedLine } from './lineKey.ts'
+import { openSalesOf } from './openSales.ts'
 import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
 import type { Setup } from './setup.ts'
 import { supplyParts } from './supplyParts.ts'
@@ -28,28 +31,6 @@ export interface BookedActivity {
   /** What was collected for a tender, by the tender's source and line id: minor units, as the gateway signs it. */
   readonly collected: ReadonlyMap<string, number>
 }
-
-/** Names a line among all sources. */
-export const lineKey = (line: { source: string; lineId: string }): string => JSON.stringify([line.source, line.lineId])
-
-/** One line as the weighted line of count 1. */
-export const weightedLine = (line: ActivityLine, localDate: string): WeightedLine => ({
-  source: line.source,
-  kind: line.kind,
-  category: line.category,
-  sku: line.sku,
-  location: line.location,
-  gateway: line.gateway,
-  method: line.method,
-  taxLabel: line.taxLabel,
-  region: line.region,
-  localDate,
-  amount: line.amount,
-  taxAmount: line.taxAmount,
-  count: 1,
-  // A line holds the texts that rules look at under the same names.
-  texts: line,
-})
 
 /** Composes everything that the given lines come to: by settlement, or by business day where there is none. */
 export const bookActivity = (
@@ -82,7 +63,14 @@ export const bookActivity = (
       : [],
     setup.classes ?? classBook([]),
   )
-  const settlements = [...groupLines(input, setup).values()].map(group => {
+  const openSales = openSalesOf(
+    input.lines
+      .filter(line => isBooked(line, setup))
+      .map(line => ({ ...line, localDate: input.zone.localDate(line.instant) })),
+    setup,
+    matched,
+  )
+  const settlements = [...groupLines(input, setup).values()].map((group): BookedSettlement => {
     const [first] = group as [ActivityLine, ...ActivityLine[]]
     const day = first.settlementId === null ? input.zone.businessDay(first.instant, input.cutOffMinutes) : null
     const head =
@@ -94,12 +82,15 @@ export const bookActivity = (
       activity,
       lines: group,
       name: first.settlementId ?? `${first.source}:${day}`,
-      composed: composeSettlement(activity, setup),
+      composed: withBlock(composeSettlement(activity, setup), openSales(group)),
     }
   })
   const collected = new Map(matches.map(({ tender, collection }) => [lineKey(tender), collection.amount]))
   return { settlements, matched, collectionDates, collected }
 }
+
+const withBlock = (composed: Composed, block: Block | null): Composed =>
+  block ? { ...composed, entries: [], blocks: [...composed.blocks, block] } : composed
 
 /** True for what is available, and for what is pending at a source that books at once. */
 export const isBooked = (line: ActivityLine, setup: Setup): boolean =>

@@ -72,7 +72,7 @@ const emptySums = (rates: RatesInForce | null): RateSums => ({
 
 /** Adds a line to its bucket: which of the five ways its tax is found is decided here, once. */
 export const addToBucket = (bucket: Bucket, line: WeightedLine, resolved: Resolved): void => {
-  const key = resolved.rates?.key ?? ''
+  const key = (resolved.allTax ? resolved.rates?.percents : resolved.rates?.key) ?? ''
   const sums = bucket.byRates.get(key) ?? emptySums(resolved.rates)
   bucket.byRates.set(key, sums)
   if (resolved.route) bucket.routes.add(resolved.route.id)

@@ -1,8 +1,8 @@
 import type { ActivityLine } from '../activity/activityLine.ts'
 import { sumWide } from '../money/minor.ts'
 import type { SupplyBook } from '../tax/supply.ts'
-import { weightedLine } from './bookActivity.ts'
 import { type Composed, composeSettlement } from './composeSettlement.ts'
+import { weightedLine } from './lineKey.ts'
 import type { Setup } from './setup.ts'
 import { supplyParts } from './supplyParts.ts'
 
@@ -33,6 +33,7 @@ export const composeLike = (line: ActivityLine, kind: 'refund' | 'discount', on:
     book: on.book,
     setup: aside,
     source,
+    undoesOrder: kind === 'refund',
   })
   return composeSettlement(
     {

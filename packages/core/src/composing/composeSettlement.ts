@@ -95,23 +95,28 @@ const composeJournal = (
   const { activity, setup, source, sums } = context
   const { currency } = activity
   const rate = rateOfPart(part, activity, setup)
-  if (currency !== setup.base && rate === null) {
-    context.blocks.add('rate_missing', sums.clearing)
-    return null
-  }
   const parts = [...buckets.values()].flatMap(bucket => bucketParts(bucket, source))
   const rest = { taxCode: '', segments: '', bucket: null, routes: [] }
   parts.push({ ...rest, account: context.clearing, amount: sums.clearing })
   if (sums.stock !== 0)
     parts.push({ ...rest, account: source.options.stockPayable ?? '', amount: negateWide(sums.stock) })
   const merged = mergeParts(parts)
-  if (context.blocks.list().length > 0) return null
   const money = { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding }
+  // Judged whatever else stops the entry: one reason hides no other.
+  if (currency !== setup.base && rate === null) context.blocks.add('rate_missing', sums.clearing)
+  if (merged.some(line => isBeyondRange(line.amount, money))) context.blocks.add('out_of_range', 0)
+  if (context.blocks.any()) return null
   const lines = finishedLines(merged, money)
   if (Array.isArray(lines)) return { document: 'journal', date: part.date, currency, payoutLine: null, lines }
   context.blocks.add(lines, 0)
   return null
 }
+
+/** Whether an amount cannot stand in an entry, in its currency or, where a rate is known, in base. */
+const isBeyondRange = (
+  amount: Wide,
+  { rate, ...money }: { readonly currency: string; readonly base: string; readonly rate: Fraction | null },
+): boolean => !isMinor(amount) || (rate !== null && !isMinor(convertWide(amount, rate, money)))
 
 const rateOfPart = ({ date }: MonthPart, { currency }: SettlementActivity, { base, rates }: Setup): Fraction | null =>
   currency === base ? null : rateOn(rates, { currency, base, date })

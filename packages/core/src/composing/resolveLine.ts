@@ -63,7 +63,8 @@ export const tenderAccount = (line: WeightedLine, setup: Setup, currency: string
 }
 
 /** Resolves one line by routes and rules to account, tax code and segments. */
-export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, currency: string): Resolution => {
+export const resolveLine = (told: WeightedLine, setup: Setup, source: Source, currency: string): Resolution => {
+  const line = told.region || !source.options.place ? told : { ...told, region: source.options.place }
   const gatewayClearing = tenderAccount(line, setup, currency)
   if (gatewayClearing !== null) return { ...plainly, account: gatewayClearing }
   const route = setup.routes.serve(line)
@@ -73,14 +74,14 @@ export const resolveLine = (line: WeightedLine, setup: Setup, source: Source, cu
     return reasons.length > 0 ? stopped(reasons, route) : { ok: true, route, elsewhere: true }
   const item = route?.item ? setup.items?.get(route.item) : null
   const named = chosenCode(line, { setup, route, item: item ?? null, decided })
-  if (decided.account === undefined && (!route || item === undefined))
-    return stopped([...reasons, 'unmapped', ...(named === undefined ? (['tax_code_missing'] as const) : [])], route)
-  const target = { account: decided.account ?? item?.account ?? route?.account ?? null }
   const taxCode = named === null ? null : named === undefined ? undefined : setup.taxCodes.get(named)
   const rates = taxCode ? ratesInForce(taxCode, line.supply?.date ?? line.localDate) : null
   const allTax = Boolean(taxCode) && isTaxKind(line.kind) && !route?.charge
   const codeMissing = taxCode === undefined || (taxCode && (!rates || (allTax && taxCode.components.length === 0)))
+  if (decided.account === undefined && (!route || item === undefined))
+    return stopped([...reasons, 'unmapped', ...(codeMissing ? (['tax_code_missing'] as const) : [])], route)
   if (codeMissing) reasons.push('tax_code_missing')
+  const target = { account: decided.account ?? item?.account ?? route?.account ?? null }
   const account = target.account === null ? undefined : setup.accounts.get(target.account)
   if (!allTax && target.account === null && (!codeMissing || !isTaxKind(line.kind))) reasons.push('unmapped')
   if (!allTax && target.account !== null && !accountUsable(account, currency)) reasons.push('account_unusable')
@@ -135,12 +136,12 @@ const chosenCode = (
   return route?.taxCode ?? item?.taxCode ?? null
 }
 
-/** What a supply's tax row is found by. What a route calls a charge is seen as a surcharge. */
+/** What a supply's tax row is found by: of a line that tells no region, the place where its source sells. What a route calls a charge is seen as a surcharge. */
 export const taxedAs = (line: WeightedLine, setup: Setup, route: Route | null): TaxedAs => ({
   source: line.source,
   kind: route?.charge && isTaxKind(line.kind) ? 'surcharge' : line.kind,
   label: line.taxLabel,
-  region: line.supply ? line.supply.region : line.region,
+  region: (line.supply ? line.supply.region : line.region) || (setup.sources.get(line.source)?.options.place ?? null),
   class: line.supply ? line.supply.class : (setup.classes?.classOf(line) ?? ''),
   date: line.supply?.date ?? line.localDate,
 })

@@ -41,6 +41,10 @@ export interface SourceOptions {
   readonly bookPending: boolean
   /** Postage, discounts and charges on a whole order are taxed as its goods are; only where the client has tax rows. */
   readonly ancillaryFollows: boolean
+  /** A refund that names an order and no product is taxed as its order's goods are; only where the client has tax rows. */
+  readonly refundFollows: boolean
+  /** Country, or part of one, where it sells (a till): the region of its lines that tell none; null: not set. */
+  readonly place: string | null
   /** Which instant decides a line's day, month and rates; read with the line. */
   readonly dateBasis: DateBasis
   /** First local date of these books for the source: what ended before it is booked elsewhere, and the opening balances hold it. Null: all is booked here. */
@@ -62,6 +66,16 @@ export interface Source {
   readonly options: SourceOptions
 }
 
+/** Days after which a matter of time is an error, and within which an entry may be dated apart from its lines. */
+export interface Timing {
+  /** Most days that a payout may be on its way, and that its transfer may be dated from its line. */
+  readonly onItsWayDays: number
+  /** Most days that an entry may be dated after a line of it. */
+  readonly misdatedDays: number
+}
+
+export const defaultTiming: Timing = { onItsWayDays: 10, misdatedDays: 35 }
+
 /** Everything besides the lines that decides an entry. */
 export interface Setup {
   readonly base: string
@@ -79,6 +93,8 @@ export interface Setup {
   /** Items by code, for routes that name one. */
   readonly items?: ReadonlyMap<string, Item>
   readonly rates: readonly ExchangeRate[]
+  /** How old what is a matter of time may get (rules of tie-out and proof, sections 8 and 10); absent: it has no age. */
+  readonly timing?: Timing
   /** Which source a channel's label of a means of payment stands for; absent: labels are sources' own keys. */
   readonly labels?: GatewayLabels
 }
@@ -93,6 +109,8 @@ export const defaultOptions: SourceOptions = {
   stockPayable: null,
   bookPending: false,
   ancillaryFollows: false,
+  refundFollows: false,
+  place: null,
   dateBasis: 'order',
   bookedFrom: null,
   cutOff: null,

@@ -3,24 +3,31 @@ import type { Kind } from '../activity/kinds.ts'
 import { isSupply } from '../activity/kindTraits.ts'
 import type { Fraction } from '../money/fraction.ts'
 import { splitMinor } from '../money/splitMinor.ts'
-import { type BasketPart, type DatedLine, goesAlong, type SupplyBook } from '../tax/supply.ts'
+import { type BasketPart, type DatedLine, goesAlong, isUnitemisedRefund, type SupplyBook } from '../tax/supply.ts'
 import { resolveLine } from './resolveLine.ts'
 import type { Setup, Source } from './setup.ts'
 
 /**
- * A line as it is taxed: with the date, region and class of what it belongs to; one that goes along with its order's goods in a part for each of
- * their classes. In a client without tax rows, and of what is no supply, the line as it is. The parts add up to the line.
+ * A line as it is taxed: with the date, region and class of what it belongs to; one that goes along with its order's goods, or gives them back without
+ * saying which, in a part for each of their classes. In a client without tax rows, and of what is no supply, the line as it is. The parts add up to the line.
  */
 export const supplyParts = (
   line: DatedLine,
   weighted: WeightedLine,
-  context: { readonly book: SupplyBook; readonly setup: Setup; readonly source: Source },
+  context: {
+    readonly book: SupplyBook
+    readonly setup: Setup
+    readonly source: Source
+    /** It undoes an order as a whole, whatever the source's option says: a credited chargeback. */
+    readonly undoesOrder?: boolean
+  },
 ): readonly WeightedLine[] => {
-  const { book, setup, source } = context
+  const { book, setup, source, undoesOrder = false } = context
   if (!setup.taxRows || !isSupply(line.kind)) return [weighted]
   const { date, region, class: own, of } = book.factsOf(line)
   const lost = of === null && undoes.has(line.kind)
-  const along = source.options.ancillaryFollows && goesAlong(line)
+  const { ancillaryFollows, refundFollows } = source.options
+  const along = (ancillaryFollows && goesAlong(line)) || ((refundFollows || undoesOrder) && isUnitemisedRefund(line))
   const basket = along ? book.basketOf(line) : []
   const as = (productClass: string): WeightedLine => ({
     ...weighted,

@@ -1,4 +1,5 @@
-import { rateOn } from '../money/exchange.ts'
+import { convertWide, rateOn } from '../money/exchange.ts'
+import { isMinor } from '../money/minor.ts'
 import { type DraftEntry, finishedLines, mergeParts } from './draft.ts'
 import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
 import { notBefore, payoutDate } from './settlementDates.ts'
@@ -32,7 +33,7 @@ export const composeTransfer = (
   const { currency } = activity
   // A payout below zero is paid in, one above zero drawn; a return takes the rows of what it returns.
   const paidIn = payout.kind === 'payout' ? payout.amount < 0 : payout.amount > 0
-  const bank = bankRowFor(paidIn ? source.paysInto : source.drawnFrom, payout.region, currency)
+  const bank = bankRowFor(paidIn ? source.paysInto : source.drawnFrom, payout.region || source.options.place, currency)
   const clearing = source.clearing[currency]
   const account = bank ? setup.accounts.get(bank.account) : undefined
   const date = notBefore(payoutDate(payout, activity), source)
@@ -41,6 +42,8 @@ export const composeTransfer = (
   if (!bank || clearing === undefined) reasons.push('unmapped')
   if (bank && (!account || account.archived)) reasons.push('account_unusable')
   if (currency !== setup.base && rate === null) reasons.push('rate_missing')
+  const money = { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding }
+  if (rate !== null && !isMinor(convertWide(payout.amount, rate, money))) reasons.push('out_of_range')
   if (!bank || clearing === undefined || reasons.length > 0) return { ok: false, reasons }
   const part = (code: string, amount: number) => ({
     account: code,
@@ -51,7 +54,6 @@ export const composeTransfer = (
     routes: [],
   })
   const merged = mergeParts([part(bank.account, -payout.amount), part(clearing, payout.amount)])
-  const money = { currency, base: setup.base, rate, exchangeRounding: setup.exchangeRounding }
   const lines = finishedLines(merged, money)
   if (!Array.isArray(lines)) return { ok: false, reasons: [lines] }
   return { ok: true, entry: { document: 'transfer', date, currency, payoutLine: payout.lineId, lines } }

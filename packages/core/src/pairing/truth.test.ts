@@ -51,28 +51,32 @@ describe('as unkind as it comes', () => {
     [0, 0.3],
     [0.6, 0.62],
     [1, 0.85],
-  ])('nothing certain is wrong where references are doubted and some are false, with references on a share of %d', (referenced, atLeast) => {
-    const found = { certain: 0, groups: 0, falseTaken: 0 }
-    const wrong: string[] = []
-    for (let seed = 1; seed <= 12; seed++) {
-      const days = [60, 300, 1200][seed % 3] as number
-      const truth = makeHarshDeposits({ payouts: 500, days, referenced, bankFeeUpTo: 500, seed, misreferenced: 0.02 })
-      found.groups += truth.groups.size
-      for (const doubtReferences of [false, true])
-        for (const one of proposePairings(truth.transfers, truth.bankLines, { ...options, doubtReferences }).pairings) {
-          const name = groupName(one.bankLines, one.transfers)
-          const far = [...one.bankLines, ...one.transfers].some(({ id }) => truth.farNetted.has(id))
-          if (one.sureness !== 'certain' || far) continue
-          if (!doubtReferences) found.falseTaken += truth.groups.has(name) ? 0 : 1
-          else if (truth.groups.has(name)) found.certain++
-          else wrong.push(`${seed} ${name}`)
-        }
-    }
-    expect(wrong).toEqual([])
-    expect(found.certain / found.groups).toBeGreaterThan(atLeast)
-    // Taken as they stand, some of them deceive.
-    if (referenced === 0.6) expect(found.falseTaken).toBeGreaterThan(0)
-  })
+  ])(
+    'nothing certain is wrong where references are doubted and some are false, with references on a share of %d',
+    (referenced, atLeast) => {
+      const found = { certain: 0, groups: 0, falseTaken: 0 }
+      const wrong: string[] = []
+      for (let seed = 1; seed <= 12; seed++) {
+        const days = [60, 300, 1200][seed % 3] as number
+        const truth = makeHarshDeposits({ payouts: 500, days, referenced, bankFeeUpTo: 500, seed, misreferenced: 0.02 })
+        found.groups += truth.groups.size
+        for (const doubtReferences of [false, true])
+          for (const one of proposePairings(truth.transfers, truth.bankLines, { ...options, doubtReferences })
+            .pairings) {
+            const name = groupName(one.bankLines, one.transfers)
+            const far = [...one.bankLines, ...one.transfers].some(({ id }) => truth.farNetted.has(id))
+            if (one.sureness !== 'certain' || far) continue
+            if (!doubtReferences) found.falseTaken += truth.groups.has(name) ? 0 : 1
+            else if (truth.groups.has(name)) found.certain++
+            else wrong.push(`${seed} ${name}`)
+          }
+      }
+      expect(wrong).toEqual([])
+      expect(found.certain / found.groups).toBeGreaterThan(atLeast)
+      // Taken as they stand, some of them deceive.
+      if (referenced === 0.6) expect(found.falseTaken).toBeGreaterThan(0)
+    },
+  )
   it('a deposit that names two sources is certain of neither', () => {
     const payout = (id: string, source: string, amount: number) => ({
       ...{ id, source, amount, bankAccount: '1000', currency: 'EUR', date: '2026-03-15', reference: null },

@@ -1,4 +1,6 @@
 import type { SettlementHead } from '../activity/activityLine.ts'
+import type { Timing } from '../composing/setup.ts'
+import type { NamedFact } from './findAlike.ts'
 
 /** What a document of a proof is, so that it can be found again: never read out of its name. */
 export type DocumentRef =
@@ -26,6 +28,10 @@ export interface NamedAmount extends DatedAmount {
 export interface ProofMovement extends DatedAmount {
   /** Date of the posted entry that holds it; null while its settlement is not posted. */
   readonly bookedOn: string | null
+  /** Date that the entry was to have, where a lock or a filing moved it; absent: `bookedOn`. */
+  readonly wantedOn?: string | null
+  /** It is a channel's tender, dated as its gateway collected it: how its entry is dated is judged on the channel's own account. */
+  readonly tendered?: boolean
 }
 
 /** A payout of a source, and when it arrived if it did. */
@@ -34,6 +40,8 @@ export interface ProofPayout extends DatedAmount {
   readonly lineId: string
   /** Date of its posted transfer; null while not posted, and where it lacks. */
   readonly transferDate: string | null
+  /** Date that the transfer was to have, where a lock moved it; absent: `transferDate`. */
+  readonly wantedOn?: string | null
   /** Date of the last bank line of its certain or likely group. */
   readonly arrivedOn: string | null
   /** When the processor's balance drops: as the payout is sent, or once it has arrived. */
@@ -86,6 +94,14 @@ export interface ProofInput {
   readonly series: readonly HeadSeries[]
   /** Rows of files that could not be read and were left out: whatever they come to, they are to be brought in, or said to move nothing. Null: their day is not known. */
   readonly rowsAside?: readonly { readonly name: string; readonly ref: DocumentRef; readonly date: string | null }[]
+  /** How old what is a matter of time may get; absent: it has no age, and orders stay open. */
+  readonly timing?: Timing | null
+  /** Payouts, tenders and collections that are likely doubles of others of their source. */
+  readonly alike?: readonly NamedFact[]
+  /** Days and statements that a source left out between others, and of which nobody has said that nothing happened. */
+  readonly missing?: readonly NamedFact[]
+  /** Orders of the account's channels that are open for too long to be a matter of time; their amount stands in the books and in what the channel reports. */
+  readonly openOrders?: readonly NamedFact[]
   /** Posted entries whose amount on the account is not that of their lines: entry less lines. No cause; they keep a proof open. */
   readonly wrongEntries?: readonly NamedAmount[]
 }

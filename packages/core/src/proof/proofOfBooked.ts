@@ -1,19 +1,18 @@
 import type { ActivityLine, SettlementHead } from '../activity/activityLine.ts'
-import { isPayout, isReserve, isStock, isTender } from '../activity/kindTraits.ts'
+import { isCollection, isPayout, isReserve, isStock, isTender } from '../activity/kindTraits.ts'
+import { addDays } from '../activity/localDate.ts'
 import type { Zone } from '../activity/zone.ts'
-import {
-  type BookedActivity,
-  type BookedSettlement,
-  isBooked,
-  lineKey,
-  weightedLine,
-} from '../composing/bookActivity.ts'
+import { type BookedActivity, type BookedSettlement, isBooked } from '../composing/bookActivity.ts'
 import type { DraftEntry } from '../composing/draft.ts'
+import { lineKey, weightedLine } from '../composing/lineKey.ts'
 import { type Resolution, resolveLine, tenderAccount } from '../composing/resolveLine.ts'
 import { endDate, entryDateOfLine } from '../composing/settlementDates.ts'
 import type { Setup, Source } from '../composing/setup.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'
+import { openOrderLimit, openOrders } from '../tieout/openOrders.ts'
+import { alikePayouts, alikeTies, type NamedFact, type PayoutSeen } from './findAlike.ts'
+import { missingDays, missingNumbers } from './findMissing.ts'
 import type { DocumentRef, NamedAmount, ProofInput, ProofMovement, ProofSettlement } from './proofInput.ts'
 
 /** Activity that is booked whole, with what else a proof of it looks at. */
@@ -75,7 +74,70 @@ export const proofOfBooked = (
       heads: (month.heads.get(source.key) ?? []).filter(head => source.clearing[head.currency] === account),
     })),
     wrongEntries: booked.settlements.flatMap(settlement => wrongEntriesOf(settlement, view)),
+    timing: setup.timing ?? null,
+    alike: alikeOn(view),
+    missing: own.flatMap(source => missingOf(source, view, wanted.date)),
+    openOrders: setup.timing ? openOrdersOn(view, wanted.date) : [],
   }
+}
+
+/** Payouts of the account's sources, and tenders and collections on it, that are likely doubles. */
+const alikeOn = (view: AccountView): NamedFact[] => {
+  const { booked, zone } = view
+  const standing = booked.settlements.flatMap(one => one.lines.map(line => ({ line, head: one.activity.head })))
+  const payouts = standing.flatMap(({ line, head }): PayoutSeen[] =>
+    (line.kind === 'payout' || line.kind === 'payout_returned') && isOwn(line, view)
+      ? [
+          {
+            ...{ source: line.source, currency: line.currency, lineId: line.lineId, kind: line.kind },
+            ...{ amount: line.amount, date: zone.localDate(line.instant) },
+            reference: head?.payoutReference ?? null,
+            arrived: arrivalOf(line, view.pairings) !== null,
+          },
+        ]
+      : [],
+  )
+  const ties = standing.flatMap(({ line }) =>
+    (isOwn(line, view) && (isTender(line.kind) || isCollection(line.kind))) || isSentHere(line, view) ? [line] : [],
+  )
+  return [
+    ...alikePayouts(payouts).map(({ source, lineId, date }) => ({
+      ...{ name: lineId, date },
+      ref: { of: 'line' as const, source, lineId },
+    })),
+    ...alikeTies(ties).map(line => ({
+      ...{ name: line.orderId ?? line.lineId, date: zone.localDate(line.instant) },
+      ref: { of: 'line' as const, source: line.source, lineId: line.lineId },
+    })),
+  ]
+}
+
+/** Days and statement numbers that a source left out. */
+const missingOf = (source: Source, view: AccountView, date: string): NamedFact[] => {
+  const days = new Set<string>()
+  for (const { activity } of view.booked.settlements)
+    if (activity.source === source.key && activity.day !== null) days.add(activity.day)
+  const heads = (view.heads.get(source.key) ?? []).filter(
+    head => source.clearing[head.currency] === view.account && (head.periodStart ?? '') <= date,
+  )
+  const ref = { of: 'source', source: source.key } as const
+  return [
+    ...missingDays(days, date).map(day => ({ name: `${source.key} ${day}`, ref, date: day })),
+    ...missingNumbers(heads.map(head => head.settlementId)).map(name => ({ name, ref, date })),
+  ]
+}
+
+/** Orders of the account's channels that are open at a date, and were begun longer ago than orders stay open. */
+const openOrdersOn = (view: AccountView, date: string): NamedFact[] => {
+  const until = addDays(date, -openOrderLimit)
+  const lines = view.booked.settlements.flatMap(one =>
+    one.lines
+      .filter(line => isOwn(line, view) && sourceOf(line, view.setup)?.shape === 'channel' && !isElsewhere(line, view))
+      .map(line => ({ ...line, localDate: view.zone.localDate(line.instant) })),
+  )
+  return openOrders(lines.filter(line => line.localDate <= date))
+    .filter(order => order.from < until)
+    .map(({ source, order, from }) => ({ name: order, ref: { of: 'order', source, order }, date: from }))
 }
 
 /** The month as one account sees it. */
@@ -146,7 +208,12 @@ const movementsOf = (line: ActivityLine, settlement: BookedSettlement, view: Acc
   // It moves nothing, but a settlement that is held up is to be mended whatever its lines come to.
   else if (isOwn(line, view) && bookedOn === null) movements.push({ date: localDate, amount: 0, bookedOn })
   if (isSentHere(line, view))
-    movements.push({ date: dateOfTender(line, view), amount: line.amount === 0 ? 0 : -line.amount, bookedOn })
+    movements.push({
+      date: dateOfTender(line, view),
+      amount: line.amount === 0 ? 0 : -line.amount,
+      bookedOn,
+      tendered: true,
+    })
   return movements
 }
 

@@ -1,5 +1,7 @@
+import { daysBetween } from '../activity/localDate.ts'
 import { compareText } from '../mapping/compareText.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
+import type { NamedFact } from './findAlike.ts'
 import type {
   DocumentRef,
   HeadSeries,
@@ -16,6 +18,8 @@ export const causes = [
   'unposted',
   'after_cut_off',
   'payout_on_its_way',
+  'overdue',
+  'misdated',
   'reserve_kept',
   'pending',
   'unpaid_orders',
@@ -23,7 +27,9 @@ export const causes = [
   'correction',
   'by_hand',
   'double',
+  'missing_day',
   'gap',
+  'order_open',
   'exchange_rounding',
   'unexplained',
 ] as const
@@ -31,7 +37,18 @@ export const causes = [
 export type Cause = (typeof causes)[number]
 
 /** Causes that somebody has to mend; all others are a matter of time, and may stand. */
-export const toBeMended: ReadonlySet<Cause> = new Set(['blocked', 'unposted', 'correction', 'by_hand', 'double', 'gap'])
+export const toBeMended: ReadonlySet<Cause> = new Set([
+  'blocked',
+  'unposted',
+  'overdue',
+  'misdated',
+  'correction',
+  'by_hand',
+  'double',
+  'missing_day',
+  'gap',
+  'order_open',
+])
 
 export interface CauseDocument {
   readonly name: string
@@ -98,14 +115,10 @@ type CauseRow = CauseDocument
 const rowsOf: Record<Cause, (input: ProofInput) => CauseRow[]> = {
   blocked: input => ofStates(input, ['blocked']),
   unposted: input => ofStates(input, ['proposed', 'set_aside']),
-  after_cut_off: input => [
-    ...input.settlements.flatMap(settlement => settlement.movements.flatMap(one => acrossDate(settlement, one, input))),
-    ...takenBackLater(input, false),
-  ],
-  payout_on_its_way: input => [
-    ...input.settlements.flatMap(settlement => settlement.payouts.map(payout => onItsWay(settlement, payout, input))),
-    ...takenBackLater(input, true),
-  ],
+  after_cut_off: input => [...movementRows(input, false), ...takenBackLater(input, false)],
+  payout_on_its_way: input => [...payoutRows(input, 'payout_on_its_way'), ...takenBackLater(input, true)],
+  overdue: input => payoutRows(input, 'overdue'),
+  misdated: input => [...movementRows(input, true), ...payoutRows(input, 'misdated')],
   reserve_kept: input => named(input.reserves, input, -1),
   pending: input => named(input.pending, input, 1),
   unpaid_orders: input => named(input.unpaidOrders ?? [], input, -1),
@@ -117,13 +130,17 @@ const rowsOf: Record<Cause, (input: ProofInput) => CauseRow[]> = {
       input,
       -1,
     ),
-  double: input =>
-    named(
+  double: input => [
+    ...named(
       input.byHand.flatMap(row => (row.repeats ? [{ ...row, name: `${row.name} of ${row.repeats}` }] : [])),
       input,
       -1,
     ),
+    ...facts(input.alike ?? [], input),
+  ],
+  missing_day: input => facts(input.missing ?? [], input),
   gap: input => input.series.flatMap(series => gaps(series, input.date)),
+  order_open: input => facts(input.openOrders ?? [], input),
   exchange_rounding: input => named(input.rounding ?? [], input, -1),
   unexplained: () => [],
 }
@@ -133,6 +150,10 @@ const signed = (sign: 1 | -1, amount: number): number => (amount === 0 ? 0 : sig
 const named = (rows: readonly NamedAmount[], { date }: ProofInput, sign: 1 | -1): CauseRow[] =>
   rows.filter(row => row.date <= date).map(row => ({ ...row, amount: signed(sign, row.amount) }))
 
+/** What has no amount, and is to be looked at all the same. */
+const facts = (rows: readonly NamedFact[], { date }: ProofInput): CauseRow[] =>
+  rows.filter(row => row.date <= date).map(row => ({ ...row, amount: 0 }))
+
 const ofStates = (input: ProofInput, states: readonly ProofSettlement['state'][]): CauseRow[] =>
   input.settlements
     .filter(settlement => states.includes(settlement.state))
@@ -140,15 +161,34 @@ const ofStates = (input: ProofInput, states: readonly ProofSettlement['state'][]
       [...movements, ...payouts].filter(row => row.date <= input.date).map(row => ({ name, ref, ...row })),
     )
 
+const movementRows = (input: ProofInput, misdated: boolean): CauseRow[] =>
+  input.settlements.flatMap(settlement =>
+    settlement.movements
+      .filter(movement => isMisdated(settlement, movement, input) === misdated)
+      .flatMap(movement => acrossDate(settlement, movement, input)),
+  )
+
+/** Whether the entry that holds a movement was to be dated too late after it, or before it. */
+const isMisdated = (
+  { state }: ProofSettlement,
+  { date, bookedOn, wantedOn, tendered }: ProofMovement,
+  { timing }: ProofInput,
+): boolean => {
+  const wanted = wantedOn ?? bookedOn
+  if (!timing || wanted === null || tendered || state !== 'posted') return false
+  const days = daysBetween(date, wanted)
+  return days > timing.misdatedDays || days < -1
+}
+
 // By the entry's date alone, never by its amount: what is wrong with an entry is no matter of time.
-const acrossDate = (
-  { name, ref }: ProofSettlement,
-  { date, bookedOn, amount }: ProofMovement,
-  input: ProofInput,
-): CauseRow[] => {
+const acrossDate = (settlement: ProofSettlement, movement: ProofMovement, input: ProofInput): CauseRow[] => {
+  const { name, ref } = settlement
+  const { date, bookedOn, amount } = movement
   if (bookedOn === null) return []
   const happened = date <= input.date
   const booked = bookedOn <= input.date
+  // One that is past in both its dates moves nothing, and is told all the same where the two do not go together.
+  if (happened && booked && isMisdated(settlement, movement, input)) return [{ name, ref, date, amount: 0 }]
   return happened === booked ? [] : [{ name, ref, date, amount: happened ? amount : signed(-1, amount) }]
 }
 
@@ -156,6 +196,32 @@ const takenBackLater = (input: ProofInput, payouts: boolean): CauseRow[] =>
   (input.takenBack ?? [])
     .filter(row => row.payout === payouts && row.postedOn <= input.date && row.date > input.date)
     .map(({ name, ref, postedOn, amount }) => ({ name, ref, date: postedOn, amount }))
+
+const payoutRows = (input: ProofInput, cause: 'payout_on_its_way' | 'overdue' | 'misdated'): CauseRow[] =>
+  input.settlements.flatMap(settlement =>
+    settlement.payouts.flatMap(payout => {
+      const row = onItsWay(settlement, payout, input)
+      return causeOfPayout(settlement, payout, { input, amount: row.amount }) === cause ? [row] : []
+    }),
+  )
+
+/** Whether a payout is on its way, for too long, or dated apart from its line. One that is past in all its dates is told only where they do not go together. */
+const causeOfPayout = (
+  { state }: ProofSettlement,
+  { date, transferDate, wantedOn, arrivedOn, leaves, amount: paid }: ProofPayout,
+  { input, amount }: { readonly input: ProofInput; readonly amount: number },
+): 'payout_on_its_way' | 'overdue' | 'misdated' => {
+  const { timing } = input
+  if (!timing || paid === 0) return 'payout_on_its_way'
+  const bookedOn = (state === 'posted' ? transferDate : null) ?? date
+  const wanted = (state === 'posted' ? (wantedOn ?? transferDate) : null) ?? date
+  const begun = date <= input.date || bookedOn <= input.date
+  if (begun && Math.abs(daysBetween(date, wanted)) > timing.onItsWayDays) return 'misdated'
+  if (arrivedOn !== null && arrivedOn < bookedOn && arrivedOn <= input.date) return 'overdue'
+  const left = leaves === 'sent' ? date : arrivedOn
+  const since = left !== null && left <= input.date ? left : bookedOn
+  return amount !== 0 && daysBetween(since, input.date) > timing.onItsWayDays ? 'overdue' : 'payout_on_its_way'
+}
 
 // A payout that is not posted is counted on its own date with the rest of its settlement: only what leaves later is on its way. So is one
 // of a posted settlement that lacks its transfer: that is no matter of time.

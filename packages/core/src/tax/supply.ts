@@ -36,6 +36,10 @@ const goesBack = (line: DatedLine): boolean =>
 export const goesAlong = (line: Pick<DatedLine, 'kind' | 'orderId' | 'sku' | 'category'>): boolean =>
   mayGoAlong(line.kind) && Boolean(line.orderId) && !line.sku && !line.category
 
+/** Whether a refund names its order and none of its goods: where its source says so it touches all of them. */
+export const isUnitemisedRefund = (line: Pick<DatedLine, 'kind' | 'orderId' | 'sku' | 'category'>): boolean =>
+  line.kind === 'refund' && Boolean(line.orderId) && !line.sku && !line.category
+
 /** A class of an order's goods and what they come to, minor units; in order of code point. */
 export interface BasketPart {
   readonly class: string

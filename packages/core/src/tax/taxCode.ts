@@ -38,6 +38,8 @@ export interface TaxCode {
 export interface RatesInForce {
   /** Names the set by its percents: lines with equal keys were taxed alike, whatever versions their rates are of. */
   readonly key: string
+  /** The same without what is recoverable: tax itself is not split by that. */
+  readonly percents: string
   /** First dates of the versions, by component. */
   readonly version: string
   readonly effective: readonly Fraction[]
@@ -78,8 +80,10 @@ export const ratesInForce = (code: TaxCode, date: string): RatesInForce | null =
     return rate
   })
   const recovery = recoveryOn(code, date)
+  const percents = effective.map(plainText).join(' ')
   return {
-    key: [...effective.map(plainText), ...(isWhole(recovery) ? [] : [`of ${plainText(recovery)}`])].join(' '),
+    key: isWhole(recovery) ? percents : `${percents} of ${plainText(recovery)}`,
+    percents,
     version: versions.map(version => version?.from ?? '').join(' '),
     effective,
     total,

@@ -9,7 +9,7 @@ export interface TaxRow {
   readonly kind?: Kind | null
   /** The line's tax label. */
   readonly label?: string | null
-  /** Country, or part of one; a country's row serves its parts. */
+  /** Country, or part of one; a country's row serves its parts. `-`: only where no region is told. */
   readonly region?: string | null
   readonly class?: string | null
   /** First tax date that it serves, a local date; null: always. */
@@ -48,6 +48,9 @@ export interface TaxBook {
   explain(at: TaxedAs): TaxChoice | null
 }
 
+/** A row's region that serves only supplies of which no region is told. */
+export const noRegion = '-'
+
 const rankOf = (row: TaxRow, name: TaxCondition): number => {
   const value = row[name]
   if (!value) return 0
@@ -58,6 +61,7 @@ const meets = (row: TaxRow, name: TaxCondition, at: TaxedAs): boolean => {
   const wanted = row[name]
   if (!wanted) return true
   const value = at[name]
+  if (name === 'region' && wanted === noRegion) return !value
   return value === wanted || (name === 'region' && !wanted.includes('-') && (value ?? '').startsWith(`${wanted}-`))
 }
 

@@ -266,7 +266,10 @@ export const pairByBruteForce = (
   const exact = candidates.filter(group => isExact(group, all))
   const certain = exact.filter(group => {
     const others = exact.filter(other => other !== group && overlap(group, other))
-    return (others.length === 0 && certainByName(group, all)) || (proved(group) && !others.some(proved) && !doubted(group, all))
+    return (
+      (others.length === 0 && certainByName(group, all)) ||
+      (proved(group) && !others.some(proved) && !doubted(group, all))
+    )
   })
   const free = exact.filter(group => !certain.some(sure => overlap(sure, group)))
   const likely = likelyOf(free, exact)

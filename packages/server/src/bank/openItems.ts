@@ -1,7 +1,7 @@
 import type { BankItem, PairingFacts, TransferItem } from '@culvert/contract'
 import { convertMinor, currencyDigits, rateOn } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
+import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { transferId } from '../ledger/transferId.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
@@ -90,7 +90,10 @@ const loadReach = (tx: Transaction, account: string): Promise<Reach[]> =>
   )
 
 const leastOf = (reach: readonly Reach[]): string | null =>
-  reach.reduce<string | null>((least, { to }) => (least === null || to === null ? null : to < least ? to : least), '9999-12-31')
+  reach.reduce<string | null>(
+    (least, { to }) => (least === null || to === null ? null : to < least ? to : least),
+    '9999-12-31',
+  )
 
 /** Days that each source's last confirmed deposits took, but for the quickest and slowest twentieth. */
 const usualLags = async (tx: Transaction, account: string) => {

@@ -54,6 +54,7 @@ export const readExampleSetup = (json: unknown): ExampleSetup => {
       sources: new Map(parsed.sources.map(source => [source.key, sourceOf(source, base)])),
       routes: routeBook(routesOf(parsed)),
       rates: parsed.rates,
+      ...(parsed.timing && { timing: parsed.timing }),
       classes: classBook(
         parsed.classes.map(({ sku, category, class: name }) => ({
           sku: sku ?? null,
@@ -85,6 +86,7 @@ const sourceOf = (source: ParsedSetup['sources'][number], base: string): Source 
   options: {
     ...defaultOptions,
     ...source.options,
+    place: source.options.place ?? null,
     taxTolerance: source.options.taxTolerance ? minorOf(source.options.taxTolerance, base) : null,
   },
 })

@@ -70,7 +70,11 @@ const GroupBar = ({ page, list, group, acts }: Omit<SelectionBarProps, 'mark'> &
             <Box color="muted" textStyle="small" truncate>
               {[
                 equationText(group, money),
-                proposal ? evidenceText(proposal, page.facts) : decided ? decidedText(decided) : aloneText(page, list, group),
+                proposal
+                  ? evidenceText(proposal, page.facts)
+                  : decided
+                    ? decidedText(decided)
+                    : aloneText(page, list, group),
               ]
                 .filter(text => text !== '')
                 .join(' · ')}

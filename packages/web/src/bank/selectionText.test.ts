@@ -71,12 +71,21 @@ describe('what the bar says', () => {
       '1 day later, as usual · payouts that follow each other · the text names the payer · with its reference · certain once data to 12 Mar 2026 is in: the bank statement (now to 9 Mar 2026), Openhall (nothing yet)',
     )
     expect(
-      evidenceText({
-        ...proposal,
-        difference: -250,
-        waitsFor: null,
-        evidence: { ...proposal.evidence, payerNamed: false, referenceFound: false, lagUsual: null, consecutive: null },
-      }, facts),
+      evidenceText(
+        {
+          ...proposal,
+          difference: -250,
+          waitsFor: null,
+          evidence: {
+            ...proposal.evidence,
+            payerNamed: false,
+            referenceFound: false,
+            lagUsual: null,
+            consecutive: null,
+          },
+        },
+        facts,
+      ),
     ).toBe('1 day later · the text does not name the payer · a bank fee, or not the same money')
   })
   it('of what was decided: the entry and its account, or the reason', () => {
