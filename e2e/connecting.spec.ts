@@ -75,7 +75,7 @@ test('from nothing to the first settlement: a marketplace by consent, a processo
   await press(stage('Bank'))
   await expect(page.getByRole('heading', { name: 'Skerrymoor current' })).toBeVisible()
   await file('april.sta', statement)
-  await press(button('Keep and bring in'))
+  await press(button('Import the statement'))
   await expect(page.getByText('1 bank line new')).toBeVisible()
 
   await press(stage('Mapping'))

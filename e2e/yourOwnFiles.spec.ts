@@ -128,7 +128,7 @@ test('from nothing to the first settlement, by files alone', async ({ page }) =>
   await press(stage('Bank'))
   await file('june.sta', statement)
   await expect(page.getByRole('dialog')).toContainText('IE29SKMU99007712349988')
-  await press(button('Keep and bring in'))
+  await press(button('Import the statement'))
   await expect(page.getByText('2 bank lines new')).toBeVisible()
   // The same again is known, number and all.
   await file('june again.sta', statement)

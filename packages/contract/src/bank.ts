@@ -281,6 +281,8 @@ export const bankEndpoints = {
       encoding: z.string().max(40).optional(),
       sheet: z.string().max(200).optional(),
       account: z.string().max(20).optional(),
+      /** The bank's own number of `account`, kept once the statement is in. */
+      number: z.string().max(60).optional(),
     }),
     body: 'file',
     answer: orJob(statementOutcome),

@@ -27,6 +27,8 @@ export const problem = z.object({
         expected: z.string(),
         /** Which fault it is. */
         code: z.string().optional(),
+        /** Of which currency the row is, where the fault is of an account. */
+        currency: z.string().optional(),
       }),
     )
     .optional(),

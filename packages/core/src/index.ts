@@ -132,7 +132,14 @@ export {
   checkBankChoice,
   proposeBankChoice,
 } from './formats/bankChoice.ts'
-export { type BankColumn, type BankLine, bankColumns, readBankRow } from './formats/bankRow.ts'
+export {
+  type BankColumn,
+  type BankCorrection,
+  type BankDetails,
+  type BankLine,
+  bankColumns,
+  readBankRow,
+} from './formats/bankRow.ts'
 export { type CamtReader, camtReader, type StatementReach, type XmlEvent } from './formats/camtStatement.ts'
 export { type ChartReader, chartReader, type ListedAccount } from './formats/chartRow.ts'
 export { checkRate, type RateFault } from './formats/checkRate.ts'

@@ -18,6 +18,22 @@ export interface BankLine {
   readonly currency: string
   readonly description: string
   readonly reference: string
+  /** What the amount was before exchange and charges, as far as the statement tells; absent: nothing of it. */
+  readonly details?: BankDetails
+}
+
+/** An amount before exchange and charges. Minor units of their currencies, unsigned. */
+export interface BankDetails {
+  readonly original?: { readonly amount: number; readonly currency: string }
+  readonly charges?: readonly { readonly amount: number; readonly currency: string }[]
+}
+
+/** A later statement replaces or deletes a line of an earlier one. */
+export interface BankCorrection {
+  readonly bankAccount: string
+  /** The line that is corrected. */
+  readonly lineId: string
+  readonly action: 'replace' | 'delete'
 }
 
 /** Reads one record of a bank CSV; null, with faults noted, where anything in it is wrong. */

@@ -15,6 +15,9 @@ export type FaultCode =
   | 'not_a_region'
   | 'twice_in_file'
   | 'unlike_sign'
+  | 'not_a_rate'
+  | 'unknown_action'
+  | 'corrects_decided'
   | 'not_csv'
   | 'sum_out_of_range'
   | 'not_utf8'
@@ -45,6 +48,8 @@ export interface FileFault {
   readonly column: string | null
   readonly value: string
   readonly code: FaultCode
+  /** Of which currency the row is, where the fault is of an account. */
+  readonly currency?: string
 }
 
 const expectations: Record<FaultCode, string> = {
@@ -63,6 +68,9 @@ const expectations: Record<FaultCode, string> = {
   not_a_region: 'a country as IE or a part of one as CA-QC',
   twice_in_file: 'each id once in a file',
   unlike_sign: 'CRDT or DBIT',
+  not_a_rate: 'an exchange rate above zero',
+  unknown_action: 'REPLACE or DELETE',
+  corrects_decided: 'a line that is not matched or coded yet: unmatch it first',
   not_csv: 'comma, semicolon or tab separated text in UTF-8',
   sum_out_of_range: 'amounts that together stay within 9 × 10^15 minor units',
   not_utf8: 'text in UTF-8',

@@ -44,6 +44,10 @@ const tagShape = /^:(\d{2}[A-Z]?):(.*)$/
 // Value date, entry date, mark, funds code, amount, type, reference and the bank's own after two strokes. SWIFT MT940, field 61: 6!n[4!n]2a[1!a]15d1!a3!c16x[//16x].
 const movementShape =
   /^(\d{6})(\d{4})?(R?[CD]|E[CD])([A-Z])?(\d[\d]*,\d*)([NFS][A-Z0-9]{3})?([^/]*(?:\/(?!\/)[^/]*)*)(?:\/\/(.*))?$/
+// Some banks leave the comma of a whole amount out.
+const looseMovementShape =
+  /^(\d{6})(\d{4})?(R?[CD]|E[CD])([A-Z])?(\d+)([NFS][A-Z0-9]{3})([^/]*(?:\/(?!\/)[^/]*)*)(?:\/\/(.*))?$/
+const looseBalanceShape = /^([CD])(\d{6})([A-Z]{3})(\d+)$/
 // Mark, date, currency, amount. Fields 60 and 62: 1!a6!n3!a15d.
 const balanceShape = /^([CD])(\d{6})([A-Z]{3})(\d[\d]*,\d*)$/
 
@@ -105,7 +109,7 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
   }
 
   const readBalance = (value: string, row: number, column: string) => {
-    const match = balanceShape.exec(value.trim())
+    const match = balanceShape.exec(value.trim()) ?? looseBalanceShape.exec(value.trim())
     if (!match) return fault(row, column, value, 'not_an_amount')
     const [, mark, day = '', currency = '', amount = ''] = match
     const date = dateOf(day)
@@ -119,7 +123,7 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
   const readMovement = (value: string, row: number): void => {
     endMovement()
     if (!open) return void fault(row, ':61:', value, 'not_a_statement')
-    const match = movementShape.exec(value)
+    const match = movementShape.exec(value) ?? looseMovementShape.exec(value)
     if (!match) return void fault(row, ':61:', value, 'not_an_amount')
     const [, day = '', booked, mark = '', , amount = '', , reference = '', bankReference = ''] = match
     if (mark.startsWith('E')) return
@@ -147,7 +151,7 @@ export const mt940Reader = (faults: FaultList, { found, statement }: Told): Mt94
       endMovement()
       return
     }
-    if (name === '25') {
+    if (name === '25' || name === '25P') {
       const account = accountOf(value)
       // A statement of another account, or one whose last page has its closing balance, is over.
       if (open !== null && (open.account !== account || open.closing !== null)) endStatement(row)
@@ -243,20 +247,31 @@ const bookedOn = (valueDay: string, entry: string | undefined): string | null =>
   return near[0]?.date ?? null
 }
 
+/** Characters that a line of field 86 has, and that a numbered part of it has: what is as long goes on in the next without a blank. */
+const fullLine = 65
+const fullPart = 27
+
+/** Texts in pieces of a fixed length: a word cut off at the end of a piece is whole again. */
+const joinedPieces = (pieces: readonly string[], full: number): string =>
+  pieces.reduce((whole, piece, index) => {
+    const before = pieces[index - 1]
+    return whole + (before === undefined || before.length >= full ? '' : ' ') + piece
+  }, '')
+
 // Numbered parts: ?00 the sort of movement, ?20 to ?29 and ?60 to ?63 what it is for, ?32 and ?33 who it is with. Anything else is free text.
 const detailText = (lines: readonly string[]): string => {
   const whole = lines.join('')
   const mark = /^\d{3}([?<>~])\d{2}/.exec(whole)?.[1]
-  if (mark === undefined) return lines.join(' ')
+  if (mark === undefined) return joinedPieces(lines, fullLine)
   const parts = whole.slice(3).split(mark).filter(Boolean)
   const of = (wanted: (no: number) => boolean) =>
-    parts
-      .filter(part => wanted(Number(part.slice(0, 2))))
-      .map(part => part.slice(2).trim())
-      .filter(Boolean)
+    joinedPieces(
+      parts.filter(part => wanted(Number(part.slice(0, 2)))).map(part => part.slice(2)),
+      fullPart,
+    )
   return [
-    ...of(no => (no >= 20 && no <= 29) || (no >= 60 && no <= 63)),
-    ...of(no => no === 32 || no === 33),
-    ...of(no => no === 0),
+    of(no => (no >= 20 && no <= 29) || (no >= 60 && no <= 63)),
+    of(no => no === 32 || no === 33),
+    of(no => no === 0),
   ].join(' ')
 }

@@ -24,6 +24,15 @@ export class StatementSum {
   sum = 0
   first = ''
   last = ''
+  /** This and the sum of what follows it, together. */
+  and(next: StatementSum): StatementSum {
+    const both = new StatementSum()
+    both.lines = this.lines + next.lines
+    both.sum = this.sum + next.sum
+    both.first = [this.first, next.first].filter(Boolean).sort()[0] ?? ''
+    both.last = this.last > next.last ? this.last : next.last
+    return both
+  }
   add(line: BankLine): void {
     this.lines++
     this.sum += line.amount

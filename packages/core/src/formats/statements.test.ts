@@ -87,6 +87,25 @@ describe('MT940', () => {
     expect(lines.slice(3).map(line => line.amount)).toEqual([-50, 20])
   })
 
+  it('reads an account with its currency in 25P, and whole amounts without a comma', () => {
+    const loose = statement
+      .replace(':25:', ':25P:')
+      .replace('C1204,11NTRF', 'C1204NTRF')
+      .replace('EUR9204,11', 'EUR9204')
+    const { lines, heads, codes } = readMt940(loose)
+    expect(codes()).toEqual([])
+    expect(lines[0]).toMatchObject({ bankAccount: '12030000/7712344471', amount: 120_400, reference: 'OH-2611' })
+    expect(heads[0]?.opening).toBe(920_400)
+  })
+
+  it('joins a word that is cut off at the end of a part or of a line', () => {
+    const cut = statement.replace(/:86:166.*/, ':86:166?00CREDIT?20OPENHALL SETTLEMENT NO 2611?2177 MARCH?32OPENHALL')
+    expect(readMt940(cut).lines[0]?.description).toBe('OPENHALL SETTLEMENT NO 261177 MARCH OPENHALL CREDIT')
+    const free = `${'X'.repeat(60)}OPENH`
+    const lines = statement.replace('CARD CLAY SUPPLY\n  KINGSTON', `${free}\n  ALL SETTL`)
+    expect(readMt940(lines).lines[1]?.description).toBe(`${'X'.repeat(60)}OPENHALL SETTL`)
+  })
+
   it('names what is wrong with its row', () => {
     expect(readMt940(statement.replace('1204,11NTRF', '1204.11NTRF')).codes()).toEqual([[5, ':61:', 'not_an_amount']])
     expect(readMt940(statement.replace('C260331EUR', 'C261331EUR')).codes()[0]).toEqual([4, ':60F:', 'not_a_date'])
@@ -144,10 +163,61 @@ describe('OFX', () => {
     expect(readOfx(closed).lines).toEqual(readOfx(ofx).lines)
     expect(readOfx(closed).heads).toEqual(readOfx(ofx).heads)
   })
-  it('a balance of another day closes nothing', () =>
+  it('a balance counts at its own day: of a later one nothing is known, of an earlier one the rest comes after it', () => {
     expect(readOfx(ofx.replace('<DTASOF>20260402', '<DTASOF>20260405')).heads).toMatchObject([
-      { opening: null, closing: null },
-    ]))
+      { opening: null, closing: null, to: '2026-04-02' },
+    ])
+    const earlier = readOfx(ofx.replace('10195.82<DTASOF>20260402', '10408.22<DTASOF>20260401'))
+    expect(earlier.heads).toMatchObject([{ to: '2026-04-01', opening: 920_411, closing: 1_040_822, sum: 120_411 }])
+    expect(earlier.lines).toHaveLength(2)
+  })
+  it('a line in another currency is turned into the account’s at the rate it tells, and keeps both', () => {
+    const of = (more: string) => readOfx(ofx.replace('<FITID>F1', `${more}<FITID>F1`))
+    const other = of('<CURRENCY><CURRATE>0.9250<CURSYM>USD</CURRENCY>')
+    expect(other.lines[0]).toMatchObject({
+      amount: 111_380,
+      currency: 'EUR',
+      details: { original: { amount: 120_411, currency: 'USD' } },
+    })
+    const turned = of('<ORIGCURRENCY><CURRATE>0.5<CURSYM>USD</ORIGCURRENCY>')
+    expect(turned.lines[0]).toMatchObject({
+      amount: 120_411,
+      details: { original: { amount: 240_822, currency: 'USD' } },
+    })
+    expect(of('<CURRENCY><CURSYM>USD</CURRENCY>').codes()).toEqual([[1, 'CURRENCY/CURRATE', 'not_a_rate']])
+    expect(of('<CURRENCY><CURRATE>2<CURSYM>QQQ</CURRENCY>').codes()).toEqual([
+      [1, 'CURRENCY/CURSYM', 'unknown_currency'],
+    ])
+  })
+  it('a correction replaces or deletes the line that it names', () => {
+    const corrections: unknown[] = []
+    const read = (text: string) => {
+      const found = collect()
+      const reader = ofxReader(found.faults, { ...found.told, correction: one => corrections.push(one) })
+      for (const event of sgmlEvents(text.slice(text.indexOf('<')))) reader.take(event, 1)
+      reader.end(1)
+      return found
+    }
+    const add = (action: string, corrected: string) =>
+      ofx.replace(
+        '</BANKTRANLIST>',
+        `<STMTTRN><TRNTYPE>CREDIT<DTPOSTED>20260402<TRNAMT>1200.00<FITID>F3<CORRECTFITID>${corrected}<CORRECTACTION>${action}<NAME>OPENHALL</STMTTRN></BANKTRANLIST>`,
+      )
+    const replaced = read(add('REPLACE', 'F1'))
+    expect(replaced.heads[0]).toMatchObject({ lines: 2, sum: 98_760 })
+    expect(replaced.lines.map(line => line.lineId)).toEqual(['F1', 'F2', 'F3'])
+    const deleted = read(add('DELETE', 'F1'))
+    expect(deleted.heads[0]).toMatchObject({ lines: 1, sum: -21_240 })
+    expect(deleted.lines.map(line => line.lineId)).toEqual(['F1', 'F2'])
+    // One of an earlier file: what it was is not known, and so is not the opening balance.
+    expect(read(add('REPLACE', 'F0')).heads[0]).toMatchObject({ opening: null })
+    expect(corrections).toEqual([
+      { bankAccount: '7712344471', lineId: 'F1', action: 'replace' },
+      { bankAccount: '7712344471', lineId: 'F1', action: 'delete' },
+      { bankAccount: '7712344471', lineId: 'F0', action: 'replace' },
+    ])
+    expect(read(add('ERASE', 'F1')).codes()).toEqual([[1, 'CORRECTACTION', 'unknown_action']])
+  })
   it('lines whose ends are left out are told apart all the same', () =>
     expect(readOfx(ofx.replaceAll('</STMTTRN>', '')).lines).toHaveLength(2))
   it('names what is wrong', () => {

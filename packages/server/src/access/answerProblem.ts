@@ -26,6 +26,7 @@ const answerFor = (error: unknown): { status: number; body: Problem } => {
           value: fault.value,
           expected: expectedText(fault),
           code: fault.code,
+          ...(fault.currency && { currency: fault.currency }),
         })),
         count: error.count,
       },

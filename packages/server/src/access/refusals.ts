@@ -251,6 +251,11 @@ export const refusals = {
       `It is archived once it is empty and nothing uses it any more: ${of.uses}. Nothing was changed.`,
   ),
   account_taken: said(409, (of: { code: string }) => `There is an account ${of.code} already.`),
+  bank_number_other: said(
+    409,
+    (of: { account: string; number: string }) =>
+      `${of.account} is no bank or card account that could have the number ${of.number}, or it has another number already.`,
+  ),
   bank_number_taken: said(409, (of: { number: string }) => `${of.number} is the number of another account already.`),
   source_taken: said(
     409,

@@ -168,3 +168,41 @@ it('a bank account without a statement has a page that can be read', async () =>
   const page = await asClient(database, actor, tx => loadBankPage(tx, '1000', { from: null, to: null }))
   expect(bankPage.parse(JSON.parse(JSON.stringify(page)))).toMatchObject({ statementTo: null, lines: [] })
 })
+
+describe('what a later statement corrects, and a number that is tied', () => {
+  const corrected = (action: string, id: string) =>
+    ofx.replace(
+      /<STMTTRN>[\s\S]*<\/BANKTRANLIST>/,
+      `<STMTTRN><DTPOSTED>20260401<TRNAMT>21.00<FITID>Y1<CORRECTFITID>${id}<CORRECTACTION>${action}<NAME>OPENHALL 1</STMTTRN></BANKTRANLIST>`,
+    )
+  const amounts = async (actor: Actor) => (await stored(actor)).map(line => line.amount)
+  it('replaces or deletes a stored line while nothing is decided about it', async () => {
+    for (const [action, left] of [
+      ['REPLACE', [2100, -500, -500]],
+      ['DELETE', [-500, -500]],
+    ] as const) {
+      const actor = await makeClient(database, `Corrected by ${action}`)
+      await bring(actor, ofx)
+      await bring(actor, corrected(action, 'X1'))
+      expect(await amounts(actor)).toEqual(left)
+    }
+  })
+  it('keeps the number of an account only where its statement came in', async () => {
+    const actor = await makeClient(database, 'A number tied')
+    await asClient(database, actor, tx =>
+      tx.execute(sql`UPDATE account SET bank_number = NULL WHERE client_id = current_client()`),
+    )
+    const numberOf = async () =>
+      (
+        await asClient(database, actor, tx =>
+          rowsOf(tx, { number: is.maybe(is.text) }, sql`SELECT bank_number AS number FROM account WHERE code = '1000'`),
+        )
+      )[0]?.number
+    const told = { account: '1000', number: 'IE00TEST' }
+    await expect(bring(actor, mt940.replaceAll('EUR', 'PLN'), told)).rejects.toMatchObject({ count: 3 })
+    expect(await numberOf()).toBeNull()
+    await bring(actor, mt940, told)
+    expect(await numberOf()).toBe('IE00TEST')
+    await expect(bring(actor, mt940, { ...told, number: 'OTHER' })).rejects.toMatchObject({ code: 'bank_number_other' })
+  })
+})

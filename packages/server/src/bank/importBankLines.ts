@@ -37,8 +37,8 @@ export const storeStaged = async (
     { count: is.whole },
     sql`
     WITH stored AS (
-      INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id, format)
-      SELECT current_client(), i.code, i.line_id, i.date, i.amount, i.currency, i.description, i.reference, ${pullId}, ${format}
+      INSERT INTO bank_line (client_id, bank_account, line_id, date, amount, currency, description, reference, pull_id, format, details)
+      SELECT current_client(), i.code, i.line_id, i.date, i.amount, i.currency, i.description, i.reference, ${pullId}, ${format}, i.details
       FROM incoming_bank i WHERE NOT i.known ORDER BY i.code COLLATE "C", i.line_id COLLATE "C"
       ON CONFLICT DO NOTHING RETURNING line_id)
     SELECT count(*)::int AS count FROM stored`,

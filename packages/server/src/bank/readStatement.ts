@@ -3,6 +3,7 @@ import {
   type BankChoice,
   type BankChoiceReader,
   type BankColumn,
+  type BankCorrection,
   type BankLine,
   bankChoiceReader,
   bankColumns,
@@ -36,6 +37,8 @@ export interface StatementTaker {
   readonly faults: FaultList
   readonly line: (line: BankLine, row: number) => void | Promise<void>
   readonly statement: (head: StatementHead) => void
+  /** A line is replaced or deleted; absent where nobody asks. */
+  readonly correction?: (correction: BankCorrection, row: number) => void
   /** What somebody has said of a file with such columns; null: nothing yet. */
   readonly choiceOf: (header: readonly string[]) => Promise<BankChoice | null>
 }
@@ -217,7 +220,11 @@ const readCamt = async (text: AsyncIterable<string>, taker: StatementTaker): Pro
 const readOfx = async (text: AsyncIterable<string>, taker: StatementTaker): Promise<void> => {
   const { faults } = taker
   const waiting = new Waiting(taker)
-  const reader = ofxReader(faults, { found: waiting.add, statement: taker.statement })
+  const reader = ofxReader(faults, {
+    found: waiting.add,
+    statement: taker.statement,
+    correction: (correction, at) => taker.correction?.(correction, at),
+  })
   const take = (event: XmlEvent, row: number) => reader.take(event, row)
   const after = () => waiting.hand()
   const [head, pieces] = await withHead(text)

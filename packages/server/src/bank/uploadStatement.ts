@@ -11,7 +11,7 @@ import type { JobWork } from '../jobs/runJob.ts'
 import { noteReach, storeStaged } from './importBankLines.ts'
 import { readStatement } from './readStatement.ts'
 import { openBankStage } from './stageBankLines.ts'
-import { accountNamed, storeStatements } from './statements.ts'
+import { accountNamed, storeStatements, tieNumber } from './statements.ts'
 
 interface Statement {
   readonly name: string
@@ -20,7 +20,11 @@ interface Statement {
 }
 
 /** What is said of a statement beside: of which account it is, where its columns do not say it. */
-const statementTold = tableTold.extend({ account: z.string().nullish() })
+const statementTold = tableTold.extend({
+  account: z.string().nullish(),
+  /** The bank's own number of `account`, where the statement names it and no account has it yet: kept once the statement is in. */
+  number: z.string().nullish(),
+})
 export type StatementTold = z.infer<typeof statementTold>
 
 /** Brings in a bank statement of any format that is read, whole or not at all. @throws FileRefused with every fault found. */
@@ -30,21 +34,25 @@ export const uploadStatement = (
   { name, body, told = {} }: Statement,
 ): Promise<StatementOutcome> =>
   readAtOnce(database, actor, { sort: 'statement', subject: 'bank', name }, (tx, jobId) =>
-    storeStatement(tx, { body, told, jobId }),
+    storeStatement(tx, actor, { body, told, jobId }),
   )
 
 /** The same of a statement that is kept for a job. */
 export const uploadKeptStatement: JobWork = (database, actor, job) =>
   readAsJob(database, actor, job, {
-    work: (tx, body) => storeStatement(tx, { body, told: statementTold.parse(job.asked ?? {}), jobId: job.jobId }),
+    work: (tx, body) =>
+      storeStatement(tx, actor, { body, told: statementTold.parse(job.asked ?? {}), jobId: job.jobId }),
     read: kept => statementOutcome.parse(kept),
   })
 
 const storeStatement = async (
   tx: Transaction,
+  actor: Actor,
   { body, told, jobId }: { readonly body: Readable; readonly told: StatementTold; readonly jobId: string },
 ): Promise<StatementOutcome> => {
   const faults = new FaultList()
+  // Refused with the statement, the number goes as well: only what has come in ties an account to it.
+  if (told.number && told.account) await tieNumber(tx, actor, { account: told.account, number: told.number })
   const stage = openBankStage(tx)
   const heads: StatementHead[] = []
   const { format, reaches } = await readStatement(
@@ -55,7 +63,8 @@ const storeStatement = async (
       statement: head => {
         heads.push(head)
       },
-      choiceOf: header => choiceOf(tx, header, told.account ?? null),
+      correction: (correction, row) => stage.correct(correction, row),
+      choiceOf: header => choiceOf(tx, header, told.number ? null : (told.account ?? null)),
     },
     told,
   )

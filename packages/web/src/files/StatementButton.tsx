@@ -19,9 +19,9 @@ export const StatementButton = ({ of = null }: { readonly of?: FileOf | null }) 
         <WhichAccount
           of={unknown}
           onClose={forget}
-          onKnown={file => {
+          onKnown={(file, tie) => {
             forget()
-            void bring([file])
+            void bring([file], tie)
           }}
         />
       ) : null}

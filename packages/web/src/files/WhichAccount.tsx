@@ -1,60 +1,41 @@
 import { Button, Flex, Span } from '@chakra-ui/react'
-import { bookEndpoints as books } from '@culvert/contract'
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
-import { call } from '../context/request.ts'
 import { bankAccountsQuery } from '../context/sharedQueries.ts'
 import { FormField } from '../ui/form/FormField.tsx'
 import { Modal } from '../ui/Modal.tsx'
-import { useNotice } from '../ui/Notice.tsx'
 import { Select } from '../ui/Select.tsx'
-import type { UnknownAccount } from './useBring.ts'
+import type { NumberOfAccount, UnknownAccount } from './useBring.ts'
 
 interface WhichAccountProps {
   readonly of: UnknownAccount
   readonly onClose: () => void
-  /** The number is known now: the file is brought in again. */
-  readonly onKnown: (file: File) => void
+  /** The account is chosen: the file is imported with it, and the number is kept once that worked. */
+  readonly onKnown: (file: File, tie: NumberOfAccount) => void
 }
 
-/** Asks once which account a number on a statement is. */
+/** Asks once which account a number on a statement is: of those in the statement's currency that have no number yet. */
 export const WhichAccount = ({ of, onClose, onKnown }: WhichAccountProps) => {
   const { clientId } = useClient()
-  const notice = useNotice()
-  const queries = useQueryClient()
   const { data } = useQuery(bankAccountsQuery(clientId))
-  const without = data?.accounts.filter(account => account.bankNumber === null) ?? []
+  const without =
+    data?.accounts.filter(
+      account => account.bankNumber === null && (of.currency === null || account.currency === of.currency),
+    ) ?? []
   const [chosen, setChosen] = useState<string | null>(null)
-  const [busy, setBusy] = useState(false)
   const code = chosen ?? without[0]?.code ?? ''
-  const keep = async () => {
-    setBusy(true)
-    try {
-      const { account, version } = await call(books.chartAccount, { client: clientId, params: { account: code } })
-      await call(books.saveAccount, {
-        client: clientId,
-        params: { account: code },
-        body: { ...account, bankNumber: of.number, version },
-      })
-      await queries.invalidateQueries({ queryKey: ['client', clientId] })
-      onKnown(of.file)
-    } catch (error) {
-      notice.refuse(error)
-    } finally {
-      setBusy(false)
-    }
-  }
+  const keep = () => onKnown(of.file, { number: of.number, account: code })
   return (
     <Modal
       open
       title="Which account is it?"
       onClose={onClose}
-      onSubmit={() => void keep()}
+      onSubmit={keep}
       foot={
         <>
-          <Button type="submit" variant="solid" disabled={code === '' || busy}>
-            Keep and bring in
+          <Button type="submit" variant="solid" disabled={code === ''}>
+            Import the statement
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </>
@@ -62,7 +43,9 @@ export const WhichAccount = ({ of, onClose, onKnown }: WhichAccountProps) => {
     >
       <Flex direction="column" gap="10px">
         <Span>
-          {of.file.name} is of <Span textStyle="mono">{of.number}</Span>, which no account has yet. It is asked once.
+          {of.file.name} is a statement of <Span textStyle="mono">{of.number}</Span>
+          {of.currency ? ` in ${of.currency}` : ''}. No account has this number yet. It is kept once the statement has
+          been imported.
         </Span>
         {without.length > 0 ? (
           <FormField label="Account">
@@ -76,7 +59,8 @@ export const WhichAccount = ({ of, onClose, onKnown }: WhichAccountProps) => {
           </FormField>
         ) : (
           <Span color="ochre">
-            ◆ Every bank account has another number. Make one more in the chart first, of type bank.
+            ◆ No bank account{of.currency ? ` in ${of.currency}` : ''} is without a number. Add one of type bank in the
+            chart first.
           </Span>
         )}
       </Flex>

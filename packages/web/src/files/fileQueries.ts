@@ -54,7 +54,7 @@ export const useFileActs = (clientId: number) => {
       onSettled,
     }),
     statement: useMutation({
-      mutationFn: ({ file, told }: { file: File; told: Told & { account?: string | null } }) =>
+      mutationFn: ({ file, told }: { file: File; told: Told & { account?: string | null; number?: string } }) =>
         through(bank.uploadStatement, { client: clientId, query: { name: file.name, ...told }, file }),
       onSettled,
     }),

@@ -11,14 +11,23 @@ import { type FileOf, lookAt, type Told, useFileActs } from './fileQueries.ts'
 /** A statement of an account that nobody has said the number of yet. */
 export interface UnknownAccount {
   readonly number: string
+  /** Of its lines; null: not known. */
+  readonly currency: string | null
   readonly file: File
 }
 
-/** Numbers of accounts that a refusal says are not known. */
-const unknownNumbers = (error: unknown): string[] =>
-  error instanceof RequestRefused
-    ? [...new Set((error.problem.faults ?? []).filter(one => one.code === 'unknown_account').map(one => one.value))]
-    : []
+/** Which account a number is the bank's own of: kept once a statement of it is in. */
+export interface NumberOfAccount {
+  readonly number: string
+  readonly account: string
+}
+
+/** The first number of an account that a refusal says is not known. */
+const unknownNumber = (error: unknown): Omit<UnknownAccount, 'file'> | null => {
+  if (!(error instanceof RequestRefused)) return null
+  const fault = error.problem.faults?.find(one => one.code === 'unknown_account')
+  return fault ? { number: fault.value, currency: fault.currency ?? null } : null
+}
 
 /**
  * Brings in files, whatever they are: each is looked at first. One whose columns nobody has said the meaning of opens the page where that is said; a statement goes to the
@@ -39,19 +48,22 @@ export const useBring = (of: FileOf | null) => {
     return null
   }
 
-  const statement = async (file: File, told: Told & { account?: string | null }): Promise<string | null> => {
+  const statement = async (
+    file: File,
+    told: Told & { account?: string | null; number?: string },
+  ): Promise<string | null> => {
     try {
       const outcome = await acts.statement.mutateAsync({ file, told })
       return outcome && statementText(file.name, outcome)
     } catch (error) {
-      const [number] = unknownNumbers(error)
-      if (number === undefined) throw error
-      setUnknown({ number, file })
+      const found = unknownNumber(error)
+      if (found === null) throw error
+      setUnknown({ ...found, file })
       return null
     }
   }
 
-  const one = async (file: File): Promise<string | null> => {
+  const one = async (file: File, tie: NumberOfAccount | null): Promise<string | null> => {
     const look = await lookAt(clientId, file, of ?? {})
     const told = toldOf(look)
     if (look.sort === 'unknown')
@@ -61,7 +73,7 @@ export const useBring = (of: FileOf | null) => {
     if (look.sort === 'table' && look.saved === null && (of !== null || look.proposed?.said.of === 'bank'))
       return openColumns(file, of?.subject ?? 'account', of?.key ?? '-')
     if (look.sort === 'bank' || look.saved?.of === 'bank')
-      return statement(file, { ...told, account: of?.subject === 'account' ? of.key : accountSaid(look) })
+      return statement(file, { ...told, account: of?.subject === 'account' ? of.key : accountSaid(look), ...tie })
     if (of?.subject !== 'source')
       throw new Error(`${file.name} holds what a source reports: bring it in at its source.`)
     try {
@@ -75,12 +87,12 @@ export const useBring = (of: FileOf | null) => {
     }
   }
 
-  const bring = async (files: readonly File[]): Promise<void> => {
+  const bring = async (files: readonly File[], tie: NumberOfAccount | null = null): Promise<void> => {
     setLooking(true)
     const said: string[] = []
     try {
       for (const file of files) {
-        const text = await one(file)
+        const text = await one(file, tie)
         if (text === null) break
         said.push(text)
       }

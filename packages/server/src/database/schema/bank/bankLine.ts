@@ -1,4 +1,4 @@
-import { check, date, foreignKey, index, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { check, date, foreignKey, index, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { account } from '../books/account.ts'
 import { clientId, currency, minor, safe } from '../columns.ts'
 
@@ -17,6 +17,8 @@ export const bankLine = pgTable(
     pullId: text('pull_id').notNull(),
     /** What it was read from: lines of other formats are held against it by what they say, since ids differ. Null: read before that was kept. */
     format: text('format'),
+    /** What the amount was before exchange and charges; null: the statement tells nothing of it. */
+    details: jsonb('details'),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.bankAccount, table.lineId] }),

@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
-import { check, date, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
+import { check, date, foreignKey, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { client } from '../clients/client.ts'
 import { clientId, moment, now } from '../columns.ts'
+import { registration } from './registration.ts'
 
 /** A tax period that was filed with an agency; rows are withdrawn, never removed. */
 export const taxFiling = pgTable(
@@ -10,6 +11,8 @@ export const taxFiling = pgTable(
     clientId: clientId().references(() => client.clientId),
     filingId: integer('filing_id').notNull(),
     agency: text('agency').notNull(),
+    /** Of which registration; null: filed before registrations were kept, and taken for one of all codes. */
+    registrationId: integer('registration_id'),
     from: date('from').notNull(),
     to: date('to').notNull(),
     filedOn: date('filed_on').notNull(),
@@ -22,6 +25,10 @@ export const taxFiling = pgTable(
   },
   table => [
     primaryKey({ columns: [table.clientId, table.filingId] }),
+    foreignKey({
+      columns: [table.clientId, table.registrationId],
+      foreignColumns: [registration.clientId, registration.registrationId],
+    }),
     check('tax_filing_span', sql`"from" <= "to"`),
     check('tax_filing_withdrawn', sql`(withdrawn_at IS NULL) = (withdrawn_for = '')`),
   ],

@@ -40,6 +40,8 @@ export const settlement = pgTable(
     /** Revised lines since it was posted, and what they come to. */
     corrections: integer('corrections').notNull().default(0),
     correctionAmount: minor('correction_amount').notNull().default(0),
+    /** A line lies far from its entry, or a payout from its transfer: a proof looks at it whatever the date. */
+    oddDates: boolean('odd_dates').notNull().default(false),
     /** It had ended before its source's first day in these books, and was paid out since: only its payouts are booked here. */
     payoutsOnly: boolean('payouts_only').notNull().default(false),
     setAsideReason: text('set_aside_reason'),
@@ -53,6 +55,7 @@ export const settlement = pgTable(
     index('settlement_touched').on(table.clientId).where(sql`touched`),
     index('settlement_by_date').on(table.clientId, table.entryDate),
     index('settlement_by_source').on(table.clientId, table.source, table.entryDate, table.key),
+    index('settlement_odd_dates').on(table.clientId, table.source).where(sql`odd_dates`),
     index('settlement_by_state').on(table.clientId, table.state, table.entryDate),
   ],
 )
