@@ -93,12 +93,20 @@ export {
   tenderAccount,
 } from './composing/resolveLine.ts'
 export type { PayoutLine, SettlementActivity } from './composing/settlementActivity.ts'
-export { bookedHere, entryDateOfLine, notBefore, type PartHere, partBookedHere } from './composing/settlementDates.ts'
+export {
+  bookedHere,
+  entryDateOfLine,
+  hasOddDates,
+  notBefore,
+  type PartHere,
+  partBookedHere,
+} from './composing/settlementDates.ts'
 export {
   type Account,
   type BankRow,
   type DetailName,
   defaultOptions,
+  defaultTiming,
   type Setup,
   type Source,
   type SourceOptions,
@@ -356,7 +364,14 @@ export {
 } from './payments/refundBatches.ts'
 export { type DisputeMove, wonBack } from './payments/wonBack.ts'
 export { ageLimits, ageOpen, openByAge } from './proof/ageing.ts'
-export { alikePayouts, alikeTies, type NamedFact, type PayoutSeen, type TieSeen } from './proof/findAlike.ts'
+export {
+  alikePayouts,
+  alikeTies,
+  type NamedFact,
+  type PayoutSeen,
+  type TieSeen,
+  tiesLookedDays,
+} from './proof/findAlike.ts'
 export { findDoubles, type StandingEntry } from './proof/findDoubles.ts'
 export { findLeads, type Lead, type Movement as LedgerMovement } from './proof/findLeads.ts'
 export { missingDays, missingNumbers } from './proof/findMissing.ts'

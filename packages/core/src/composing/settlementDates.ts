@@ -1,6 +1,6 @@
-import { lastDayOfMonth, monthOf } from '../activity/localDate.ts'
+import { daysBetween, lastDayOfMonth, monthOf } from '../activity/localDate.ts'
 import type { PayoutLine, SettlementActivity } from './settlementActivity.ts'
-import type { Source } from './setup.ts'
+import { defaultTiming, type Source, type Timing } from './setup.ts'
 
 /** Date of the last of a settlement's entries: its business day, its end, or the date of its last line. */
 export const endDate = (activity: SettlementActivity): string | null =>
@@ -25,6 +25,32 @@ export const payoutDate = (payout: PayoutLine, activity: SettlementActivity): st
   const stated = activity.head?.payoutDate ?? null
   const payouts = activity.payouts.filter(line => line.kind === 'payout' && line.amount !== 0)
   return payout.kind === 'payout' && stated !== null && payouts.length === 1 ? stated : payout.localDate
+}
+
+/**
+ * Whether a line of a settlement lies far from its entry, or a payout from its transfer (rules of proof, section 10): such a one is looked at by every proof, also
+ * where it is past in all its dates.
+ */
+export const hasOddDates = (
+  activity: SettlementActivity,
+  source: Source,
+  { misdatedDays, onItsWayDays }: Timing = defaultTiming,
+): boolean => {
+  const end = endDate(activity)
+  const isOdd = (date: string, booked: string): boolean => {
+    const days = daysBetween(date, booked)
+    return days > misdatedDays || days < -1
+  }
+  return (
+    (end !== null &&
+      activity.lines.some(line => isOdd(line.localDate, entryDateOfLine(line.localDate, end, source)))) ||
+    (end !== null && activity.lastDate !== null && daysBetween(activity.lastDate, end) < -1) ||
+    activity.payouts.some(
+      payout =>
+        payout.amount !== 0 &&
+        Math.abs(daysBetween(payout.localDate, notBefore(payoutDate(payout, activity), source))) > onItsWayDays,
+    )
+  )
 }
 
 /** What of a settlement is booked here: all of it; its payouts, where it had ended before the source's first day and was paid out since; or nothing. */

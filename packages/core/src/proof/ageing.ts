@@ -11,6 +11,8 @@ const waiting: ReadonlySet<string> = new Set<Cause>([
   'unposted',
   'after_cut_off',
   'payout_on_its_way',
+  'overdue',
+  'misdated',
   'unpaid_orders',
   'elsewhere',
   'correction',

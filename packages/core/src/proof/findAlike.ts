@@ -58,6 +58,9 @@ const isApart = (payout: PayoutSeen, set: readonly PayoutSeen[]): boolean =>
       (Boolean(payout.reference) && Boolean(other.reference) && payout.reference !== other.reference),
   )
 
+/** Days before a proof within which tenders and collections are looked at for doubles: an older one stands among what was never collected. */
+export const tiesLookedDays = 92
+
 /** A tender or a collection. Minor units; `instant`: milliseconds since 1970. */
 export interface TieSeen {
   readonly source: string

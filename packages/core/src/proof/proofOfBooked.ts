@@ -11,7 +11,7 @@ import type { Setup, Source } from '../composing/setup.ts'
 import { addMinor, sumMinor } from '../money/minor.ts'
 import type { PairingProposal } from '../pairing/proposePairings.ts'
 import { openOrderLimit, openOrders } from '../tieout/openOrders.ts'
-import { alikePayouts, alikeTies, type NamedFact, type PayoutSeen } from './findAlike.ts'
+import { alikePayouts, alikeTies, type NamedFact, type PayoutSeen, tiesLookedDays } from './findAlike.ts'
 import { missingDays, missingNumbers } from './findMissing.ts'
 import type { DocumentRef, NamedAmount, ProofInput, ProofMovement, ProofSettlement } from './proofInput.ts'
 
@@ -75,14 +75,14 @@ export const proofOfBooked = (
     })),
     wrongEntries: booked.settlements.flatMap(settlement => wrongEntriesOf(settlement, view)),
     timing: setup.timing ?? null,
-    alike: alikeOn(view),
+    alike: alikeOn(view, wanted.date),
     missing: own.flatMap(source => missingOf(source, view, wanted.date)),
     openOrders: setup.timing ? openOrdersOn(view, wanted.date) : [],
   }
 }
 
 /** Payouts of the account's sources, and tenders and collections on it, that are likely doubles. */
-const alikeOn = (view: AccountView): NamedFact[] => {
+const alikeOn = (view: AccountView, date: string): NamedFact[] => {
   const { booked, zone } = view
   const standing = booked.settlements.flatMap(one => one.lines.map(line => ({ line, head: one.activity.head })))
   const payouts = standing.flatMap(({ line, head }): PayoutSeen[] =>
@@ -97,8 +97,13 @@ const alikeOn = (view: AccountView): NamedFact[] => {
         ]
       : [],
   )
+  const since = addDays(date, -tiesLookedDays)
+  const isRecent = (line: ActivityLine) => zone.localDate(line.instant) >= since && zone.localDate(line.instant) <= date
   const ties = standing.flatMap(({ line }) =>
-    (isOwn(line, view) && (isTender(line.kind) || isCollection(line.kind))) || isSentHere(line, view) ? [line] : [],
+    isRecent(line) &&
+    ((isOwn(line, view) && (isTender(line.kind) || isCollection(line.kind))) || isSentHere(line, view))
+      ? [line]
+      : [],
   )
   return [
     ...alikePayouts(payouts).map(({ source, lineId, date }) => ({
@@ -122,7 +127,9 @@ const missingOf = (source: Source, view: AccountView, date: string): NamedFact[]
   )
   const ref = { of: 'source', source: source.key } as const
   return [
-    ...missingDays(days, date).map(day => ({ name: `${source.key} ${day}`, ref, date: day })),
+    ...missingDays(days, date)
+      .filter(day => day >= (source.options.bookedFrom ?? ''))
+      .map(day => ({ name: `${source.key} ${day}`, ref, date: day })),
     ...missingNumbers(heads.map(head => head.settlementId)).map(name => ({ name, ref, date })),
   ]
 }
@@ -132,11 +139,16 @@ const openOrdersOn = (view: AccountView, date: string): NamedFact[] => {
   const until = addDays(date, -openOrderLimit)
   const lines = view.booked.settlements.flatMap(one =>
     one.lines
-      .filter(line => isOwn(line, view) && sourceOf(line, view.setup)?.shape === 'channel' && !isElsewhere(line, view))
-      .map(line => ({ ...line, localDate: view.zone.localDate(line.instant) })),
+      .filter(line => isOwn(line, view) && sourceOf(line, view.setup)?.shape === 'channel')
+      .map(line => ({ ...line, localDate: view.zone.localDate(line.instant), elsewhere: isElsewhere(line, view) })),
   )
-  return openOrders(lines.filter(line => line.localDate <= date))
-    .filter(order => order.from < until)
+  const known = lines.filter(line => line.localDate <= date)
+  const keyOf = ({ source, order }: { readonly source: string; readonly order: string }) =>
+    JSON.stringify([source, order])
+  // What another document books is paid there.
+  const here = new Set(openOrders(known.filter(line => !line.elsewhere)).map(keyOf))
+  return openOrders(known)
+    .filter(order => order.from < until && here.has(keyOf(order)))
     .map(({ source, order, from }) => ({ name: order, ref: { of: 'order', source, order }, date: from }))
 }
 

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { rowsOf, type Transaction } from '../database/connect.ts'
+import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 
 /** An account that holds or owes something: gift cards, reserves, advances, deposits of customers, tax. */
@@ -13,7 +13,10 @@ export interface BalanceAccount {
 /** Types of accounts whose balance somebody outside can state. */
 const provable = ['current_asset', 'current_liability', 'loan', 'tax', 'receivable', 'payable']
 
-/** Accounts besides the clearing accounts that sources' entries have moved, in each of their currencies. */
+/** A clearing account that is no source's: a card brand, a terminal. What comes in by tenders goes out by deposits. */
+export const clearsAlone = ({ type }: BalanceAccount): boolean => type === 'clearing'
+
+/** Accounts besides the clearing accounts of sources that entries have moved, in each of their currencies. */
 export const balanceAccounts = (tx: Transaction): Promise<BalanceAccount[]> =>
   rowsOf(
     tx,
@@ -21,8 +24,10 @@ export const balanceAccounts = (tx: Transaction): Promise<BalanceAccount[]> =>
     sql`
     SELECT a.code AS account, a.name, a.type, t.currency FROM account a
     CROSS JOIN (SELECT base AS currency FROM client WHERE client_id = current_client()
-      UNION SELECT currency FROM source_clearing WHERE client_id = current_client()) t
-    WHERE a.client_id = current_client() AND a.type = ANY(${sql.param(provable)}::text[])
+      UNION SELECT currency FROM source_clearing WHERE client_id = current_client()
+      UNION SELECT currency FROM account WHERE client_id = current_client() AND type = 'clearing') t
+    WHERE a.client_id = current_client() AND (a.type = ANY(${sql.param(provable)}::text[]) OR a.type = 'clearing' AND a.currency = t.currency
+        AND NOT EXISTS (SELECT FROM source_clearing c WHERE c.client_id = a.client_id AND c.account = a.code))
       AND EXISTS (SELECT FROM account_total x WHERE x.client_id = a.client_id AND x.account = a.code AND x.currency = t.currency)
     ORDER BY a.code, t.currency`,
   )
@@ -54,5 +59,13 @@ export const statedAt = async (
     HAVING count(*) > 0`,
   )
   if (reserve && (!stated || stated.date < reserve.date)) return reserve
-  return stated ? { ...stated, by: 'it was stated' } : null
+  if (stated) return { ...stated, by: 'confirmed balance' }
+  if (!clearsAlone(of)) return null
+  // Where nobody confirms another balance, nothing is to be left on it.
+  const { day } = await oneRow(
+    tx,
+    { day: is.maybe(is.date) },
+    sql`SELECT max(day)::text AS day FROM account_total WHERE client_id = current_client() AND account = ${of.account} AND currency = ${of.currency}`,
+  )
+  return day === null ? null : { date: date ?? day, amount: 0, by: 'nothing should be left' }
 }

@@ -11,11 +11,12 @@ import {
 } from '../activity/clearingAccounts.ts'
 import { oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
-import { type BalanceAccount, balanceAccounts, statedAt } from './balanceAccounts.ts'
+import { type BalanceAccount, balanceAccounts, clearsAlone, statedAt } from './balanceAccounts.ts'
 import { proveBalance } from './balanceProof.ts'
-import { loadLeads, loadMissing } from './loadLeads.ts'
+import { loadLeads } from './loadLeads.ts'
 import { loadOpenOrders } from './loadOpenOrders.ts'
 import { loadProof } from './loadProof.ts'
+import { loadMissing } from './proofFacts.ts'
 import { booksLine, reportedLine, statedLine } from './waterlines.ts'
 
 /** All clearing accounts with their books, what is reported and what stays unexplained; and what else can be proved. */
@@ -39,6 +40,10 @@ export const loadClearingList = async (tx: Transaction): Promise<ClearingList> =
   }
   const balances: ClearingList['balances'] = []
   for (const of of await balanceAccounts(tx)) {
+    if (clearsAlone(of)) {
+      accounts.push(await aloneRow(tx, of))
+      continue
+    }
     const stated = await statedAt(tx, of, null)
     balances.push({
       ...of,
@@ -51,7 +56,21 @@ export const loadClearingList = async (tx: Transaction): Promise<ClearingList> =
   return { accounts, balances }
 }
 
-const countEntries = async (tx: Transaction, { account }: ClearingAccount): Promise<number> =>
+/** A clearing account that no source has, held against nought or a balance that somebody confirmed. */
+const aloneRow = async (tx: Transaction, of: BalanceAccount): Promise<ClearingRow> => {
+  const proof = await proveBalance(tx, of, null)
+  return {
+    ...{ account: of.account, name: of.name, currency: of.currency, sourceName: 'no source', holdsMoney: true },
+    entries: await countEntries(tx, of),
+    books: proof?.ledger ?? (await ledgerAt(tx, of, '9999-12-31')),
+    reported: proof?.reported ?? null,
+    reportedOn: proof?.stated.date ?? null,
+    unexplained: proof?.unexplained ?? null,
+    outcome: proof?.outcome ?? null,
+  }
+}
+
+const countEntries = async (tx: Transaction, { account }: { readonly account: string }): Promise<number> =>
   (
     await oneRow(
       tx,

@@ -1,15 +1,5 @@
-import {
-  addDays,
-  type DocumentRef,
-  findLeads,
-  type Lead,
-  type LedgerMovement,
-  missingDays,
-  missingNumbers,
-  type NamedAmount,
-} from '@culvert/core'
+import { addDays, type DocumentRef, findLeads, type Lead, type LedgerMovement, type NamedAmount } from '@culvert/core'
 import { sql } from 'drizzle-orm'
-import type { ClearingAccount } from '../activity/clearingAccounts.ts'
 import { revisionAsOf } from '../activity/storedLines.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -118,36 +108,3 @@ const unfootedOf = (tx: Transaction, { currency, date }: Unexplained, sources: r
     WHERE s.client_id = current_client() AND s.source = ANY(${sql.param([...sources])}::text[]) AND s.currency = ${currency} AND s.state = 'blocked'
       AND b->>'reason' = 'does_not_foot' AND s.first_date <= ${date}`,
   )
-
-/** Days on which a source that is usually busy reported nothing, and statements that lack in its numbers; up to a date, source by source. */
-export const loadMissing = async (
-  tx: Transaction,
-  clearing: ClearingAccount,
-  date: string,
-): Promise<{ readonly source: string; readonly days: string[]; readonly statements: string[] }[]> => {
-  const found = []
-  for (const { source, name } of clearing.sources) {
-    const rows = await rowsOf(
-      tx,
-      { day: is.date },
-      // From each day to the next by the index: a day has thousands of lines.
-      sql`WITH RECURSIVE told(day) AS (
-          SELECT (SELECT l.local_date FROM line_as_of l WHERE l.client_id = current_client() AND l.source = ${source} AND l.stands
-            AND l.local_date >= ${addDays(date, -daysBack)} ORDER BY l.local_date LIMIT 1)
-          UNION ALL SELECT (SELECT l.local_date FROM line_as_of l
-            WHERE l.client_id = current_client() AND l.source = ${source} AND l.stands AND l.local_date > told.day ORDER BY l.local_date LIMIT 1)
-          FROM told WHERE told.day < ${date}::date)
-        SELECT day::text FROM told WHERE day <= ${date}::date`,
-    )
-    const heads = await rowsOf(
-      tx,
-      { key: is.text },
-      sql`SELECT key FROM settlement WHERE client_id = current_client() AND source = ${source}
-        AND currency = ${clearing.currency} AND has_head AND period_start <= ${date}`,
-    )
-    const days = missingDays(rows.map(row => row.day)).filter(day => day > addDays(date, -daysBack + 57))
-    const statements = missingNumbers(heads.map(head => head.key))
-    if (days.length + statements.length > 0) found.push({ source: name, days, statements })
-  }
-  return found
-}

@@ -12,8 +12,11 @@ import { documentOf, loadElsewhere, loadRoutedTenders, type RoutedLine } from '.
 import { oneRow, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
+import { balanceAccounts, clearsAlone } from './balanceAccounts.ts'
+import { proveBalance } from './balanceProof.ts'
 import { loadByHand, loadTakenBack } from './ledgerRows.ts'
 import { loadSettlements } from './loadSettlements.ts'
+import { loadAlike, missingFacts, oldOrders } from './proofFacts.ts'
 import { linesWhere, loadCorrections, loadRowsAside, loadSeries, settlementRef } from './proofRows.ts'
 import { loadCorrected } from './standingSettlements.ts'
 import { loadUncollected, tenderSide } from './tenderedHere.ts'
@@ -66,6 +69,10 @@ export const loadProofInput = async (tx: Transaction, clearing: ClearingAccount,
     byHand: await loadByHand(tx, clearing, date),
     series: await loadSeries(tx, clearing, date),
     rowsAside: await loadRowsAside(tx, clearing),
+    timing: client.setup.timing ?? null,
+    alike: await loadAlike(tx, clearing, { date, side }),
+    missing: await missingFacts(tx, clearing, date),
+    openOrders: await oldOrders(tx, clearing, { date, elsewhere }),
     wrongEntries: brief ? [] : await loadWrongEntries(tx, clearing, { date, side, elsewhere, routed }),
   }
 }
@@ -122,6 +129,12 @@ export const unclosedNow = async (tx: Transaction): Promise<readonly UnclosedAcc
       toMend: toMendOf(proof),
     })
   }
+  for (const of of (await balanceAccounts(tx)).filter(clearsAlone)) {
+    const proof = await proveBalance(tx, of, null)
+    if (!proof || proof.outcome === 'closed') continue
+    const { outcome, unexplained } = proof
+    found.push({ currency: of.currency, outcome, unexplained, toMend: toMendOf(proof) })
+  }
   return found
 }
 
@@ -140,6 +153,11 @@ export const unprovedAt = async (
     if (proof === null && !(await hasMoved(tx, clearing, date))) continue
     if (proof?.outcome !== 'closed')
       unproved.push({ account: clearing.account, name: clearing.name, outcome: proof?.outcome ?? null })
+  }
+  for (const of of (await balanceAccounts(tx)).filter(clearsAlone)) {
+    const proof = await proveBalance(tx, of, date)
+    if (proof && proof.outcome !== 'closed')
+      unproved.push({ account: of.account, name: of.name, outcome: proof.outcome })
   }
   return unproved
 }

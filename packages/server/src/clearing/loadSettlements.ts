@@ -44,7 +44,17 @@ export const loadSettlements = async (
       source: is.text,
       key: is.text,
       state: settlementState,
-      movements: is.maybe(is.list(is.record({ bookedOn: is.maybe(is.text), date: is.date, amount: is.minor }))),
+      movements: is.maybe(
+        is.list(
+          is.record({
+            bookedOn: is.maybe(is.text),
+            wantedOn: is.optional(is.maybe(is.text)),
+            tendered: is.optional(is.yes),
+            date: is.date,
+            amount: is.minor,
+          }),
+        ),
+      ),
       payouts: is.maybe(
         is.list(
           is.record({
@@ -52,6 +62,7 @@ export const loadSettlements = async (
             date: is.date,
             amount: is.minor,
             transferDate: is.maybe(is.date),
+            wantedOn: is.optional(is.maybe(is.text)),
             arrivedOn: is.maybe(is.text),
           }),
         ),

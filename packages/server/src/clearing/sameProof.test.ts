@@ -1,7 +1,7 @@
 import { existsSync, readdirSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { addDays, type DocumentRef, type Proof, proofOfBooked, proveClearing, type Setup, zoneOf } from '@culvert/core'
+import { addDays, defaultTiming, type DocumentRef, type Proof, proofOfBooked, proveClearing, type Setup, zoneOf } from '@culvert/core'
 import { madeMonths, madeOptions, madeRoute, madeRoutes, madeSetup, seed } from '@culvert/core/testing'
 import fc from 'fast-check'
 import { afterAll, describe, expect, it } from 'vitest'
@@ -38,7 +38,8 @@ const told = (proof: Proof) => {
 }
 
 const compare = async (actor: Actor, made: MadeMonth, dates: readonly string[]): Promise<number> => {
-  const month = await bookedAsStored(database, actor, { ...made, zone: zoneOf(made.timeZone) })
+  const setup = { ...made.setup, timing: defaultTiming }
+  const month = await bookedAsStored(database, actor, { ...made, setup, zone: zoneOf(made.timeZone) })
   let causes = 0
   await asClient(database, actor, async tx => {
     for (const clearing of await clearingAccounts(tx))

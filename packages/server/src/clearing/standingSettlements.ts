@@ -75,6 +75,17 @@ const bookedOn = (split: readonly SourceOnAccount[] | null): SQL => {
     THEN least(greatest((date_trunc('month', l.local_date) + interval '1 month - 1 day')::date, ${bookedFrom}), journal.last) ELSE journal.last END`
 }
 
+/** Date that the entry which holds line `l` of a posted settlement `s` was to have, where no lock or filing had moved it. */
+const wantedOn = (split: readonly SourceOnAccount[]): SQL =>
+  sql`CASE WHEN s.state <> 'posted' THEN NULL WHEN s.source = ANY(${namesOf(split.filter(one => one.splitAtMonthEnd))}::text[])
+      AND date_trunc('month', l.local_date) < date_trunc('month', s.entry_date)
+    THEN least(greatest((date_trunc('month', l.local_date) + interval '1 month - 1 day')::date, ${bookedFrom}), s.entry_date) ELSE s.entry_date END`
+
+/** The same of transfer `t` of payout line `l`: what a lock has moved was to have the date that its head or its line tells. */
+const transferWantedOn = sql`(SELECT CASE WHEN told.day < t.date AND EXISTS (SELECT FROM period p WHERE p.client_id = s.client_id AND p.locked
+      AND p.month = to_char(told.day, 'YYYY-MM')) THEN told.day ELSE t.date END
+    FROM (SELECT CASE WHEN l.kind = 'payout' THEN coalesce(s.payout_date, l.local_date) ELSE l.local_date END AS day) told)`
+
 /** Condition that line `l` stood as of a slot. */
 const stood = revisionAsOf(sql`slot.as_of`)
 
@@ -93,7 +104,7 @@ const standsAcross = (clearing: ClearingAccount, date: string): SQL => {
           AND t.source = s.source AND t.key = s.key AND t.currency = s.currency AND NOT t.reversed
           AND coalesce(${arrivedOn} > ${date}::date, true))`
   return sql`s.client_id = current_client() AND s.source = ANY(${namesOf(clearing.sources)}::text[]) AND s.currency = ${clearing.currency}
-    AND (${notYet} AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date ${stillComing}))
+    AND (${notYet} AND s.last_date > ${date}::date OR s.state = 'posted' AND (s.settled_by > ${date}::date OR s.odd_dates ${stillComing}))
     AND (s.first_date <= ${date}::date OR s.entry_date <= ${date}::date)`
 }
 
@@ -103,26 +114,26 @@ export const openSettlements = (
   clearing: ClearingAccount,
   { date, corrected }: { readonly date: string; readonly corrected: Corrected },
 ): SQL => {
-  const late = lateSources(clearing)
   return sql`
     SELECT s.source, s.key, s.state, s.entry_date AS place, moved.movements, paid.payouts
     FROM settlement s
     CROSS JOIN LATERAL ${journalEnd} journal
     CROSS JOIN LATERAL (
-      SELECT json_agg(json_build_object('date', d.local_date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
-        SELECT l.local_date, ${bookedOn(clearing.sources)} AS booked_on,
+      SELECT json_agg(json_build_object('date', d.local_date, 'amount', d.amount, 'bookedOn', d.booked_on,
+        'wantedOn', d.wanted_on)) AS movements FROM (
+        SELECT l.local_date, ${bookedOn(clearing.sources)} AS booked_on, ${wantedOn(clearing.sources)} AS wanted_on,
           coalesce(sum(slot.sign * l.amount) FILTER (WHERE ${movesClearing} AND NOT ${isMatched(sql`slot.as_of`)}), 0)::bigint AS amount
         FROM ${slots(corrected)} CROSS JOIN line_as_of l
         WHERE l.client_id = current_client() AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency
           AND NOT s.payouts_only AND ${kindIsNot('payout')} AND ${isBooked} AND ${stood}
-        GROUP BY 1, 2) d
+        GROUP BY 1, 2, 3) d
     ) moved
     CROSS JOIN LATERAL (
       SELECT json_agg(json_build_object('lineId', l.line_id, 'date', l.local_date, 'amount', l.amount, 'transferDate', t.date,
-        'arrivedOn', t.arrived_on)) AS payouts
+        'wantedOn', t.wanted_on, 'arrivedOn', t.arrived_on)) AS payouts
       FROM ${slots(corrected)} CROSS JOIN line_as_of l
       LEFT JOIN LATERAL (
-        SELECT t.date, ${late.length > 0 ? arrivedOn : sql`NULL::date`} AS arrived_on
+        SELECT t.date, ${transferWantedOn} AS wanted_on, ${arrivedOn} AS arrived_on
         FROM transfer t WHERE s.state = 'posted' AND t.client_id = current_client() AND t.source = s.source AND t.payout_line = l.line_id
           AND t.generation = s.generation AND NOT t.reversed
       ) t ON true

@@ -79,7 +79,8 @@ export const tenderedSettlements = (
   FROM settlement s
   CROSS JOIN LATERAL ${slotParts.journalEnd} journal
   CROSS JOIN LATERAL (
-    SELECT json_agg(json_build_object('date', d.date, 'amount', d.amount, 'bookedOn', d.booked_on)) AS movements FROM (
+    SELECT json_agg(json_build_object('date', d.date, 'amount', d.amount, 'bookedOn', d.booked_on,
+      'tendered', true)) AS movements FROM (
       SELECT ${collectedOn} AS date, ${slotParts.bookedOn(null)} AS booked_on, -sum(slot.sign * l.amount)::bigint AS amount
       FROM ${slotParts.slots(at.corrected)} CROSS JOIN line_as_of l
       WHERE l.client_id = s.client_id AND l.source = s.source AND l.settlement_key = s.key AND l.currency = s.currency

@@ -4,6 +4,7 @@ import {
   composeSettlement,
   type DraftEntry,
   entryDateOf,
+  hasOddDates,
   notBefore,
   type Setup,
   sumMinor,
@@ -24,6 +25,7 @@ import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 import { blockAwaiting } from './awaitsChannel.ts'
 import { blockDoubles, type ComposedOne } from './likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from './loadActivity.ts'
+import { blockOpenSales } from './openSales.ts'
 
 /** Settlements that are composed in one transaction. */
 export const batchSize = 200
@@ -97,12 +99,11 @@ export const recomposeProposed = async (
   )
 }
 
+/** What something outside of a settlement holds it up by: an entry like its own, a channel that is not pulled, an order that is open. */
+type HeldReason = 'likely_double' | 'awaits_channel' | 'order_open'
+
 /** Composes anew what something outside of it held up, in a transaction of its own: they stand anywhere in the order of locks. */
-export const recomposeHeldBy = (
-  database: Database,
-  actor: Actor,
-  reason: 'likely_double' | 'awaits_channel',
-): Promise<void> =>
+export const recomposeHeldBy = (database: Database, actor: Actor, reason: HeldReason): Promise<void> =>
   retrying(() =>
     asClient(database, actor, async tx => {
       const keys = await heldBy(tx, reason)
@@ -120,7 +121,8 @@ const judgeAll = async (
   const posted = all.filter(one => one.state === 'posted').map(loaded => ({ loaded, composed: null }))
   const open = all.filter(one => one.state !== 'posted')
   const composed = open.map(loaded => ({ loaded, composed: composeSettlement(loaded.activity, client.setup) }))
-  const checked = await blockAwaiting(tx, client, await blockDoubles(tx, client, composed))
+  const single = await blockDoubles(tx, client, composed)
+  const checked = await blockOpenSales(tx, client, await blockAwaiting(tx, client, single))
   const judged = checked.map(
     ({ loaded, composed: { blocks } }, index): Judged => ({
       loaded,
@@ -141,8 +143,13 @@ const datedAt = ({ activity, partHere }: LoadedActivity, composed: Composed, { s
   return partHere === 'payouts' && date !== null && source ? notBefore(date, source) : date
 }
 
+const oddDates = ({ activity }: LoadedActivity, { sources, timing }: Setup): boolean => {
+  const source = sources.get(activity.source)
+  return source !== undefined && hasOddDates(activity, source, timing)
+}
+
 /** Settlements that are held up by something outside of them: an entry like theirs in the ledger, or a channel not pulled yet. */
-export const heldBy = (tx: Transaction, reason: 'likely_double' | 'awaits_channel'): Promise<SettlementKey[]> =>
+export const heldBy = (tx: Transaction, reason: HeldReason): Promise<SettlementKey[]> =>
   rowsOf(
     tx,
     keyShape,
@@ -164,6 +171,7 @@ const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judg
     blocks: composed && (loaded.partHere === 'nothing' ? [] : composed.blocks),
     elsewhere: loaded.partHere === 'nothing',
     payouts_only: loaded.partHere === 'payouts',
+    odd_dates: oddDates(loaded, client.setup),
     entry_date: composed?.entryDate ?? null,
     tax: composed?.tax ?? null,
   }))
@@ -172,12 +180,13 @@ const store = async (tx: Transaction, client: ClientSetup, judged: readonly Judg
       fees = j.fees, payout = j.payout, balance = j.balance,
       blocks = coalesce(j.blocks, s.blocks), tax = coalesce(j.tax, s.tax),
       entry_date = CASE WHEN j.blocks IS NULL THEN s.entry_date ELSE j.entry_date END,
+      odd_dates = j.odd_dates,
       payouts_only = CASE WHEN j.blocks IS NULL THEN s.payouts_only ELSE j.payouts_only END,
       map_version = CASE WHEN j.blocks IS NULL THEN s.map_version ELSE ${client.setupVersion} END,
       state = CASE WHEN j.blocks IS NULL THEN s.state WHEN j.elsewhere THEN 'elsewhere' WHEN s.state = 'set_aside' THEN s.state
         WHEN j.blocks = '[]' THEN 'proposed' ELSE 'blocked' END
     FROM jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) AS j(source text, key text, currency char(3), first_date date,
       last_date date, lines int, gross bigint, fees bigint, payout bigint, balance bigint, blocks jsonb, entry_date date,
-      tax bigint, elsewhere boolean, payouts_only boolean)
+      tax bigint, elsewhere boolean, payouts_only boolean, odd_dates boolean)
     WHERE s.client_id = current_client() AND s.source = j.source AND s.key = j.key AND s.currency = j.currency`)
 }

@@ -154,7 +154,7 @@ const holds = (
   gatewayOf(tender, setup.labels ?? new Map()) === collection.source
 
 const settleGateways = async (tx: Transaction, touched: readonly SettlementKey[]): Promise<void> => {
-  const waiting = await heldBy(tx, 'awaits_channel')
+  const waiting = [...(await heldBy(tx, 'awaits_channel')), ...(await heldBy(tx, 'order_open'))]
   if (touched.length + waiting.length > 0) {
     await recompose(tx, [...touched, ...waiting])
     await countCorrections(tx, touched)

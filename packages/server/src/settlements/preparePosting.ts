@@ -6,6 +6,7 @@ import { type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
 import { blockAwaiting } from '../composing/awaitsChannel.ts'
 import { blockDoubles } from '../composing/likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
+import { blockOpenSales } from '../composing/openSales.ts'
 import type { Transaction } from '../database/connect.ts'
 import { lockedMonths } from '../ledger/periods.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
@@ -41,7 +42,7 @@ export const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey
     loaded.map(one => ({ loaded: one, composed: composeSettlement(one.activity, client.setup) })),
     { among: true },
   )
-  const composed = await blockAwaiting(tx, client, free)
+  const composed = await blockOpenSales(tx, client, await blockAwaiting(tx, client, free))
   const locked = await lockedMonths(
     tx,
     composed.flatMap(one => one.composed.entries.map(entry => entry.date)),
