@@ -92,7 +92,9 @@ export const proofPage = z.object({
     }),
   ),
   /** Days without activity on a source that is usually busy, and statements that lack in its numbers. */
-  missing: z.array(z.object({ source: z.string(), days: z.array(localDate), statements: z.array(z.string()) })),
+  missing: z.array(
+    z.object({ source: z.string(), name: z.string(), days: z.array(localDate), statements: z.array(z.string()) }),
+  ),
   waterline: z.object({
     books: z.array(z.object({ date: localDate, balance: minor })),
     reported: z.array(z.object({ date: localDate, balance: minor })),
@@ -133,7 +135,34 @@ export const cutOver = z.object({
 })
 export type CutOver = z.infer<typeof cutOver>
 
+/** What somebody says of a day, a statement or an order that a proof names. */
+export const proofAnswerBody = z.object({
+  source: z.string().min(1).max(60),
+  about: z.enum(['day', 'statement', 'order']),
+  /** The day, the statement's number, or the order. */
+  name: z.string().min(1).max(200),
+  reason: z.string().trim().min(3).max(500),
+  /** Last day on which it counts; absent: for good. */
+  until: localDate.optional(),
+})
+
 export const clearingEndpoints = {
+  answerProof: endpoint({
+    method: 'POST',
+    path: '/clearing/answers',
+    right: 'settle',
+    does: 'Says that nothing happened on a day or under a statement number, or why an order stays open.',
+    body: proofAnswerBody,
+    answer: changedCount,
+  }),
+  undoProofAnswer: endpoint({
+    method: 'POST',
+    path: '/clearing/answers/undo',
+    right: 'settle',
+    does: 'Withdraws what was said of a day, a statement or an order.',
+    body: proofAnswerBody.pick({ source: true, about: true, name: true }),
+    answer: changedCount,
+  }),
   clearing: endpoint({
     method: 'GET',
     path: '/clearing',

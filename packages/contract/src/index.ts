@@ -96,6 +96,7 @@ export {
   cutOver,
   type ProofDocumentRef,
   type ProofPage,
+  proofAnswerBody,
   proofPage,
   statedBody,
 } from './clearing.ts'

@@ -18,6 +18,7 @@ export const blockReasonWords: Readonly<Record<string, string>> = {
   tax_differs: 'tax seen differs from tax expected',
   likely_double: 'likely a double',
   awaits_channel: 'waits for its channel',
+  order_open: 'an order is open for the same amount',
   awaits_lines: 'nothing reported for it yet',
 }
 
@@ -28,6 +29,8 @@ export const blockRow = z.object({
   entry: z.string().optional(),
   /** Channels that it waits for, and the local date each is pulled to. */
   awaits: z.array(z.object({ source: z.string(), pulledTo: localDate.nullable() })).optional(),
+  /** Collections without a tender, each with the open order that it is most likely of. */
+  orders: z.array(z.object({ lineId: z.string(), amount: minor, source: z.string(), order: z.string() })).optional(),
   concerned: z.array(
     z.object({ kind, category: z.string().nullable(), amount: minor, count: z.number(), route: z.number().nullable() }),
   ),

@@ -251,6 +251,7 @@ export const refusals = {
       `It is archived once it is empty and nothing uses it any more: ${of.uses}. Nothing was changed.`,
   ),
   account_taken: said(409, (of: { code: string }) => `There is an account ${of.code} already.`),
+  source_unknown: said(404, (of: { source: string }) => `This client has no source ${of.source}.`),
   bank_number_other: said(
     409,
     (of: { account: string; number: string }) =>

@@ -3,6 +3,7 @@ import { Router } from 'express'
 import { found } from '../access/refused.ts'
 import { serve } from '../access/serve.ts'
 import { asClient, type Database } from '../database/connect.ts'
+import { answerProof, undoProofAnswer } from './answerProof.ts'
 import { loadClearingList, loadProofPage } from './loadClearing.ts'
 import { loadCutOver } from './loadCutOver.ts'
 import { stateBalance } from './stateBalance.ts'
@@ -11,6 +12,14 @@ import { stateBalance } from './stateBalance.ts'
 export const clearingRoutes = (database: Database): Router => {
   const router = Router()
   serve(router, endpoints.clearing, ({ actor }) => asClient(database, actor, loadClearingList))
+  serve(router, endpoints.answerProof, async ({ actor, body }) => {
+    await answerProof(database, actor, body)
+    return { changed: 1 }
+  })
+  serve(router, endpoints.undoProofAnswer, async ({ actor, body }) => {
+    await undoProofAnswer(database, actor, body)
+    return { changed: 1 }
+  })
   serve(router, endpoints.proof, async ({ actor, params, query: { date, currency } }) =>
     found(
       await asClient(database, actor, tx =>

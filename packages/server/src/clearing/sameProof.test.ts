@@ -1,7 +1,16 @@
 import { existsSync, readdirSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { addDays, defaultTiming, type DocumentRef, type Proof, proofOfBooked, proveClearing, type Setup, zoneOf } from '@culvert/core'
+import {
+  addDays,
+  type DocumentRef,
+  defaultTiming,
+  type Proof,
+  proofOfBooked,
+  proveClearing,
+  type Setup,
+  zoneOf,
+} from '@culvert/core'
 import { madeMonths, madeOptions, madeRoute, madeRoutes, madeSetup, seed } from '@culvert/core/testing'
 import fc from 'fast-check'
 import { afterAll, describe, expect, it } from 'vitest'

@@ -17,5 +17,6 @@ export const storedBlock = is.record({
     [],
   ),
   entry: is.optional(is.text),
+  orders: is.optional(is.list(is.record({ lineId: is.text, amount: is.minor, source: is.text, order: is.text }))),
   awaits: is.optional(is.list(is.record({ source: is.text, pulledTo: is.maybe(is.text) }))),
 })

@@ -1,10 +1,10 @@
-import { chakra, Span, Table } from '@chakra-ui/react'
+import { Span, Table } from '@chakra-ui/react'
 import type { ProofPage as ProofFacts } from '@culvert/contract'
 import { Link } from 'react-router'
 import { useClient, useHref } from '../context/ClientContext.tsx'
 import { pageOfRef, startOfRef } from '../context/startOfLink.ts'
 import { Amount } from '../ui/Amount.tsx'
-import { amountText, countText, dateText, dayText, readableDates } from '../ui/formats.ts'
+import { amountText, dayText, readableDates } from '../ui/formats.ts'
 
 type Lead = ProofFacts['leads'][number]
 
@@ -101,31 +101,4 @@ const MovementName = ({
   const href = useHref()
   const page = movement.ref && pageOfRef(movement.ref, currency)
   return page ? <Link to={href(page)}>{readableDates(movement.name)}</Link> : movement.name
-}
-
-const shown = 6
-
-/** Days and statements that seem to lack, told because what came with them is in no line. */
-export const Missing = ({ page }: { readonly page: ProofFacts }) => {
-  if (page.missing.length === 0) return null
-  const list = (texts: readonly string[]) =>
-    `${texts.slice(0, shown).join(', ')}${texts.length > shown ? ` and ${texts.length - shown} more` : ''}`
-  return (
-    <chakra.div color="ochre" textStyle="small" role="note" style={{ marginTop: 12 }}>
-      {page.missing.map(({ source, days, statements }) => (
-        <div key={source}>
-          {statements.length > 0 ? (
-            <div>
-              ◆ {countText(statements.length, 'statement')} missing in {source}’s numbers: {list(statements)}
-            </div>
-          ) : null}
-          {days.length > 0 ? (
-            <div>
-              ◆ {source} reported nothing on {list(days.map(dateText))}, though it usually does
-            </div>
-          ) : null}
-        </div>
-      ))}
-    </chakra.div>
-  )
 }

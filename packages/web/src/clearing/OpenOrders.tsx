@@ -1,11 +1,17 @@
 import { Box, Button } from '@chakra-ui/react'
 import type { ProofPage } from '@culvert/contract'
+import { daysBetween, openOrderLimit } from '@culvert/core'
+import { useState } from 'react'
+import { useClient } from '../context/ClientContext.tsx'
 import { startOfRef } from '../context/startOfLink.ts'
 import { useTrace } from '../context/TraceContext.tsx'
 import { Amount } from '../ui/Amount.tsx'
 import { countText, dateText } from '../ui/formats.ts'
+import { useNotice } from '../ui/Notice.tsx'
+import { SetAsideDialog } from '../ui/SetAsideDialog.tsx'
 import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
+import { useProofAnswer } from './clearingQueries.ts'
 
 type OpenOrder = ProofPage['openOrders']['orders'][number]
 
@@ -13,8 +19,11 @@ type OpenOrder = ProofPage['openOrders']['orders'][number]
 export const OpenOrders = ({ page }: { readonly page: ProofPage }) => {
   const { open } = useTrace()
   const { orders, total } = page.openOrders
-  if (total === 0) return null
   const startOf = (row: OpenOrder) => startOfRef(row.ref, page.currency)
+  const { clientId } = useClient()
+  const notice = useNotice()
+  const answer = useProofAnswer(clientId)
+  const [asked, setAsked] = useState<OpenOrder | null>(null)
   const columns: readonly SheetColumn<OpenOrder>[] = [
     {
       id: 'order',
@@ -41,7 +50,19 @@ export const OpenOrders = ({ page }: { readonly page: ProofPage }) => {
       cell: row => <Amount minor={row.amount} currency={page.currency} trace={startOf(row)} />,
       money: row => ({ minor: row.amount, currency: page.currency }),
     },
+    {
+      id: 'stays',
+      head: '',
+      width: '120px',
+      cell: row =>
+        row.ref.of === 'order' && daysBetween(row.date, page.date) > openOrderLimit ? (
+          <Button variant="plain" disabled={answer.isPending} onClick={() => setAsked(row)}>
+            May stay open
+          </Button>
+        ) : null,
+    },
   ]
+  if (total === 0) return null
   return (
     <Box mt="16px">
       <SheetTable
@@ -56,6 +77,25 @@ export const OpenOrders = ({ page }: { readonly page: ProofPage }) => {
           and {countText(total - orders.length, 'smaller one')}
         </Box>
       ) : null}
+      <SetAsideDialog
+        open={asked !== null}
+        what=""
+        hint=""
+        words={{
+          title: `Order ${asked?.name ?? ''} may stay open`,
+          act: 'May stay open',
+          label: 'Why it is neither paid nor given back',
+        }}
+        onClose={() => setAsked(null)}
+        onDone={reason => {
+          if (asked?.ref.of !== 'order') return
+          const { source, order } = asked.ref
+          answer.mutate(
+            { source, about: 'order', name: order, reason },
+            { onSuccess: () => setAsked(null), onError: notice.refuse },
+          )
+        }}
+      />
     </Box>
   )
 }

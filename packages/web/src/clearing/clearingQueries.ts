@@ -1,5 +1,6 @@
-import { clearingEndpoints as at } from '@culvert/contract'
+import { clearingEndpoints as at, type proofAnswerBody } from '@culvert/contract'
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import type { z } from 'zod'
 import { call } from '../context/request.ts'
 
 export const clearingQuery = (clientId: number) =>
@@ -18,6 +19,17 @@ export const proofQuery = (
     queryFn: () => call(at.proof, { client: clientId, params: { account }, query }),
     placeholderData: keepPreviousData,
   })
+
+/** Says of a day, a statement or an order that a proof names that it is as it should be. */
+export const useProofAnswer = (clientId: number) => {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: z.input<typeof proofAnswerBody>) => call(at.answerProof, { client: clientId, body }),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['client', clientId] })
+    },
+  })
+}
 
 /** States what an account holds at the end of a day, or takes that away. */
 export const useStatedBalance = (clientId: number) => {

@@ -42,6 +42,7 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
                 see what is missing
               </PageLink>
             ) : null}
+            {block.orders ? <OpenOrdersOf orders={block.orders} currency={page.currency} /> : null}
             {block.entry ? <Double page={page} entry={block.entry} /> : null}
           </Flex>
           {block.reason === 'rate_missing' && page.entryDate ? (
@@ -91,6 +92,27 @@ export const BlockList = ({ page }: { readonly page: SettlementPage }) => {
         </Box>
       ))}
     </Box>
+  )
+}
+
+/** Collections whose order is open at its channel: decided among the payments. */
+const OpenOrdersOf = ({
+  orders,
+  currency,
+}: {
+  readonly orders: NonNullable<SettlementPage['blocks'][number]['orders']>
+  readonly currency: string
+}) => {
+  const href = useHref()
+  return (
+    <Span textStyle="small">
+      {orders.map(({ lineId, source, order, amount }) => (
+        <Span key={lineId} mr="12px">
+          order {order} of {source}, <Amount minor={amount} currency={currency} />
+        </Span>
+      ))}
+      <PageLink to={href('/payments')}>decide in Payments</PageLink>
+    </Span>
   )
 }
 
@@ -144,6 +166,8 @@ const advice = (block: SettlementPage['blocks'][number], page: SettlementPage): 
   switch (reason) {
     case 'awaits_channel':
       return `orders behind these collections may still come: pull ${(awaits ?? []).map(channel => `${channel.source} (known to ${dateText(channel.pulledTo)})`).join(', ')}.`
+    case 'order_open':
+      return 'no tender was reported for what was collected here, and an order of the same amount is open: most likely the same sale.'
     case 'does_not_foot':
       return `its closing balance less opening balance and lines; something of it is missing or twice. Pull ${page.sourceName} again, or set it aside.`
     case 'unmapped':

@@ -10,6 +10,8 @@ export interface SetAsideProps {
   readonly what: string
   /** What leaving it out means for the rest. */
   readonly hint: string
+  /** In place of setting it aside: what the dialog, its button and its field are called. */
+  readonly words?: { readonly title: string; readonly act: string; readonly label: string }
   readonly onClose: () => void
   readonly onDone: (reason: string) => void
 }
@@ -17,7 +19,7 @@ export interface SetAsideProps {
 const reasoned = z.object({ reason: z.string().trim().min(3, 'Say why, in a word or two.').max(500) })
 
 /** Asks why something is left out. */
-const SetAside = ({ what, hint, onClose, onDone }: Omit<SetAsideProps, 'open'>) => {
+const SetAside = ({ what, hint, words, onClose, onDone }: Omit<SetAsideProps, 'open'>) => {
   const form = useSchemaForm(reasoned, { reason: '' })
   const set = form.handleSubmit(({ reason }) => onDone(reason))
   return (
@@ -26,17 +28,17 @@ const SetAside = ({ what, hint, onClose, onDone }: Omit<SetAsideProps, 'open'>) 
       onSubmit={() => void set()}
       changed={form.formState.isDirty}
       onClose={onClose}
-      title={`Set ${what} aside`}
+      title={words?.title ?? `Set ${what} aside`}
       foot={
         <>
           <Button type="submit" variant="solid">
-            Set aside
+            {words?.act ?? 'Set aside'}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </>
       }
     >
-      <TextField control={form.control} name="reason" label={`Why it is left out; ${hint}`} autoFocus />
+      <TextField control={form.control} name="reason" label={words?.label ?? `Why it is left out; ${hint}`} autoFocus />
     </Modal>
   )
 }

@@ -13,6 +13,8 @@ const causes: Record<string, string> = {
   unposted: 'proposed, not posted',
   after_cut_off: 'happened before, booked after this date',
   payout_on_its_way: 'payout on its way',
+  overdue: 'payout overdue',
+  misdated: 'entry dated far from its lines',
   reserve_kept: 'reserve counted into the balance',
   pending: 'pending',
   unpaid_orders: 'tendered, never collected',
@@ -20,7 +22,9 @@ const causes: Record<string, string> = {
   correction: 'correction not booked',
   by_hand: 'made by hand',
   double: 'likely double',
+  missing_day: 'day or statement missing',
   gap: 'gap between statements',
+  order_open: 'order open for more than 14 days',
   exchange_rounding: 'exchange rounding',
   unexplained: 'unexplained',
 }
