@@ -149,7 +149,6 @@ export const postOutcome = z.object({
   notPosted: z.array(
     z.discriminatedUnion('reason', [
       z.object({ key: settlementKey, reason: z.enum(['unknown', 'posted', 'set_aside', 'elsewhere']) }),
-      z.object({ key: settlementKey, reason: z.literal('locked'), months: z.array(z.string()) }),
       z.object({ key: settlementKey, reason: z.literal('blocked'), blocks: z.array(blockRow) }),
     ]),
   ),

@@ -75,9 +75,25 @@ export const taxFilingBody = z
     from: localDate,
     to: localDate,
     filedOn: localDate,
+    /** The registration that it is filed for; absent: for all codes. */
+    registration: z.number().int().positive().optional(),
   })
   .refine(({ from, to }) => from <= to, { path: ['to'], error: 'it ends before it begins' })
 export type TaxFilingBody = z.infer<typeof taxFilingBody>
+/** Where the client is registered for tax, and the codes that feed its returns. */
+export const registrationBody = z.object({
+  agency: z.string().trim().min(1, 'an agency').max(200),
+  country: z.string().regex(/^[A-Z]{2}$/, 'a country as IE'),
+  number: z.string().trim().max(60).default(''),
+  codes: z.array(z.string()).max(500),
+})
+export type RegistrationBody = z.infer<typeof registrationBody>
+export const registrationList = z.object({
+  registrations: z.array(registrationBody.extend({ id: z.number() })),
+  /** Codes that feed no registration: a filing of any holds them. */
+  without: z.array(z.string()),
+})
+export type RegistrationList = z.infer<typeof registrationList>
 export const withdrawFilingBody = z.object({ reason: z.string().trim().min(1, 'a reason').max(500) })
 export const taxFilingList = z.object({
   filings: z.array(
@@ -265,6 +281,30 @@ export const taxEndpoints = {
     right: 'read',
     does: 'Tax periods that were filed.',
     answer: taxFilingList,
+  }),
+  registrations: endpoint({
+    method: 'GET',
+    path: '/registrations',
+    right: 'read',
+    does: 'Tax registrations, and the codes that feed each.',
+    answer: registrationList,
+  }),
+  addRegistration: endpoint({
+    method: 'POST',
+    path: '/registrations',
+    right: 'file',
+    does: 'Adds a tax registration.',
+    body: registrationBody,
+    answer: z.object({ id: z.number() }),
+    status: 201,
+  }),
+  saveRegistration: endpoint({
+    method: 'PUT',
+    path: '/registrations/:id',
+    right: 'file',
+    does: 'Changes a tax registration.',
+    body: registrationBody,
+    answer: nothing,
   }),
   fileTax: endpoint({
     method: 'POST',

@@ -251,6 +251,8 @@ export const refusals = {
       `It is archived once it is empty and nothing uses it any more: ${of.uses}. Nothing was changed.`,
   ),
   account_taken: said(409, (of: { code: string }) => `There is an account ${of.code} already.`),
+  registration_unknown: said(404, () => 'There is no such tax registration.'),
+  tax_code_unknown: said(422, (of: { code: string }) => `There is no tax code ${of.code}.`),
   source_unknown: said(404, (of: { source: string }) => `This client has no source ${of.source}.`),
   bank_number_other: said(
     409,
@@ -347,7 +349,6 @@ export const refusals = {
     (of: { reason: string }) => `It cannot be booked: ${disputeFaults[of.reason] ?? of.reason}.`,
   ),
   nothing_left: said(422, () => 'Nothing of it is left to book.'),
-  day_locked: said(409, (of: { date: string }) => `${month(of.date)} is locked; say the day in an open month.`),
   payment_not_open: said(
     409,
     (of: { line: string }) => `${of.line} is not on one side only any more, or was decided meanwhile. Look again.`,

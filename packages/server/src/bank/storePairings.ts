@@ -6,7 +6,7 @@ import { rowsOf, type Transaction } from '../database/connect.ts'
 import { inTransferOrder } from '../database/locks.ts'
 import { Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { dated, holdDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import { parseTransferId, transferId } from '../ledger/transferId.ts'
 import {
   countByFiscalYear,
@@ -129,14 +129,10 @@ export const storeDecisions = async (
 ): Promise<string[]> => {
   const { account, decisions } = wanted
   const entries: NewEntry[] = []
-  for (const { entry } of decisions)
-    if (entry) entries.push({ ...bankEntry, ...entry, date: await firstOpenDay(tx, entry.date) })
+  const days = await loadBookingDays(tx)
+  for (const { entry } of decisions) if (entry) entries.push(dated(days, { ...bankEntry, ...entry }))
   const firsts = await takeNumbers(tx, countByFiscalYear(entries, wanted.fiscalStart))
-  const locked = await holdMonths(
-    tx,
-    entries.map(entry => entry.date),
-  )
-  if (locked.size > 0) throw new Stale('a period was locked')
+  await holdDays(tx, entries)
   const held = await loadMembers(tx, { account, groups: decisions.map(decision => decision.group) }, true)
   for (const { group } of decisions)
     if (refusedMembers(group, held, new Set())) throw new Stale('somebody else was quicker')

@@ -6,7 +6,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { holdDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -53,6 +53,7 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
   )
   if (standing.length === 0) return 0
   const reversals: NewEntry[] = []
+  const days = await loadBookingDays(tx)
   for (const { fiscal_year: fiscalYear, number, date, currency, memo, lines } of standing)
     if (fiscalYear !== null && number !== null && date !== null && currency !== null)
       reversals.push({
@@ -61,18 +62,14 @@ const undo = async (tx: Transaction, actor: Actor, pairingIds: readonly string[]
         key: null,
         generation: null,
         payoutLine: null,
-        date: await firstOpenDay(tx, date),
+        date: days.dayFor({ date, lines: lines ?? [] }),
         currency,
         memo: memo ?? '',
         reverses: { fiscalYear, number },
         lines: mirrorLines(lines ?? []),
       })
   const firsts = await takeNumbers(tx, countByFiscalYear(reversals, fiscalStart))
-  const locked = await holdMonths(
-    tx,
-    reversals.map(entry => entry.date),
-  )
-  if (locked.size > 0) throw new Stale('a period was locked')
+  await holdDays(tx, reversals)
   const ids = sql.param(standing.map(row => row.pairing_id))
   await tx.execute(sql`SELECT FROM transfer t WHERE t.client_id = current_client() AND (t.source, t.payout_line, t.generation) IN (
       SELECT m.source, m.payout_line, m.generation FROM paired_transfer m WHERE m.client_id = current_client() AND m.active

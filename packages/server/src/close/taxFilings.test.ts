@@ -4,9 +4,11 @@ import { type Actor, asClient, rowsOf } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
 import { bookCorrection } from '../settlements/bookCorrection.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
+import { takeBack } from '../settlements/takeBack.ts'
 import { monthChecks } from '../stages.ts'
 import { csvOf, makeClientWithWeeks, testDatabase, upload } from '../testing/madeClient.ts'
 import { setLocked } from './loadClose.ts'
+import { loadRegistrations, saveRegistration } from './registrations.ts'
 import { fileTax, loadTaxFilings, withdrawTaxFiling } from './taxFilings.ts'
 
 const database = testDatabase(6)
@@ -66,5 +68,44 @@ describe('a tax period that was filed', () => {
       ['Another agency', 'filed too early'],
       ['Revenue', 'filed too early'],
     ])
+  })
+})
+
+describe('filings of a registration', () => {
+  it('move what feeds it, whoever writes the entry: posting, reversing, correcting', async () => {
+    const { actor, keys } = await makeClientWithWeeks(database, 'Registered', 3, 2)
+    const registration = await saveRegistration(database, actor, {
+      ...{ id: null, agency: 'Revenue', country: 'IE', number: 'IE1' },
+      codes: [],
+    })
+    const { without } = await asClient(database, actor, loadRegistrations)
+    const other = await saveRegistration(database, actor, {
+      ...{ id: null, agency: 'Finanzamt', country: 'DE', number: 'DE1' },
+      codes: without,
+    })
+    const period = { agency: '', from: '2026-01-01', to: '2026-02-28', filedOn: '2026-03-19' }
+    const datesOf = (document: string) =>
+      asClient(database, actor, async tx =>
+        (
+          await rowsOf(
+            tx,
+            { date: is.date },
+            sql`SELECT date::text FROM entry WHERE client_id = current_client() AND document = ${document} ORDER BY number`,
+          )
+        ).map(row => row.date),
+      )
+    // All codes feed the other registration: what is filed for this one moves nothing.
+    const filed = await fileTax(database, actor, { ...period, registration })
+    await postSettlements(database, actor, keys.slice(0, 1))
+    expect(await datesOf('journal')).toEqual(['2026-01-11'])
+    await withdrawTaxFiling(database, actor, filed, 'to be filed for the other')
+    await fileTax(database, actor, { ...period, registration: other })
+    await postSettlements(database, actor, keys.slice(1))
+    expect(await datesOf('journal')).toEqual(['2026-01-11', '2026-03-01', '2026-03-01'])
+    // Transfers bear no tax, and stay where they were.
+    expect((await datesOf('transfer')).every(date => date < '2026-03-01')).toBe(true)
+    await takeBack(database, actor, keys.slice(0, 1))
+    expect((await datesOf('reversal')).sort()).toEqual([expect.stringMatching(/^2026-01/), '2026-03-01'])
+    await expect(fileTax(database, actor, { ...period, registration: 99 })).rejects.toThrow('no such tax registration')
   })
 })

@@ -50,29 +50,40 @@ export const fileTax = (database: Database, actor: Actor, filing: TaxFilingBody)
   retrying(() =>
     asClient(database, actor, async tx => {
       await holdToFile(tx, filing.from, filing.to)
+      const agency = filing.registration === undefined ? filing.agency : await agencyOf(tx, filing.registration)
       const [other] = await rowsOf(
         tx,
         { from: is.text, to: is.text },
-        sql`SELECT "from"::text, "to"::text FROM tax_filing WHERE client_id = current_client() AND agency = ${filing.agency}
+        sql`SELECT "from"::text, "to"::text FROM tax_filing WHERE client_id = current_client() AND agency = ${agency} AND registration_id IS NOT DISTINCT FROM ${filing.registration ?? null}::int
           AND withdrawn_at IS NULL AND "from" <= ${filing.to}::date AND "to" >= ${filing.from}::date LIMIT 1`,
       )
-      if (other) throw new Refused('filed_already', { ...other, agency: filing.agency })
+      if (other) throw new Refused('filed_already', { ...other, agency })
       const { id } = await oneRow(
         tx,
         { id: is.whole },
-        sql`INSERT INTO tax_filing (client_id, filing_id, agency, "from", "to", filed_on, "by", at)
-          SELECT current_client(), coalesce(max(filing_id), 0) + 1, ${filing.agency}, ${filing.from}::date, ${filing.to}::date,
+        sql`INSERT INTO tax_filing (client_id, filing_id, agency, registration_id, "from", "to", filed_on, "by", at)
+          SELECT current_client(), coalesce(max(filing_id), 0) + 1, ${agency}, ${filing.registration ?? null}::int, ${filing.from}::date, ${filing.to}::date,
             ${filing.filedOn}::date, ${actor.userId}, clock_now()
           FROM tax_filing WHERE client_id = current_client() RETURNING filing_id AS id`,
       )
       await recordAct(tx, actor, {
         sort: 'file_tax',
-        note: `${filing.agency}, ${filing.from} to ${filing.to}`,
-        touched: [{ subject: 'tax_filing', key: String(id), after: { ...filing } }],
+        note: `${agency}, ${filing.from} to ${filing.to}`,
+        touched: [{ subject: 'tax_filing', key: String(id), after: { ...filing, agency } }],
       })
       return id
     }),
   )
+
+const agencyOf = async (tx: Transaction, registration: number): Promise<string> => {
+  const [found] = await rowsOf(
+    tx,
+    { agency: is.text },
+    sql`SELECT agency FROM registration WHERE client_id = current_client() AND registration_id = ${registration}`,
+  )
+  if (!found) throw new Refused('registration_unknown')
+  return found.agency
+}
 
 /** Withdraws a filing, with the reason; it stays in the list. @throws Refused where there is none that stands. */
 export const withdrawTaxFiling = (database: Database, actor: Actor, id: number, reason: string): Promise<void> =>

@@ -1,7 +1,9 @@
+import { sql } from 'drizzle-orm'
 import { afterAll, expect, it } from 'vitest'
 import { loadMonths, setLocked } from '../close/loadClose.ts'
 import { loadMonthState } from '../close/loadMonthState.ts'
-import { asClient } from '../database/connect.ts'
+import { asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
 import { loadTaxCheck } from '../mapping/loadTaxCheck.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { monthChecks } from '../stages.ts'
@@ -37,14 +39,16 @@ it('a settlement that is split waits in each of its months, and its tax is that 
     const january = await asClient(database, actor, tx => loadMonthState(tx, '2026-01', monthChecks))
     expect(january.proposed).toBe(splitAtMonthEnd ? 1 : 0)
     if (!splitAtMonthEnd) continue
-    // January is not done before its part is posted: a lock needs a reason, and keeps the whole from being posted.
+    // January is not done before its part is posted: a lock needs a reason, and puts its part on the first open day.
     await expect(setLocked(database, actor, { month: '2026-01', locked: true }, monthChecks)).rejects.toThrow(
       'still open',
     )
     await setLocked(database, actor, { month: '2026-01', locked: true, reason: 'tried' }, monthChecks)
     const keys = await settlementKeys(database, actor)
-    expect((await postSettlements(database, actor, keys)).notPosted).toMatchObject([
-      { reason: 'locked', months: ['2026-01'] },
-    ])
+    expect((await postSettlements(database, actor, keys)).notPosted).toEqual([])
+    const dates = await asClient(database, actor, tx =>
+      rowsOf(tx, { date: is.date }, sql`SELECT date::text FROM entry WHERE document = 'journal' ORDER BY number`),
+    )
+    expect(dates.map(row => row.date)).toEqual(['2026-02-01', '2026-02-02'])
   }
 })

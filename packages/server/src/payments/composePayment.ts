@@ -3,6 +3,7 @@ import { type BookedDecision, composeDecision, isTender, movedByDecision, type O
 import { Refused } from '../access/refused.ts'
 import { loadSupplies } from '../activity/supplies.ts'
 import type { Transaction } from '../database/connect.ts'
+import type { BookingDays } from '../ledger/bookingDay.ts'
 import type { NewEntry } from '../ledger/writeEntries.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import type { Held } from './heldMoney.ts'
@@ -30,7 +31,13 @@ const bookedAs = (decision: PaymentDecision, item: OneSidedItem): BookedDecision
 export const composePayment = async (
   tx: Transaction,
   client: ClientSetup,
-  of: { readonly item: OneSidedItem; readonly held: Held; readonly decision: PaymentDecision; readonly date: string },
+  of: {
+    readonly item: OneSidedItem
+    readonly held: Held
+    readonly decision: PaymentDecision
+    readonly date: string
+    readonly days: BookingDays
+  },
 ): Promise<NewEntry | null> => {
   const { item, held, date } = of
   const decision = bookedAs(of.decision, item)
@@ -57,7 +64,7 @@ export const composePayment = async (
   const [entry, ...more] = composed.entries
   if (!entry || more.length > 0) throw new Refused('nothing_left')
   return {
-    date: entry.date,
+    date: of.days.dayFor(entry),
     document: 'decision',
     source: null,
     key: null,

@@ -124,13 +124,16 @@ describe('a payment that a buyer’s bank took back', () => {
     expect(await brokenInvariants(database, actor)).toEqual([])
   })
 
-  it('is written off, without tax, not into a locked month', async () => {
+  it('is written off, without tax, on the first open day where its own month is locked', async () => {
     const actor = await disputed('Written off')
     const off = { ...of, note: '', decision: { as: 'written_off', account: '6000' } } as const
     for (const month of ['2026-01', '2026-02'])
       await setLocked(database, actor, { month, locked: true, reason: 'tried' }, monthChecks)
-    await expect(decideDispute(database, actor, { ...off, date: '2026-02-20' })).rejects.toThrow('2026-02 is locked')
-    await decideDispute(database, actor, { ...off, date: '2026-03-02' })
+    await decideDispute(database, actor, { ...off, date: '2026-02-20' })
+    const [decision] = await asClient(database, actor, tx =>
+      rowsOf(tx, { date: is.date }, sql`SELECT date::text FROM entry WHERE document = 'decision'`),
+    )
+    expect(decision?.date).toBe('2026-03-01')
     expect([await balanceOf(actor, '1320'), await balanceOf(actor, '6000')]).toEqual([0, 12_300])
     expect(await brokenInvariants(database, actor)).toEqual([])
   })

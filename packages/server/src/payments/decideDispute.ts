@@ -12,7 +12,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { holdDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -52,9 +52,10 @@ const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof dec
   })
   const [block] = composed.blocks
   if (block) throw new Refused('dispute_not_bookable', { reason: block.reason })
+  const days = await loadBookingDays(tx)
   const entries = composed.entries.map(
     (entry): NewEntry => ({
-      date: entry.date,
+      date: days.dayFor(entry),
       document: 'decision',
       source: null,
       key: null,
@@ -70,7 +71,7 @@ const decide = async (tx: Transaction, actor: Actor, wanted: z.output<typeof dec
   if (!first || entries.length !== 1) throw new Refused('nothing_left')
   const firsts = await takeNumbers(tx, countByFiscalYear(entries, client.fiscalStart))
   const [source] = await holdSources(tx, [row.source], 'read')
-  if ((await holdMonths(tx, [first.date])).size > 0) throw new Refused('day_locked', { date: first.date })
+  await holdDays(tx, entries)
   const [held] = await holdSettlements(tx, [{ source: row.source, key: row.settlement, currency: row.currency }])
   // Looked at again under the locks: a reversal, a take-back or another decision may have come.
   const [again] = await loadDisputes(tx, wanted)
@@ -133,14 +134,14 @@ export const undoDispute = (
         key: null,
         generation: null,
         payoutLine: null,
-        date: await firstOpenDay(tx, standing.date),
+        date: (await loadBookingDays(tx)).dayFor(standing),
         currency: standing.currency,
         memo: standing.memo,
         reverses: { fiscalYear: standing.fiscalYear, number: standing.number },
         lines: mirrorLines(standing.lines),
       }
       const firsts = await takeNumbers(tx, countByFiscalYear([reversal], client.fiscalStart))
-      if ((await holdMonths(tx, [reversal.date])).size > 0) throw new Stale('a period was locked')
+      await holdDays(tx, [reversal])
       const actId = await recordAct(tx, actor, {
         sort: 'undo_dispute',
         note: of.lineId,

@@ -13,7 +13,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { holdDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import {
   countByFiscalYear,
   type NewEntry,
@@ -94,15 +94,7 @@ const decide = async (
   const attaches = ready.some(one => one.ties !== null)
   const firsts = await takeNumbers(tx, countByFiscalYear(drafts, client.fiscalStart))
   await hold(tx, client, ready, attaches)
-  if (
-    (
-      await holdMonths(
-        tx,
-        drafts.map(one => one.date),
-      )
-    ).size > 0
-  )
-    throw new Stale('a period was locked')
+  await holdDays(tx, drafts)
   // With all sources held nothing is posted or taken back meanwhile; matching holds the settlements that it touches itself.
   if (!attaches) await holdSettlements(tx, settlementsOf(ready))
   // Looked at again under the locks.
@@ -148,7 +140,7 @@ const prepare = async (tx: Transaction, client: ClientSetup, wanted: readonly Wa
   const view = await loadOneSided(tx, client)
   const byLine = new Map(view.items.map(item => [textOfPayment(decidedLine(item)), item]))
   const held = await loadHeld(tx, client, view.items)
-  const date = await firstOpenDay(tx, view.today)
+  const days = await loadBookingDays(tx)
   const taken = new Set<string>()
   const ready: Ready[] = []
   for (const { of, amount, decision, note } of wanted) {
@@ -177,7 +169,7 @@ const prepare = async (tx: Transaction, client: ClientSetup, wanted: readonly Wa
       held: place,
       decision,
       note,
-      entry: await composePayment(tx, client, { item, held: place, decision, date }),
+      entry: await composePayment(tx, client, { item, held: place, decision, date: view.today, days }),
       ties,
     })
   }

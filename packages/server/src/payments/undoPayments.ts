@@ -9,7 +9,7 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
-import { firstOpenDay, holdMonths } from '../ledger/periods.ts'
+import { holdDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import { linesOfEntry, storedEntryLine } from '../ledger/storedEntryLine.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
@@ -64,6 +64,7 @@ const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[])
   const standing = await loadBooked(tx, of)
   if (standing.length < of.length) throw new Refused('nothing_decided')
   const reversals: NewEntry[] = []
+  const days = await loadBookingDays(tx)
   for (const { fiscalYear, number, date, currency, memo, lines } of standing) {
     if (fiscalYear === null || number === null || date === null || currency === null || lines === null) continue
     reversals.push({
@@ -72,7 +73,7 @@ const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[])
       key: null,
       generation: null,
       payoutLine: null,
-      date: await firstOpenDay(tx, date),
+      date: days.dayFor({ date, lines }),
       currency,
       memo: memo ?? '',
       reverses: { fiscalYear, number },
@@ -82,15 +83,7 @@ const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[])
   const attached = standing.some(one => one.attached)
   const firsts = await takeNumbers(tx, countByFiscalYear(reversals, client.fiscalStart))
   if (attached) await holdSources(tx, [...client.setup.sources.keys()], 'store')
-  if (
-    (
-      await holdMonths(
-        tx,
-        reversals.map(one => one.date),
-      )
-    ).size > 0
-  )
-    throw new Stale('a period was locked')
+  await holdDays(tx, reversals)
   const actId = await recordAct(tx, actor, {
     sort: 'undo_payments',
     note: `${of.length}`,

@@ -9,9 +9,8 @@ import { type Actor, asClient, type Database, rowsOf, type Transaction } from '.
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
+import { holdDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
-import { firstUnfiledDay } from '../ledger/filedPeriods.ts'
-import { holdMonths } from '../ledger/periods.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { loadSetup } from '../setup/loadSetup.ts'
 
@@ -98,8 +97,9 @@ const correct = async (
   const journals = composed.entries.filter(one => one.document === 'journal').map(one => one.date)
   // Lines that come to nothing have no journal, then or now: that they were looked at is written down all the same.
   const wanted = posted.booked_on ?? journals.sort().at(-1) ?? loaded.activity.lastDate ?? loaded.activity.day
-  const date = wanted === null ? '' : await firstUnfiledDay(tx, wanted)
-  const { lines } = composeCorrection(composed.entries, before, { date, currency: key.currency }) ?? { lines: [] }
+  const day = wanted ?? ''
+  const { lines } = composeCorrection(composed.entries, before, { date: day, currency: key.currency }) ?? { lines: [] }
+  const date = wanted === null ? '' : (await loadBookingDays(tx)).dayFor({ date: day, lines })
   const entry: NewEntry = {
     date,
     document: 'correction',
@@ -117,7 +117,7 @@ const correct = async (
   await holdUnchanged(tx, key, {
     pullNo: loaded.pullNo,
     generation: posted.generation,
-    dates: entries.map(one => one.date),
+    entries,
   })
   const actId = await recordAct(tx, actor, {
     sort: 'book_correction',
@@ -163,14 +163,11 @@ const bookedLines = (tx: Transaction, key: SettlementKey, generation: number) =>
 const holdUnchanged = async (
   tx: Transaction,
   key: SettlementKey,
-  seen: { pullNo: number; generation: number; dates: readonly string[] },
+  seen: { pullNo: number; generation: number; entries: readonly NewEntry[] },
 ): Promise<void> => {
   const [source] = await holdSources(tx, [key.source], 'read')
   if (source?.last_pull !== seen.pullNo) throw new Stale('new activity was stored')
-  const locked = await holdMonths(tx, seen.dates)
-  if (locked.size > 0) throw new Stale('a period was locked')
-  for (const date of seen.dates)
-    if ((await firstUnfiledDay(tx, date)) !== date) throw new Stale('its tax period was filed')
+  await holdDays(tx, seen.entries)
   const [row] = await rowsOf(
     tx,
     { state: is.text, generation: is.whole, corrections: is.whole },

@@ -25,7 +25,7 @@ import {
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import type { Steps } from '../jobs/runJob.ts'
-import { holdMonths } from '../ledger/periods.ts'
+import { holdDays } from '../ledger/bookingDay.ts'
 import { countByFiscalYear, type NewEntry, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import type { ClientSetup } from '../setup/loadSetup.ts'
 import { carryTransfers } from './carryTransfers.ts'
@@ -131,12 +131,12 @@ const postBatch = async <Told>(database: Database, actor: Actor, { keys, bound, 
   )
 }
 
-const newEntries = ({ ready }: Prepared): NewEntry[] =>
+const newEntries = ({ ready, days }: Prepared): NewEntry[] =>
   ready
     .flatMap(({ loaded, composed }) =>
       composed.entries.map(
         (entry): NewEntry => ({
-          date: entry.date,
+          date: days.dayFor(entry),
           document: entry.document,
           source: loaded.key.source,
           key: loaded.key.key,
@@ -253,11 +253,7 @@ const holdUnchanged = async (
     sql`SELECT coalesce(max(version), 0) AS version FROM map_version WHERE client_id = current_client()`,
   )
   if (map?.version !== client.mapVersion) throw new Stale('the mapping was changed')
-  const locked = await holdMonths(
-    tx,
-    entries.map(entry => entry.date),
-  )
-  if (locked.size > 0) throw new Stale('a period was locked')
+  await holdDays(tx, entries)
   const held = await rowsOfPrepared(
     tx,
     { source: is.text, key: is.text, currency: is.text, state: is.text, generation: is.whole, gross: is.minor },
@@ -297,9 +293,9 @@ const insertPostings = (tx: Transaction, { client, ready }: Prepared, actId: str
 }
 
 // By arrays, not JSON: the planner sees how many there are, and does not read all settlements for one.
-const markPosted = (tx: Transaction, { client, ready }: Prepared) => {
+const markPosted = (tx: Transaction, { client, ready, days }: Prepared) => {
   const last = ready.map(({ composed }) =>
-    composed.entries.reduce((latest, entry) => (entry.date > latest ? entry.date : latest), ''),
+    composed.entries.map(entry => days.dayFor(entry)).reduce((latest, day) => (day > latest ? day : latest), ''),
   )
   const column = (name: keyof SettlementKey) => sql.param(ready.map(({ loaded }) => loaded.key[name]))
   return rowsOfPrepared(

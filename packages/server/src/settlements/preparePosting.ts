@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import type { BlockRow } from '@culvert/contract'
-import { type Composed, composeSettlement, monthOf } from '@culvert/core'
+import { type Composed, composeSettlement } from '@culvert/core'
 import type { Readonlike } from '../access/serve.ts'
 import { type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
 import { blockAwaiting } from '../composing/awaitsChannel.ts'
@@ -8,18 +8,19 @@ import { blockDoubles } from '../composing/likelyDoubles.ts'
 import { type LoadedActivity, loadActivity } from '../composing/loadActivity.ts'
 import { blockOpenSales } from '../composing/openSales.ts'
 import type { Transaction } from '../database/connect.ts'
-import { lockedMonths } from '../ledger/periods.ts'
+import { type BookingDays, loadBookingDays } from '../ledger/bookingDay.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
 
-/** Why a settlement was not posted: it is not there, already posted or set aside, blocked, or its period locked. */
+/** Why a settlement was not posted: it is not there, already posted or set aside, or blocked. */
 export type NotPosted =
   | { readonly key: SettlementKey; readonly reason: 'unknown' | 'posted' | 'set_aside' | 'elsewhere' }
-  | { readonly key: SettlementKey; readonly reason: 'locked'; readonly months: readonly string[] }
   | { readonly key: SettlementKey; readonly reason: 'blocked'; readonly blocks: readonly Readonlike<BlockRow>[] }
 
 /** Settlements composed for posting, and those that cannot be posted. */
 export interface Prepared {
   readonly client: ClientSetup
+  /** On which days entries may be booked. */
+  readonly days: BookingDays
   readonly ready: readonly { readonly loaded: LoadedActivity; readonly composed: Composed }[]
   readonly notPosted: readonly NotPosted[]
 }
@@ -43,25 +44,17 @@ export const prepareBatch = async (tx: Transaction, keys: readonly SettlementKey
     { among: true },
   )
   const composed = await blockOpenSales(tx, client, await blockAwaiting(tx, client, free))
-  const locked = await lockedMonths(
-    tx,
-    composed.flatMap(one => one.composed.entries.map(entry => entry.date)),
-  )
+  const days = await loadBookingDays(tx)
   const ready = composed.filter(one => {
-    const reason = refusal(one, locked)
+    const reason = refusal(one)
     if (reason) notPosted.push(reason)
     return reason === null
   })
-  return { client, ready, notPosted }
+  return { client, days, ready, notPosted }
 }
 
-const refusal = (
-  { loaded, composed }: { loaded: LoadedActivity; composed: Composed },
-  locked: ReadonlySet<string>,
-): NotPosted | null => {
+const refusal = ({ loaded, composed }: { loaded: LoadedActivity; composed: Composed }): NotPosted | null => {
   const { key, state } = loaded
   if (state === 'posted' || state === 'set_aside' || state === 'elsewhere') return { key, reason: state }
-  if (composed.blocks.length > 0) return { key, reason: 'blocked', blocks: composed.blocks }
-  const months = [...new Set(composed.entries.map(entry => monthOf(entry.date)))].filter(month => locked.has(month))
-  return months.length > 0 ? { key, reason: 'locked', months } : null
+  return composed.blocks.length > 0 ? { key, reason: 'blocked', blocks: composed.blocks } : null
 }

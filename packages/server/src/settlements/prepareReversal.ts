@@ -3,8 +3,8 @@ import { sql } from 'drizzle-orm'
 import { keyRows, type SettlementKey, textOfKey } from '../activity/settlementKey.ts'
 import { rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
+import { loadBookingDays } from '../ledger/bookingDay.ts'
 import { isDocument } from '../ledger/documentSorts.ts'
-import { firstOpenDay } from '../ledger/periods.ts'
 import { storedEntryLine } from '../ledger/storedEntryLine.ts'
 import type { NewEntry } from '../ledger/writeEntries.ts'
 import { type ClientSetup, loadSetup } from '../setup/loadSetup.ts'
@@ -41,9 +41,10 @@ export const prepare = async (tx: Transaction, keys: readonly SettlementKey[]): 
   }
   const posted = ready.length === 0 ? [] : await loadPosted(tx, ready)
   const reversals: NewEntry[] = []
+  const days = await loadBookingDays(tx)
   for (const entry of posted)
     reversals.push({
-      date: await firstOpenDay(tx, entry.date),
+      date: days.dayFor(entry),
       document: 'reversal',
       source: entry.source,
       key: entry.key,

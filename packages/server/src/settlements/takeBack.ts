@@ -15,7 +15,7 @@ import { holdSources, inTransferOrder } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
 import type { Steps } from '../jobs/runJob.ts'
-import { holdMonths } from '../ledger/periods.ts'
+import { holdDays } from '../ledger/bookingDay.ts'
 import { countByFiscalYear, numberEntries, takeNumbers, writeEntries } from '../ledger/writeEntries.ts'
 import { type Prepared, prepare, type TakeBackOutcome } from './prepareReversal.ts'
 
@@ -101,11 +101,7 @@ const reverse = async <Told>(
     ready.map(key => key.source),
     'read',
   )
-  const locked = await holdMonths(
-    tx,
-    reversals.map(entry => entry.date),
-  )
-  if (locked.size > 0) throw new Stale('a period was locked')
+  await holdDays(tx, reversals)
   await holdPosted(tx, ready)
   const actId = await recordAct(tx, actor, {
     sort: 'take_back',

@@ -13,6 +13,7 @@ import type { SheetColumn } from '../ui/sheet/column.ts'
 import { SheetTable } from '../ui/sheet/SheetTable.tsx'
 import { taxFilingsQuery, useMappingActs } from './mappingQueries.ts'
 import { NewFiling } from './NewFiling.tsx'
+import { Registrations } from './Registrations.tsx'
 
 type Filing = TaxFilingList['filings'][number]
 
@@ -46,7 +47,7 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
       <h2 style={{ fontSize: 15, fontWeight: 600, margin: '0 0 6px' }}>
         Filed periods{' '}
         <Span color="muted" textStyle="small">
-          a correction of what is in one is dated after it
+          an entry whose tax codes feed the registration is dated after it
         </Span>
       </h2>
       <Box w="fit-content" minW="760px">
@@ -61,6 +62,7 @@ export const TaxFilings = ({ month }: { readonly month: string }) => {
         />
       </Box>
       <NewFiling key={month} month={month} />
+      <Registrations />
       {withdrawn ? <Withdraw filing={withdrawn} onClose={() => setWithdrawn(null)} /> : null}
     </section>
   )

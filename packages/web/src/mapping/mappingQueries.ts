@@ -5,6 +5,7 @@ import {
   type MakeNames,
   mappingEndpoints as map,
   missingEndpoints as missing,
+  type RegistrationBody,
   type RuleBody,
   type SaveTaxRows,
   type TaxCodeRow,
@@ -99,6 +100,12 @@ export const taxFilingsQuery = (clientId: number) =>
     queryFn: () => call(tax.taxFilings, { client: clientId }),
   })
 
+export const registrationsQuery = (clientId: number) =>
+  queryOptions({
+    queryKey: ['client', clientId, 'registrations'],
+    queryFn: () => call(tax.registrations, { client: clientId }),
+  })
+
 export const taxGridQuery = (clientId: number) =>
   queryOptions({
     queryKey: ['client', clientId, 'tax-grid'],
@@ -122,6 +129,13 @@ export const useMappingActs = (clientId: number) => {
   return {
     fileTax: useMutation({
       mutationFn: (body: TaxFilingBody) => call(tax.fileTax, { client: clientId, body }),
+      onSettled,
+    }),
+    saveRegistration: useMutation({
+      mutationFn: async ({ id, ...body }: RegistrationBody & { id: number | null }) => {
+        if (id === null) await call(tax.addRegistration, { client: clientId, body })
+        else await call(tax.saveRegistration, { client: clientId, params: { id: String(id) }, body })
+      },
       onSettled,
     }),
     withdrawFiling: useMutation({

@@ -12,7 +12,7 @@ it('posting says what was done, what was left out and why, and what was not trie
       posted: [key('A'), key('B')],
       entries: 4,
       notPosted: [
-        { key: key('C'), reason: 'locked', months: ['2026-03', '2026-04'] },
+        { key: key('C'), reason: 'elsewhere' },
         { key: key('D'), reason: 'blocked', blocks: [{ reason: 'unmapped', amount: 100, concerned: [] }] },
         { key: key('E'), reason: 'posted' },
         { key: key('F'), reason: 'set_aside' },
@@ -20,7 +20,7 @@ it('posting says what was done, what was left out and why, and what was not trie
       brokenOff: { left: 130 },
     }),
   ).toBe(
-    'Posted 2 settlements, 4 entries. Left out: C: Mar 2026, Apr 2026 is locked; D: not mapped; E: posted already; F: set aside. ' +
+    'Posted 2 settlements, 4 entries. Left out: C: elsewhere; D: not mapped; E: posted already; F: set aside. ' +
       'Then something went wrong: 130 settlements were not tried. What is done stays done; look, and go on.',
   )
 })

@@ -1,5 +1,5 @@
 import type { PostOutcome, TakeBackOutcome } from '@culvert/contract'
-import { countText, monthText } from '../ui/formats.ts'
+import { countText } from '../ui/formats.ts'
 import { reasonText } from '../ui/words.ts'
 
 /** Names told of those that were left for one reason; of more it is said how many. */
@@ -17,7 +17,6 @@ const leftFor = (left: readonly { readonly name: string; readonly why: string }[
     .join('; ')
 
 const whyNotPosted = (one: PostOutcome['notPosted'][number]): string => {
-  if (one.reason === 'locked') return `${one.months.map(monthText).join(', ')} is locked`
   if (one.reason === 'blocked') return one.blocks.map(block => reasonText(block.reason)).join(', ')
   return one.reason === 'posted' ? 'posted already' : one.reason.replace('_', ' ')
 }
