@@ -135,7 +135,10 @@ export const taxRowBody = z.object({
   label: condition,
   region: z
     .string()
-    .regex(/^[A-Z]{2}(-[A-Z0-9]{1,3})?$/, 'a country, or part of one, as ISO 3166 writes it')
+    .regex(
+      /^([A-Z]{2}(-[A-Z0-9]{1,3})?|-)$/,
+      'a country, or part of one, as ISO 3166 writes it, or - where none is told',
+    )
     .nullable()
     .default(null),
   class: condition,

@@ -445,6 +445,7 @@ export {
 } from './tax/taxGrid.ts'
 export {
   checkTaxRows,
+  noRegion,
   type TaxBook,
   type TaxChoice,
   type TaxCondition,

@@ -66,12 +66,15 @@ const withRate = (code: ReturnType<typeof taxCode>, rate: { from: string; percen
   components: code.components.map(one => ({ ...one, rates: [...one.rates, rate] })),
 })
 
-/** The reduced rate falls in the middle of a quarter, and of a week. */
+/** The reduced rate falls in the middle of a quarter, and of a week: made up, so that a change of rate can be seen; the code's name says so. */
 const reducedRateFrom = '2026-05-14'
 
 export const taxCodes = [
   taxCode('S23', 'VAT 23', '23', '2200'),
-  withRate(taxCode('S13', 'VAT, reduced rate', '13.5', '2200'), { from: reducedRateFrom, percent: '9' }),
+  withRate(taxCode('S13', 'VAT, reduced rate (its change is made up)', '13.5', '2200'), {
+    from: reducedRateFrom,
+    percent: '9',
+  }),
   taxCode('S0', 'VAT 0', '0', '2200'),
   taxCode('DE19', 'German VAT 19', '19', '2220'),
   taxCode('DE7', 'German VAT, reduced rate', '7', '2220'),

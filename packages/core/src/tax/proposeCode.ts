@@ -1,5 +1,6 @@
 import { ratesInForce, type TaxCode } from './taxCode.ts'
 import type { GridCell, GridPlace } from './taxGrid.ts'
+import { noRegion } from './taxRow.ts'
 
 /** Rates seen and called for are one, where prices of whole cents can tell no more. Percent. */
 const likeEnough = 0.5
@@ -19,7 +20,7 @@ export const proposeCode = (
   cell: Pick<GridCell, 'class' | 'seenPercent'>,
   of: { readonly codes: readonly TaxCode[]; readonly home: string | null; readonly date: string },
 ): { readonly code: string; readonly why: 'rate_seen' | 'only_one' | 'standard' } | null => {
-  const country = place.region?.slice(0, 2) ?? of.home
+  const country = place.region === noRegion ? of.home : (place.region?.slice(0, 2) ?? of.home)
   const candidates = of.codes.flatMap(code => {
     const percent = code.use === 'sales' && code.country === country ? percentOf(code, of.date) : null
     return percent === null ? [] : [{ code: code.code, percent }]

@@ -39,7 +39,7 @@ describe('the tax grid', () => {
       ['DE', null, 300],
       ['DE', 'Levy', 50],
       ['IE', null, 100],
-      [null, null, 9000],
+      ['-', null, 9000],
     ])
   })
 

@@ -1,7 +1,7 @@
 import type { Kind } from '../activity/kinds.ts'
 import { compareText } from '../mapping/compareText.ts'
 import type { TaxCode } from './taxCode.ts'
-import { type TaxRow, taxBook } from './taxRow.ts'
+import { noRegion, type TaxRow, taxBook } from './taxRow.ts'
 
 /** Supplies seen of one sort, added up; amounts in minor units of one currency. */
 export interface SeenSupply {
@@ -20,7 +20,7 @@ export interface SeenSupply {
   readonly lines: number
 }
 
-/** What stands at the head of a line of the grid: a region (null: any), and what narrows it. */
+/** What stands at the head of a line of the grid: a region (`-`: none is told, null: any), and what narrows it. */
 export interface GridPlace {
   readonly region: string | null
   readonly label: string | null
@@ -86,7 +86,8 @@ export const taxGrid = (
   const named = rows.flatMap(row => row.class || [])
   const classes = ['', ...new Set([...at.classes, ...named].filter(name => name !== '').sort(compareText))]
   const places = new Map<string, GridPlace>()
-  for (const place of [placeOf({}), ...rows.map(placeOf)]) places.set(keyOf(place), place)
+  // A row for all places is never offered, only shown where there is one: it would tax what comes from elsewhere later.
+  for (const place of rows.map(placeOf)) places.set(keyOf(place), place)
   const money = new Map<
     string,
     Map<
@@ -98,7 +99,7 @@ export const taxGrid = (
     if (supply.since !== at.since) continue
     const row = book.serve({ ...supply, date })
     const narrow = row && isNarrow(placeOf(row))
-    const place = narrow ? placeOf(row) : placeOf({ region: supply.region })
+    const place = narrow ? placeOf(row) : placeOf({ region: supply.region || noRegion })
     places.set(keyOf(place), place)
     const cells = money.get(keyOf(place)) ?? new Map()
     money.set(keyOf(place), cells)
@@ -124,7 +125,7 @@ export const taxGrid = (
           source: place.source ?? '',
           kind: place.kind ?? 'sale',
           label: place.label,
-          region: place.region,
+          region: place.region === noRegion ? null : place.region,
           class: name,
           date,
         }),
@@ -153,7 +154,10 @@ const isOwn = (
 ): boolean =>
   keyOf(placeOf(row)) === keyOf(at.place) && (row.class ?? '') === at.class && (row.from ?? null) === at.since
 
-// A region's narrower lines stand under it, whatever they weigh; any region stands last.
+/** What is told stands before what is not, and all other places stand last. */
+const lastness = ({ region }: GridPlace): number => (region === null ? 2 : region === noRegion ? 1 : 0)
+
+// A region's narrower lines stand under it, whatever they weigh.
 const heaviestFirst = (lines: readonly GridLine[]) => {
   const weights = new Map<string | null, number>()
   for (const line of lines)
@@ -162,7 +166,7 @@ const heaviestFirst = (lines: readonly GridLine[]) => {
       (weights.get(line.region) ?? 0) + line.cells.reduce((sum, cell) => sum + Math.abs(cell.amount), 0),
     )
   return (left: GridLine, right: GridLine): number =>
-    Number(left.region === null) - Number(right.region === null) ||
+    lastness(left) - lastness(right) ||
     (weights.get(right.region) ?? 0) - (weights.get(left.region) ?? 0) ||
     compareText(left.region ?? '', right.region ?? '') ||
     Number(isNarrow(left)) - Number(isNarrow(right)) ||
@@ -185,4 +189,4 @@ export const setCell = <Row extends TaxRow>(
 
 /** Whether a code is of another country than a region's: meant at times (below a threshold, tax of origin), and then said so on its row. */
 export const isForeign = (code: Pick<TaxCode, 'country'> | undefined, region: string | null): boolean =>
-  Boolean(code?.country && region && code.country !== region.slice(0, 2))
+  Boolean(code?.country && region && region !== noRegion && code.country !== region.slice(0, 2))

@@ -18,7 +18,7 @@ const expected: Readonly<Record<string, string>> = {
   ...to('ob', 'addClient saveClient archiveClient removeClient addSource saveSource removeSource grantBank setLocked'),
   ...to('ob', 'cancelPosting post takeBack correct decidePayments undoPayments decideDispute undoDispute'),
   ...to('ob', 'postOpening undoOpening'),
-  ...to('oba', 'fileTax withdrawFiling'),
+  ...to('oba', 'fileTax withdrawFiling addRegistration saveRegistration'),
   ...to(
     'obj',
     'cancelPull pull upload uploadStatement takeImportBack takeStatementBack sayOfRowAside pullBank lookAtFile saveColumns',
@@ -27,13 +27,16 @@ const expected: Readonly<Record<string, string>> = {
   ...to('obj', 'cancelCounting saveOptions saveRules saveItems saveRoutes saveTaxCodes addAccounts saveTaxGrid'),
   ...to(
     'obj',
-    'saveAccount readChart takeChart saveLabels saveWriteOff saveRates setAside sayNoDouble takeUp stateBalance',
+    'saveAccount readChart takeChart saveLabels saveWriteOff saveRates setAside sayNoDouble takeUp stateBalance answerProof undoProofAnswer',
   ),
   ...to(
     'obja',
     'clientSettings bankProof cutOver sourceSettings chartAccount startingChart course overview find jobs job sources options basisEffect pulls mapping starter rules touchedByRules',
   ),
-  ...to('obja', 'ruleLines items products accounts taxCheck taxLines taxGrid gridLines taxFilings settlements'),
+  ...to(
+    'obja',
+    'ruleLines items products accounts taxCheck taxLines taxGrid gridLines taxFilings registrations settlements',
+  ),
   ...to('obja', 'settlement settlementLines tieOut disputes clearing proof bankAccounts wordings bank proposals'),
   ...to('obja', 'rates chart opening entries entry register trace months month'),
   ...to('obja', 'acts act checkSeals notes addNote members closeQuestion withdrawLink personalOfSource customers'),

@@ -117,7 +117,7 @@ describe('the proof of a gateway and of the orders that it collects for', () => 
     const orders = await asClient(database, actor, tx =>
       loadProofPage(tx, '1220', { date: '2026-03-27', currency: null }),
     )
-    expect(orders).toMatchObject({ outcome: 'closed', reported: 1000, openOrders: { total: 1 } })
+    expect(orders).toMatchObject({ outcome: 'explained', reported: 1000, openOrders: { total: 1 } })
     expect(orders?.openOrders.orders).toMatchObject([
       { name: 'F-4', amount: 1000, ref: { of: 'order', source: 'fernstall', order: 'F-4' } },
     ])

@@ -51,7 +51,9 @@ export const saveRegistration = (
       await recordAct(tx, actor, {
         sort: 'save_registrations',
         note: `${body.agency} ${body.number}`.trim(),
-        touched: [{ subject: 'tax_filing', key: `registration-${saved}`, after: { ...body, codes: body.codes.join(', ') } }],
+        touched: [
+          { subject: 'tax_filing', key: `registration-${saved}`, after: { ...body, codes: body.codes.join(', ') } },
+        ],
       })
       return saved
     }),

@@ -41,7 +41,7 @@ const countStage = async (look: Look, { stage, marks }: Mark, counters: Counters
   if (!stages.includes(stage)) return
   const { waiting, amount, note } = await counters[stage](look)
   await look(tx =>
-    tx.execute(sql`UPDATE client_summary SET waiting = ${waiting}, amount = ${amount}, note = ${note}, stale = false, at = now()
+    tx.execute(sql`UPDATE client_summary SET waiting = ${waiting}, amount = ${amount}, note = ${note}, stale = false, at = clock_now()
     WHERE client_id = current_client() AND stage = ${stage} AND marks = ${marks}`),
   )
 }

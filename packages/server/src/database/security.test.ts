@@ -121,6 +121,8 @@ describe('the catalogue', () => {
               'column_mapping',
               'service_grant',
               'row_aside',
+              'proof_answer',
+              'registration',
             ],
             `${name}: ${reached.message}`,
           ).toContain(name)

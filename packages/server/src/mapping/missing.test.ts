@@ -260,7 +260,7 @@ describe('what is missing', () => {
     )
     const [unlike, ...others] = (await page()).unlikeRates
     expect(others).toEqual([])
-    expect(unlike).toMatchObject({ region: null, mapped: [23, 23] })
+    expect(unlike).toMatchObject({ region: '-', mapped: [23, 23] })
     expect(unlike?.seen).toBeCloseTo(7, 1)
   })
 

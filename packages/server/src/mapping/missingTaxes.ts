@@ -2,6 +2,7 @@ import type { MissingPage, MissingTax } from '@culvert/contract'
 import {
   type ClassEntry,
   freeTaxCode,
+  noRegion,
   proposeCode,
   proposeRate,
   sumMinor,
@@ -55,7 +56,7 @@ export const missingTaxes = (grid: Grid, home: string | null): MissingTax[] => {
     for (const cell of line.cells) {
       if (cell.open === 0 || line.kind !== null || line.label !== null || line.source !== null) continue
       const use = proposeCode(line, cell, { codes, home, date: grid.to })
-      const country = line.region?.slice(0, 2) ?? home
+      const country = line.region === noRegion ? home : (line.region?.slice(0, 2) ?? home)
       const percent = proposeRate(cell.seenPercent)
       const code =
         country === null ? null : (byRate.get(`${country} ${percent}`) ?? freeTaxCode(country, percent, made))

@@ -9,6 +9,7 @@ import { countText } from '../ui/formats.ts'
 import { Select } from '../ui/Select.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import type { MissingEditing } from './missingDraft.ts'
+import { regionText } from './taxPlaceText.ts'
 
 /** How many things are there and do not fit. */
 export const unfitCount = ({ unfit, unfitRoutes, unlikeRates }: MissingPage): number =>
@@ -49,7 +50,7 @@ export const MissingQuestions = (editing: MissingEditing) => {
       {page.unlikeRates.map(row => (
         <Unfit
           key={`${row.region} ${row.class} ${row.code}`}
-          title={`${row.code}, sales to ${row.region ?? 'no region'}${row.class === '' ? '' : `, ${row.class}`}`}
+          title={`${row.code}, sales to ${regionText(row.region)}${row.class === '' ? '' : `, ${row.class}`}`}
           way={<Link to={href('/mapping/tax')}>Look at the tax</Link>}
         >
           has {percentText(row.mapped)}, and {row.seen.toFixed(2)} % was charged: {countText(row.lines, 'line')},{' '}

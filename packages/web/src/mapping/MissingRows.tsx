@@ -10,6 +10,7 @@ import { countText } from '../ui/formats.ts'
 import { Select } from '../ui/Select.tsx'
 import { accountTypeText } from '../ui/words.ts'
 import { accountChoice, type MissingEditing, ownChoice, ownKey, taxChoice } from './missingDraft.ts'
+import { regionText } from './taxPlaceText.ts'
 
 interface RowFrameProps {
   readonly label: string
@@ -278,7 +279,7 @@ export const TaxRow = ({
 }: MissingEditing & { readonly row: MissingTax; readonly first: boolean }) => {
   const { page, draft, choose } = editing
   const choice = taxChoice(row, draft)
-  const place = `${row.region ?? 'no region'}${row.class === '' ? '' : `, ${row.class}`}`
+  const place = `${regionText(row.region)}${row.class === '' ? '' : `, ${row.class}`}`
   const codes = page.taxCodes.filter(code => code.use === 'sales')
   const posts = page.taxAccount.use ?? `${page.taxAccount.make.code} ${page.taxAccount.make.name}`
   return (

@@ -3,6 +3,7 @@ import type { TaxCodeRow } from '@culvert/contract'
 import { type GridCell, isForeign } from '@culvert/core'
 import { countText } from '../ui/formats.ts'
 import { Select } from '../ui/Select.tsx'
+import { regionText } from './taxPlaceText.ts'
 import type { CellAt, CellCode } from './useTaxDraft.ts'
 
 interface TaxCellBarProps {
@@ -45,7 +46,7 @@ export const TaxCellBar = ({
   return (
     <>
       <Span fontWeight="600">
-        {at.region ?? 'Anywhere else'} · {at.class || 'no class'}
+        {regionText(at.region)} · {at.class || 'no class'}
       </Span>
       <Select aria-label="Tax code of the chosen cell" value={value} onChange={event => set(event.target.value)}>
         <option value="wider">

@@ -22,6 +22,7 @@ import { taxGridQuery } from './mappingQueries.ts'
 import { TaxCellBar } from './TaxCellBar.tsx'
 import { TaxCodeDialog } from './TaxCodeDialog.tsx'
 import { proposalWords, TaxGridTable } from './TaxGridTable.tsx'
+import { regionText } from './taxPlaceText.ts'
 import { type CellAt, useTaxDraft } from './useTaxDraft.ts'
 
 /** Which tax supplies bear: by where they go, what they are and when. */
@@ -47,7 +48,7 @@ const isAt = (line: GridLine, at: CellAt): boolean =>
   line.region === at.region && line.label === at.label && line.kind === at.kind && line.source === at.source
 
 const linesOfCell = (at: CellAt, cell: GridCell): GridLinesOf => ({
-  title: `${at.region ?? 'Anywhere else'} · ${at.class || 'no class'}`,
+  title: `${regionText(at.region)} · ${at.class || 'no class'}`,
   asked: {
     of: 'supplies',
     supplies: cell.supplies.map(({ source, kind, label, region, class: name, since }) => ({

@@ -4,6 +4,7 @@ import { type GridCell, type GridLine, isForeign, kinds, percentOf, proposeCode,
 import { useState } from 'react'
 import { useClient } from '../context/ClientContext.tsx'
 import { amountText, countText } from '../ui/formats.ts'
+import { regionText } from './taxPlaceText.ts'
 import type { CellAt } from './useTaxDraft.ts'
 
 interface TaxGridTableProps {
@@ -68,7 +69,7 @@ const placeText = (line: GridLine, names: ReadonlyMap<string, string>): string =
     line.source && (names.get(line.source) ?? line.source),
   ]
   if (isNarrow(line)) return narrow.filter(Boolean).join(' · ')
-  return line.region ?? 'Anywhere else, or not told'
+  return regionText(line.region)
 }
 
 const GridRow = ({ line, names, ...rest }: TaxGridTableProps & { readonly line: GridLine }) => (
@@ -130,7 +131,7 @@ const Cell = ({
         textAlign="start"
         cursor="pointer"
         aria-pressed={isChosen}
-        aria-label={`${region ?? 'anywhere else'}, ${cell.class || 'no class'}: ${serving === null ? 'not decided' : (serving.code ?? 'no tax')}`}
+        aria-label={`${regionText(region)}, ${cell.class || 'no class'}: ${serving === null ? 'not decided' : (serving.code ?? 'no tax')}`}
         onClick={() => onChoose(at)}
       >
         <Span

@@ -1,6 +1,7 @@
 import type { MissingBank, MissingPage } from '@culvert/contract'
 import { csvRecord, formatAmount, kinds, plainCell } from '@culvert/core'
 import { accountChoice, type MissingDraft, type OwnSort, ownChoice, taxChoice } from './missingDraft.ts'
+import { regionText } from './taxPlaceText.ts'
 
 const columns = ['stage', 'missing', 'sources', 'currency', 'amount', 'lines', 'use', 'make', 'name', 'type'] as const
 
@@ -35,7 +36,7 @@ export const missingCsv = (page: MissingPage, draft: MissingDraft): string => {
     }),
     ...page.taxes.map(row => {
       const choice = taxChoice(row, draft)
-      const what = `tax of ${row.region ?? 'no region'}${row.class === '' ? '' : `, ${row.class}`}`
+      const what = `tax of ${regionText(row.region)}${row.class === '' ? '' : `, ${row.class}`}`
       const made =
         choice.use === null && !choice.none
           ? [choice.code, plainCell(choice.name), `${choice.percentText} %`]

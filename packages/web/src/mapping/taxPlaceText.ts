@@ -1,7 +1,12 @@
 import type { TaxCheckPage } from '@culvert/contract'
+import { noRegion } from '@culvert/core'
 import { dateText } from '../ui/formats.ts'
 
 export type TaxPlace = NonNullable<TaxCheckPage['places']>[number]
+
+/** A region of the grid: one that is named, none that is told, or any. */
+export const regionText = (region: string | null): string =>
+  region === noRegion ? 'Region not told' : (region ?? 'All other places')
 
 /** Where supplies go, of which class, and since when their rates are what they are. */
 export const taxPlaceText = ({ region, class: name, since }: Pick<TaxPlace, 'region' | 'class' | 'since'>): string =>

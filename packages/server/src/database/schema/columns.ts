@@ -6,7 +6,10 @@ export const minor = customType<{ data: number; driverData: number }>({ dataType
 /** The range in which sums of minor units stay exact. */
 export const safe = (column: string) => sql.raw(`${column} BETWEEN -9000000000000000 AND 9000000000000000`)
 export const clientId = () => integer('client_id').notNull()
-export const now = () => timestamp('at', { withTimezone: true, mode: 'string' }).notNull().defaultNow()
+/** When a row was written, by the application's clock: a demo's clock is in another month. */
+export const writtenAt = (name: string) =>
+  timestamp(name, { withTimezone: true, mode: 'string' }).notNull().default(sql`clock_now()`)
+export const now = () => writtenAt('at')
 export const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'string' })
 export const currency = (name = 'currency') => char(name, { length: 3 })
 /** A column that holds one of a few words. */

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { char, check, integer, pgTable, text } from 'drizzle-orm/pg-core'
-import { currency, minor, moment } from '../columns.ts'
+import { currency, minor, moment, writtenAt } from '../columns.ts'
 import { practice } from './practice.ts'
 
 export const client = pgTable(
@@ -35,7 +35,7 @@ export const client = pgTable(
     personKey: text('person_key')
       .notNull()
       .default(sql`replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', '')`),
-    createdAt: moment('created_at').notNull().defaultNow(),
+    createdAt: writtenAt('created_at'),
   },
   () => [
     check('client_tax_by', sql`tax_by IN ('routes', 'rows')`),

@@ -1,7 +1,7 @@
 import { documentNames } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { check, date, foreignKey, index, integer, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
-import { clientId, currency, moment, oneOf } from '../columns.ts'
+import { clientId, currency, oneOf, writtenAt } from '../columns.ts'
 import { act } from '../settlements/act.ts'
 import { posting } from '../settlements/posting.ts'
 
@@ -24,7 +24,7 @@ export const entry = pgTable(
     actId: text('act_id').notNull(),
     reversesYear: integer('reverses_year'),
     reversesNumber: integer('reverses_number'),
-    postedAt: moment('posted_at').notNull().defaultNow(),
+    postedAt: writtenAt('posted_at'),
   },
   table => [
     primaryKey({ columns: [table.clientId, table.fiscalYear, table.number] }),

@@ -2,7 +2,7 @@ import { jobSorts, jobStates } from '@culvert/contract'
 import { sql } from 'drizzle-orm'
 import { bigint, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { client } from '../clients/client.ts'
-import { clientId, moment, oneOf } from '../columns.ts'
+import { clientId, moment, oneOf, writtenAt } from '../columns.ts'
 
 /** The log of jobs: pulls, files and acts on many things at once, with how far each is while it runs. */
 export const job = pgTable(
@@ -16,7 +16,7 @@ export const job = pgTable(
     state: text('state').notNull(),
     /** In the order in which they were asked for, which clocks of several processes need not tell. */
     ordinal: bigint('ordinal', { mode: 'number' }).notNull().generatedAlwaysAsIdentity(),
-    startedAt: moment('started_at').notNull().defaultNow(),
+    startedAt: writtenAt('started_at'),
     endedAt: moment('ended_at'),
     by: integer('by').notNull(),
     done: integer('done').notNull().default(0),
