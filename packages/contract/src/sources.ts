@@ -81,6 +81,13 @@ export const sourceOptions = z.object({
   bookPending: z.boolean(),
   /** Postage and the like are taxed as the goods of their order are. */
   ancillaryFollows: z.boolean(),
+  /** A refund that names an order and no product is taxed as the order's goods are. */
+  refundFollows: z.boolean(),
+  /** Country, or part of one, where it sells (a till): the region of its lines that tell none. */
+  place: z
+    .string()
+    .regex(/^[A-Z]{2}(-[A-Z0-9]{1,3})?$/, 'a country, or part of one, e.g. IE or CA-ON')
+    .nullable(),
   /** Which instant decides a line's day, month and rates. */
   dateBasis: z.enum(dateBases),
   /** First day that is booked here; what ended before it is booked elsewhere. */

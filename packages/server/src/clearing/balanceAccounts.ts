@@ -59,7 +59,7 @@ export const statedAt = async (
     HAVING count(*) > 0`,
   )
   if (reserve && (!stated || stated.date < reserve.date)) return reserve
-  if (stated) return { ...stated, by: 'confirmed balance' }
+  if (stated) return { ...stated, by: 'it was stated' }
   if (!clearsAlone(of)) return null
   // Where nobody confirms another balance, nothing is to be left on it.
   const { day } = await oneRow(

@@ -44,6 +44,7 @@ const loadGrid = async (tx: Transaction) => {
       ? []
       : routes.flatMap(route => (['sku', 'location', 'method', 'gateway'] as const).filter(name => route[name]))),
   ])
+  const { setup } = await loadSetup(tx)
   const of: SeenOf | null =
     latest === null
       ? null
@@ -51,7 +52,10 @@ const loadGrid = async (tx: Transaction) => {
           from: addDays(latest, -daysBack),
           periods: gridPeriods(rows),
           named,
-          along: byRows ? isGoingAlong((await loadSetup(tx)).setup) : null,
+          along: byRows ? isGoingAlong(setup) : null,
+          places: Object.fromEntries(
+            [...setup.sources.values()].flatMap(({ key, options: { place } }) => (place ? [[key, place]] : [])),
+          ),
         }
   return { byRows, routes, items: itemsByCode, rows, classes, latest, of, raw: of ? await loadSeen(tx, of) : [] }
 }

@@ -27,13 +27,21 @@ export interface SeenOf {
   readonly periods: readonly string[]
   readonly named: ReadonlySet<string>
   readonly along: SQL | null
+  /** Where each source sells that says so. */
+  readonly places: Readonly<Record<string, string>>
 }
 
-const columnsOf = ({ periods, named }: SeenOf): readonly (readonly [keyof Seen, SQL])[] => [
+const columnsOf = ({ periods, named, places }: SeenOf): readonly (readonly [keyof Seen, SQL])[] => [
   ['source', sql`l.source`],
   ['kind', sql`l.kind`],
   ['taxLabel', sql`l.tax_label`],
-  ['region', sql`l.region`],
+  // Of lines that tell none, the place where their source sells.
+  [
+    'region',
+    Object.keys(places).length === 0
+      ? sql`l.region`
+      : sql`coalesce(l.region, ${JSON.stringify(places)}::jsonb ->> l.source)`,
+  ],
   ['category', sql`l.category`],
   ...(['sku', 'location', 'method', 'gateway'] as const).map(
     name => [name, named.has(name) ? sql.raw(`l."${routingColumns[name]}"`) : sql`NULL::text`] as const,

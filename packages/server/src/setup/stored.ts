@@ -81,6 +81,8 @@ export const optionsShape = {
   stockPayable: is.optional(is.maybe(is.text)),
   bookPending: is.optional(is.yes),
   ancillaryFollows: is.optional(is.yes),
+  refundFollows: is.optional(is.yes),
+  place: is.optional(is.maybe(is.text)),
   dateBasis: is.optional(is.oneOf(...dateBases)),
   bookedFrom: is.optional(is.maybe(is.date)),
   cutOff: is.optional(is.maybe(is.text)),

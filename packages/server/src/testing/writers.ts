@@ -218,6 +218,8 @@ export const writers: Readonly<Record<string, Writer>> = {
         ...defaultOptions,
         detail: [],
         ancillaryFollows: turn % 3 === 0,
+        refundFollows: turn % 2 === 0,
+        place: turn % 3 === 1 ? 'IE' : null,
         dateBasis: turn % 2 === 0 ? 'order' : 'first',
         cutOff: turn % 5 === 0 ? '04:30' : null,
         bookedFrom: turn % 4 === 1 ? '2026-01-19' : null,

@@ -182,7 +182,7 @@ const OptionFields = ({ control, page, base, fixed }: OptionFieldsProps) => (
       name="cutOff"
       label="Its trading day ends at"
       hint="groups lines without a settlement by day; empty: as the client’s"
-      placeholder="as 04:30"
+      placeholder="e.g. 04:30"
     />
     <YesOrNoOption
       control={control}
@@ -196,6 +196,19 @@ const OptionFields = ({ control, page, base, fixed }: OptionFieldsProps) => (
       name="ancillaryFollows"
       label="Postage is taxed as the goods are"
       hint="so are discounts and charges on a whole order"
+    />
+    <YesOrNoOption
+      control={control}
+      name="refundFollows"
+      label="A refund without products is taxed as the goods are"
+      hint="its tax is split over everything in its order"
+    />
+    <TextOption
+      control={control}
+      name="place"
+      label="Where it sells"
+      hint="the region of lines that have none: the shop’s own place, for a till; empty: no region"
+      placeholder="e.g. IE"
     />
     <ChosenOption
       control={control}
