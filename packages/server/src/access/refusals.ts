@@ -367,6 +367,10 @@ export const refusals = {
     (of: { line: string; reason: string }) =>
       `${of.line} cannot be booked so: ${decisionFaults[of.reason] ?? of.reason}.`,
   ),
+  not_routed: said(
+    409,
+    (of: { line: string }) => `No route says where ${of.line} goes. Add one under Mapping, or decide otherwise.`,
+  ),
   decision_not_offered: said(422, (of: { line: string }) => `That cannot be decided of ${of.line}.`),
   decided_twice: said(422, (of: { line: string }) => `${of.line} is in two of these decisions.`),
   not_attachable: said(

@@ -1,7 +1,11 @@
 import { type ActivityLine, addDays, defaultTiming } from '@culvert/core'
 import { madeRoute, madeSetup } from '@culvert/core/testing'
+import { sql } from 'drizzle-orm'
 import { afterAll, describe, expect, it } from 'vitest'
-import { asClient } from '../database/connect.ts'
+import { asClient, rowsOf } from '../database/connect.ts'
+import { is } from '../database/rows.ts'
+import { decidePayments } from '../payments/decidePayments.ts'
+import { undoPayments } from '../payments/undoPayments.ts'
 import { postSettlements } from '../settlements/postSettlements.ts'
 import { settlementKeys, testDatabase } from '../testing/madeClient.ts'
 import { type MadeMonth, storeLines, storeSetup } from '../testing/storedMonth.ts'
@@ -95,6 +99,23 @@ describe('what a proof names without an amount', () => {
         blocks: [{ reason: 'order_open', amount: 500, orders: [{ order: 'A-2' }] }],
       },
     ])
+    // Decided, it may be booked; withdrawn, the order holds it up again.
+    const day = { source: 'counterpay', key: 'day:2026-03-04', currency: 'EUR' }
+    const stateOf = () =>
+      asClient(database, actor, async tx => {
+        const [row] = await rowsOf(
+          tx,
+          { state: is.text },
+          sql`SELECT state FROM settlement WHERE client_id = current_client() AND source = ${day.source} AND key = ${day.key}`,
+        )
+        return row?.state
+      })
+    const collection = { source: 'counterpay', lineId: lines[4]?.lineId ?? '' }
+    const routed = { of: collection, amount: 500, decision: { as: 'as_routed' as const }, note: '' }
+    await decidePayments(database, actor, [routed])
+    expect(await stateOf()).toBe('proposed')
+    await undoPayments(database, actor, [collection])
+    expect(await stateOf()).toBe('blocked')
     expect((await prove('12-stall-EUR', '2026-03-16')).outcome).toBe('closed')
     expect(await prove('12-stall-EUR', '2026-03-17')).toEqual({
       outcome: 'explained',
@@ -109,6 +130,20 @@ describe('what a proof names without an amount', () => {
     })
     expect((await prove('12-stall-EUR', '2026-03-31')).outcome).toBe('closed')
     expect((await prove('12-stall-EUR', '2026-04-01')).outcome).toBe('explained')
+  })
+  it('is not decided to be as its route says where no route says anything', async () => {
+    const lines = [
+      line('2026-03-04', 'collected', 700, { source: 'counterpay', orderId: 'Z' }),
+      ...sold('2026-03-09', 'Y', 'counterpay'),
+    ]
+    const unrouted = { ...setup, routes: madeSetup({ routes: [madeRoute('sale', '4000')] }).routes }
+    const made: MadeMonth = { setup: unrouted, lines, heads: new Map(), timeZone: 'Europe/Dublin', cutOff: '00:00' }
+    const actor = await storeSetup(database, 'Without a route', made)
+    await storeLines(database, actor, made)
+    const of = { source: 'counterpay', lineId: lines[0]?.lineId ?? '' }
+    await expect(
+      decidePayments(database, actor, [{ of, amount: 700, decision: { as: 'as_routed' }, note: '' }]),
+    ).rejects.toMatchObject({ code: 'not_routed' })
   })
   it('a clearing account that no source has is held against nought', async () => {
     const { actor, prove } = await books('A terminal', sold('2026-03-02', 'T-1', 'terminal'), terminal)

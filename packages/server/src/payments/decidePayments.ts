@@ -7,6 +7,7 @@ import type { z } from 'zod'
 import { Refused } from '../access/refused.ts'
 import { compareKeys, holdSettlements, textOfKey } from '../activity/settlementKey.ts'
 import { recordAct } from '../acts/recordAct.ts'
+import { heldBy, recompose } from '../composing/recompose.ts'
 import { tie } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
@@ -128,6 +129,8 @@ const decide = async (
     ready.filter(one => !one.ties),
     numbered,
   )
+  // What an open order held up may be booked once somebody has decided.
+  await recompose(tx, await heldBy(tx, 'order_open'))
   await consent?.mark(tx)
   await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing', 'books'])
   return {
@@ -155,6 +158,8 @@ const prepare = async (tx: Transaction, client: ClientSetup, wanted: readonly Wa
           : 'decision_not_offered',
         { line: of.lineId },
       )
+    // Without a route there is nothing that it could be booked as.
+    if (decision.as === 'as_routed' && !place.routed) throw new Refused('not_routed', { line: of.lineId })
     if (decision.as === 'set_aside' && note === '') throw new Refused('reason_missing')
     if (decision.as === 'waits' && decision.until <= view.today) throw new Refused('waits_for_the_past')
     const ties = decision.as === 'attached' ? tiesOf(item, decision.to, view.items) : null

@@ -12,6 +12,8 @@ import { textOfPayment } from './paymentDecisions.ts'
 export interface Held {
   readonly account: { readonly account: string; readonly name: string } | null
   readonly hindered: 'not_posted' | 'no_account' | 'taxed_by_route' | null
+  /** A route, or a rule, says where it goes. */
+  readonly routed: boolean
   readonly line: ActivityLine
   readonly settlement: SettlementKey
 }
@@ -56,6 +58,7 @@ export const loadHeld = async (
     held.set(textOfPayment(decidedLine(item)), {
       account: known ? { account: known.code, name: known.name } : null,
       hindered: line.posted ? (known ? stands.hindered : 'no_account') : 'not_posted',
+      routed: resolveStored(line, setup, null)[0]?.resolution.ok === true,
       line: activityLine(line),
       settlement: { source: line.source, key: line.settlement, currency: line.currency },
     })

@@ -2,10 +2,13 @@ import { subjectKey } from '@culvert/contract'
 import { mirrorLines } from '@culvert/core'
 import { sql } from 'drizzle-orm'
 import { Refused } from '../access/refused.ts'
+import { keyShape, type SettlementKey } from '../activity/settlementKey.ts'
 import { recordAct } from '../acts/recordAct.ts'
+import { recompose } from '../composing/recompose.ts'
 import { tie } from '../composing/tieOut.ts'
 import { markStages } from '../course/markStages.ts'
 import { type Actor, asClient, type Database, rowsOf, type Transaction } from '../database/connect.ts'
+import { kindIs } from '../database/kinds.ts'
 import { holdSources } from '../database/locks.ts'
 import { retrying, Stale } from '../database/retry.ts'
 import { is } from '../database/rows.ts'
@@ -99,6 +102,17 @@ const undo = async (tx: Transaction, actor: Actor, asked: readonly PaymentRef[])
   if (undone.length < of.length) throw new Stale('somebody else was quicker')
   if (attached) await tie(tx)
   await writeEntries(tx, numberEntries(reversals, firsts, client.fiscalStart), actId)
+  await recompose(tx, await touchedCollections(tx, of))
   await markStages(tx, ['settlements', 'mapping', 'payments', 'clearing', 'books'])
   return { undone: of.length, reversals: reversals.length }
 }
+
+/** Settlements of collections that were decided: an order that is open may hold them up again. */
+const touchedCollections = (tx: Transaction, of: readonly PaymentRef[]): Promise<SettlementKey[]> =>
+  rowsOf(
+    tx,
+    keyShape,
+    sql`SELECT DISTINCT l.source, l.settlement_key AS key, l.currency FROM line_as_of l
+      JOIN jsonb_to_recordset(${JSON.stringify(of)}::jsonb) AS n(source text, "lineId" text) ON n.source = l.source AND n."lineId" = l.line_id
+      WHERE l.client_id = current_client() AND l.stands AND ${kindIs('collection')}`,
+  )
