@@ -243,7 +243,7 @@ export const bankProofPage = z.object({
     .nullable(),
   causes: z.array(
     z.object({
-      cause: z.enum(['opening', 'unbooked', 'on_the_way', 'others', 'gap']),
+      cause: z.enum(['opening', 'unbooked', 'on_the_way', 'overdue', 'others', 'gap']),
       amount: minor,
       count: z.number(),
       items: z.array(

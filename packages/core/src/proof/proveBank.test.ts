@@ -34,7 +34,15 @@ const madeOf = (opening: number, amounts: readonly (readonly number[])[]): Made 
   })
   return {
     statements,
-    account: { books: balance, openingEntries: opening, lineSums, unbooked: none, onTheWay: none, others: none },
+    account: {
+      books: balance,
+      openingEntries: opening,
+      lineSums,
+      unbooked: none,
+      onTheWay: none,
+      overdue: none,
+      others: none,
+    },
   }
 }
 
@@ -161,3 +169,55 @@ it('what is not booked, and what has not come, are told apart, and only the firs
 
 it('without a statement there is nothing to prove it by', () =>
   expect(proveBank([], madeOf(0, [[1]]).account)).toBeNull())
+
+describe('a statement that is missing and comes to nothing', () => {
+  const three = madeOf(1000, [[500], [300, -300], [-200]])
+  const without = { statements: three.statements.filter((_, at) => at !== 1), account: three.account }
+  // Its lines are not there either: what is booked of them would be told as on its way.
+  const account = {
+    ...without.account,
+    lineSums: without.account.lineSums.filter(({ date }) => date < day(7) || date > day(13)),
+  }
+  const proved = (statements: readonly ProvingStatement[]) => proveBank(statements, account)
+  it('is named by the number that is left out', () => {
+    const numbered = [
+      ...without.statements,
+      ...madeOf(1300, [[1], [2], [3]]).statements.map((one, at) => ({
+        ...one,
+        ...{ number: String(4 + at), from: day(21 + at * 7), to: day(27 + at * 7) },
+        ...{ opening: 1300, closing: 1300, sum: 0, lines: 0 },
+      })),
+    ]
+    expect(proved(numbered)).toMatchObject({
+      state: 'explained',
+      unexplained: 0,
+      causes: [{ cause: 'gap', amount: 0, count: 1 }],
+      gaps: [{ from: day(7), to: day(13), amount: 0 }],
+    })
+  })
+  it('is named by more than a week that no statement tells, where they bear no numbers', () => {
+    const bare = without.statements.map(one => ({ ...one, number: '' }))
+    expect(proved(bare)?.state).toBe('closed')
+    const later = bare.map((one, at) => (at === 1 ? { ...one, from: day(15), to: day(21) } : one))
+    expect(proved(later)).toMatchObject({ state: 'explained', gaps: [{ from: day(7), to: day(14), amount: 0 }] })
+  })
+  it('is none where the numbers follow each other', () => {
+    const quiet = without.statements.map((one, at) => ({
+      ...one,
+      number: `2026/${at + 1}`,
+      from: at === 1 ? day(40) : one.from,
+      to: at === 1 ? day(46) : one.to,
+    }))
+    expect(proved(quiet)?.state).toBe('closed')
+  })
+})
+
+it('what should have come by now is to be looked at, and leads to the statement all the same', () => {
+  const { statements, account } = madeOf(1000, [[500], [-200]])
+  const late = { ...account, books: account.books + 400, overdue: { amount: 400, count: 1, items: ['payout'] } }
+  expect(proveBank(statements, late)).toMatchObject({
+    state: 'explained',
+    unexplained: 0,
+    causes: [{ cause: 'overdue', amount: -400 }],
+  })
+})

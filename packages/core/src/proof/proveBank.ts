@@ -30,11 +30,13 @@ export interface BankBooks<Item> {
   readonly unbooked: ProofItems<Item>
   /** What is booked and has not come, or not all of it: plus is money that the books have and the statement has not. */
   readonly onTheWay: ProofItems<Item>
+  /** The same of what should have come by now. */
+  readonly overdue: ProofItems<Item>
   /** Entries that stand on the account and are no transfer, bank line or opening. */
   readonly others: ProofItems<Item>
 }
 
-export type BankCause = 'opening' | 'unbooked' | 'on_the_way' | 'others' | 'gap'
+export type BankCause = 'opening' | 'unbooked' | 'on_the_way' | 'overdue' | 'others' | 'gap'
 
 /** Where the balances of two statements do not meet. */
 export interface StatementGap {
@@ -100,7 +102,12 @@ export const proveBank = <Item>(
   if (!first || !last) return null
   const between = (from: string, to: string): number =>
     account.lineSums.reduce((sum, { date, amount }) => (date >= from && date <= to ? sum + amount : sum), 0)
-  const gaps = chain.slice(1).flatMap((statement, at) => gapBefore(chain[at] as ProvingStatement, statement, between))
+  const counted = countsByOnes(chain)
+  const gaps = chain.slice(1).flatMap((statement, at) => {
+    const before = chain[at] as ProvingStatement
+    const found = gapBefore(before, statement, between)
+    return found.length > 0 || !isLeftOut(before, statement, counted) ? found : [emptyGap(before, statement)]
+  })
   const opening = first.opening - account.openingEntries - between('0000-00-00', dayBefore(first.from))
   const gapSum = gaps.reduce((sum, gap) => sum + gap.amount, 0)
   const alone = (amount: number, count: number) => ({ amount, count, items: [] })
@@ -108,6 +115,7 @@ export const proveBank = <Item>(
     { cause: 'opening' as const, ...alone(opening, opening === 0 ? 0 : 1) },
     { cause: 'unbooked' as const, ...account.unbooked },
     { cause: 'on_the_way' as const, ...account.onTheWay, amount: 0 - account.onTheWay.amount },
+    { cause: 'overdue' as const, ...account.overdue, amount: 0 - account.overdue.amount },
     { cause: 'others' as const, ...account.others, amount: 0 - account.others.amount },
     { cause: 'gap' as const, ...alone(gapSum, gaps.length) },
   ].filter(one => one.count > 0)
@@ -133,6 +141,35 @@ export const proveBank = <Item>(
     statement: last.closing,
     state: unexplained !== 0 ? 'open' : toMend ? 'explained' : 'closed',
   }
+}
+
+/** The number of a statement, of those that number them; a year before it (2026/12) does not count. */
+const numberOf = ({ number }: ProvingStatement): number | null => {
+  const digits = /(\d{1,9})$/.exec(number.trim())?.[1]
+  return digits === undefined ? null : Number(digits)
+}
+
+/** Whether the bank numbers its statements by ones: most numbers follow the one before. */
+const countsByOnes = (chain: readonly ProvingStatement[]): boolean => {
+  const steps = chain.slice(1).map((one, at) => (numberOf(one) ?? 0) - (numberOf(chain[at] as ProvingStatement) ?? 0))
+  return steps.length > 0 && 2 * steps.filter(step => step === 1).length >= steps.length
+}
+
+/** Days that no statement tells, beyond which one is missing where no numbers say otherwise: over a week no bank is shut. */
+const mostQuietDays = 7
+
+// What a statement that is missing holds may come to nothing: then the balances meet all the same.
+const isLeftOut = (before: ProvingStatement, next: ProvingStatement, counted: boolean): boolean => {
+  const [from, to] = [numberOf(before), numberOf(next)]
+  if (from !== null && to !== null && to === from + 1) return false
+  if (counted && from !== null && to !== null && to > from + 1) return true
+  const quiet = (Date.parse(next.from) - Date.parse(before.to)) / dayMs - 1
+  return quiet > mostQuietDays
+}
+
+const emptyGap = (before: ProvingStatement, statement: ProvingStatement): StatementGap => {
+  const [from, to] = [nextDay(before.to), dayBefore(statement.from)]
+  return { statement, from: from <= to ? from : statement.from, to: from <= to ? to : before.to, amount: 0 }
 }
 
 const gapBefore = (

@@ -126,7 +126,7 @@ it('a payout that was taken back is on no way any more', async () => {
   const { actor } = await makeClientWithWeeks(database, 'Taken back', 1, 3)
   await postSettlements(database, actor, await settlementKeys(database, actor))
   await bring(actor, statement(0, '2026-12-31', [{ date: '2026-12-30', amount: 1, text: 'A' }]))
-  expect((await proofOf(actor)).causes.map(one => one.cause)).toEqual(['unbooked', 'on_the_way'])
+  expect((await proofOf(actor)).causes.map(one => one.cause)).toEqual(['unbooked', 'overdue'])
   await takeBack(database, actor, await settlementKeys(database, actor))
   expect(await proofOf(actor)).toMatchObject({
     proof: { state: 'explained', unexplained: 0 },

@@ -1,5 +1,13 @@
 import type { BankProofPage } from '@culvert/contract'
-import { type BankProof, chainStatements, type ProofItems, type ProvingStatement, proveBank } from '@culvert/core'
+import {
+  addDays,
+  type BankProof,
+  chainStatements,
+  defaultTiming,
+  type ProofItems,
+  type ProvingStatement,
+  proveBank,
+} from '@culvert/core'
 import { type SQL, sql } from 'drizzle-orm'
 import { oneRow, rowsOf, type Transaction } from '../database/connect.ts'
 import { is } from '../database/rows.ts'
@@ -140,6 +148,7 @@ const proofAt = async (
     stated,
   }: { readonly account: string; readonly to: string; readonly stated: readonly ProvingStatement[] },
 ): Promise<BankProof<Item> | null> => {
+  const oldest = addDays(to, -defaultTiming.onItsWayDays)
   const { books, opening } = await oneRow(
     tx,
     { books: is.minor, opening: is.minor },
@@ -156,7 +165,8 @@ const proofAt = async (
         WHERE client_id = current_client() AND bank_account = ${account} AND date <= ${to} GROUP BY 1`,
     ),
     unbooked: await itemsOf(tx, unbooked(account, to)),
-    onTheWay: await itemsOf(tx, onTheWay(account, to)),
+    onTheWay: await itemsOf(tx, sql`SELECT w.* FROM (${onTheWay(account, to)}) w WHERE w.date >= ${oldest}::date`),
+    overdue: await itemsOf(tx, sql`SELECT w.* FROM (${onTheWay(account, to)}) w WHERE w.date < ${oldest}::date`),
     others: await itemsOf(tx, others(account, to)),
   })
 }

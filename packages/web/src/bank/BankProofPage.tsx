@@ -17,6 +17,7 @@ const causeText: Record<Cause['cause'], string> = {
   opening: 'before the first statement',
   unbooked: 'on the statement, not booked',
   on_the_way: 'booked, not on the statement',
+  overdue: 'booked more than 10 days ago, not on the statement',
   others: 'booked past statements and payouts',
   gap: 'gap between statements',
 }
