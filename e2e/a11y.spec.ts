@@ -90,7 +90,7 @@ const violationsOn = async (page: Page, paths: readonly string[]): Promise<strin
 
 test('no serious violation on any page, light or dark', async ({ context }) => {
   // Each read whole, two at a time: minutes on a busy machine.
-  test.setTimeout(400_000)
+  test.setTimeout(900_000)
   const halves = [0, 1].map(half => pages.filter((_, at) => at % 2 === half))
   const found = await Promise.all(halves.map(async half => violationsOn(await context.newPage(), half)))
   expect(found.flat()).toEqual([])
